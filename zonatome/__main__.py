@@ -1,0 +1,70 @@
+"""The command line: the same computation as the pages, on open files.
+
+    python -m zonatome lay REQUEST.json --seconds 10 --seed 1
+
+Exit status 0: the answer is on standard output. 2: bad input. 3: a correct request without a whole answer.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+from zonatome.core.errors import BadInput
+from zonatome.core.formats.lay_json import read_request, write_lay
+from zonatome.core.formats.reading import MOST_BYTES, read_json
+from zonatome.core.lay.request import Lay
+from zonatome.core.lay.search import search_lay
+
+LONGEST_SEARCH = 3600.0
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run one command and return its exit status."""
+    parser = argparse.ArgumentParser(prog="python -m zonatome", description="Lays from open files.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    lay = commands.add_parser("lay", help="lay the pieces of a request on its cloth")
+    lay.add_argument("request", type=Path)
+    lay.add_argument("--seconds", type=float, default=10.0)
+    lay.add_argument("--seed", type=int, default=1)
+    asked = parser.parse_args(argv)
+    try:
+        return _lay(asked.request, seconds=asked.seconds, seed=asked.seed)
+    except BadInput as refusal:
+        print(f"{asked.request}: {refusal}", file=sys.stderr)
+        return 2
+
+
+def _lay(path: Path, *, seconds: float, seed: int) -> int:
+    if not 0 < seconds <= LONGEST_SEARCH:
+        raise BadInput("--seconds", seconds, f"above 0 and at most {LONGEST_SEARCH:g}")
+    if not 0 <= seed < 2**63:
+        raise BadInput("--seed", seed, "a whole number from 0")
+    request = read_request(read_json(_content(path)))
+    lay = search_lay(request, seconds=seconds, seed=seed, report=_progress)
+    print(json.dumps(write_lay(lay)))
+    if lay.unplaced:
+        names = ", ".join(f"{count} of {piece}" for piece, count in lay.unplaced)
+        print(f"{path}: wider than the usable {request.roll.usable:g} mm of cloth, not laid: {names}", file=sys.stderr)
+        return 3
+    return 0
+
+
+def _content(path: Path) -> str:
+    try:
+        if path.stat().st_size > MOST_BYTES:
+            raise BadInput("file", f"{path.stat().st_size} bytes", f"at most {MOST_BYTES} bytes")
+        return path.read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as err:
+        raise BadInput("file", str(err), "a readable UTF-8 file") from err
+
+
+def _progress(lay: Lay) -> None:
+    if sys.stderr.isatty():
+        print(f"\r{lay.length:9.1f} mm, {lay.used:.1%} used, {lay.seconds:.1f} s ", end="", file=sys.stderr)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

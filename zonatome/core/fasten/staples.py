@@ -1,0 +1,280 @@
+"""Where the staples go on a board, and in which order.
+
+Seen from the underside, front edge at the bottom: x to the right, y up, the board's own outline. A staple's
+crown lies along the edge.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from zonatome.core.errors import BadInput
+from zonatome.core.outline import Outline, Point
+
+Order = Literal["cross first", "one side whole"]
+INSET = 14.0  # mm from the board's edge to the staple line
+CROWN = 10.0  # mm: the crown of a usual upholstery staple
+CORNER_OPEN = 60.0  # mm left open before each corner until the last
+STAPLES_A_CORNER = 4
+BITE = (6.0, 8.0)  # mm that a leg goes into wood
+LEFT_BELOW = 3.0  # mm of the rail that must remain under the leg
+LEGS = (6.0, 8.0, 10.0, 12.0, 14.0, 16.0)
+BOX = 1000  # staples in a box
+
+
+@dataclass(frozen=True)
+class KeepOut:
+    """A round place to keep clear of: a screw hole, T-nut or leg plate, its middle and radius."""
+
+    x: float
+    y: float
+    radius: float
+
+
+@dataclass(frozen=True)
+class Staple:
+    """One staple: its number in the order (from 1), middle, the crown's direction in degrees, which side, which way to pull."""
+
+    number: int
+    x: float
+    y: float
+    turn_degrees: float
+    side: str
+    at_corner: bool
+    pull: Point
+
+
+@dataclass(frozen=True)
+class StaplePlan:
+    """All staples of one board in order, the order's name, and how many were left out for keep-outs."""
+
+    staples: tuple[Staple, ...]
+    order: Order
+    left_out: int
+
+
+@dataclass(frozen=True)
+class _Spot:
+    x: float
+    y: float
+    turn_degrees: float
+    side: str
+    from_middle: float
+    at_corner: bool
+    outward: Point
+
+
+def clear_of(x: float, y: float, keep_outs: Sequence[KeepOut]) -> bool:
+    """Say whether a staple here, its whole crown, is clear of every keep-out."""
+    return all(math.hypot(x - k.x, y - k.y) >= k.radius + CROWN / 2 for k in keep_outs)
+
+
+def staple_plan(
+    board: Outline, *, pitch: float, order: Order = "cross first", keep_outs: Sequence[KeepOut] = (), is_round: bool = False
+) -> StaplePlan:
+    """Return the staples of a wrapped board: at `pitch` along every side, centre first, corners last.
+
+    A side is a stretch between the board's corners, its staples on a line INSET inside it, symmetric about
+    its middle, the last CORNER_OPEN before each corner open. A staple that a keep-out meets moves along its
+    line by less than half a pitch, or is left out. A round board is stapled at 12, 6, 3 and 9 o'clock, then every gap
+    is halved.
+
+    Source: trade rules of fastening. Raises BadInput for a pitch beyond 8 to 80 mm, another order, or a
+    board too small to staple.
+    """
+    if not 8 <= pitch <= 80:
+        raise BadInput("pitch", pitch, "8 to 80 mm")
+    if order not in ("cross first", "one side whole"):
+        raise BadInput("order", order, "cross first or one side whole")
+    if min(board.width, board.height) < 4 * INSET:
+        raise BadInput("board", f"{board.width:.0f} x {board.height:.0f} mm", f"a board of at least {4 * INSET:.0f} mm each way")
+    spots = _round_spots(board, pitch) if is_round or len(board.corners()) < 3 else _straight_spots(board, pitch)
+    wanted = len(spots)
+    spots = [moved for s in spots if (moved := _moved_clear(s, pitch, keep_outs)) is not None]
+    ordered = _halving(spots) if is_round or len(board.corners()) < 3 else _ordered(spots, order)
+    staples = tuple(Staple(n + 1, s.x, s.y, s.turn_degrees, s.side, s.at_corner, s.outward) for n, s in enumerate(ordered))
+    return StaplePlan(staples, order, wanted - len(staples))
+
+
+def _moved_clear(spot: _Spot, pitch: float, keep_outs: Sequence[KeepOut]) -> _Spot | None:
+    ux, uy = math.cos(math.radians(spot.turn_degrees)), math.sin(math.radians(spot.turn_degrees))
+    room = max(0.0, pitch - CROWN) / 2
+    for step in (0.0, 0.25, -0.25, 0.5, -0.5, 0.75, -0.75, 1.0, -1.0):
+        x, y = spot.x + ux * step * room, spot.y + uy * step * room
+        if clear_of(x, y, keep_outs):
+            return _Spot(x, y, spot.turn_degrees, spot.side, spot.from_middle, spot.at_corner, spot.outward)
+    return None
+
+
+def _straight_spots(board: Outline, pitch: float) -> list[_Spot]:
+    corners = [board.points[i] for i in board.corners()]
+    made: list[_Spot] = []
+    inner = board.polygon.buffer(-INSET * 0.5)
+    for n, a in enumerate(corners):
+        b = corners[(n + 1) % len(corners)]
+        length = math.dist(a, b)
+        if length < 2 * INSET:
+            continue
+        u = ((b[0] - a[0]) / length, (b[1] - a[1]) / length)
+        out = (u[1], -u[0])
+        side = _side_name(out)
+        turn = math.degrees(math.atan2(u[1], u[0]))
+        half = length / 2
+        for offset, at_corner in _along(length, pitch):
+            x = a[0] + u[0] * (half + offset) - out[0] * INSET
+            y = a[1] + u[1] * (half + offset) - out[1] * INSET
+            if inner.covers(_point(x, y)):
+                made.append(_Spot(x, y, turn, side, offset, at_corner, out))
+    return made
+
+
+def _point(x: float, y: float) -> object:
+    from shapely.geometry import Point as ShapelyPoint
+
+    return ShapelyPoint(x, y)
+
+
+def _along(length: float, pitch: float) -> list[tuple[float, bool]]:
+    """Offsets from a side's middle: one in the middle, then outward at the pitch; the corner's own staples at the ends."""
+    open_end = min(CORNER_OPEN, length / 4)
+    reach = length / 2 - open_end
+    count = math.floor(reach / pitch + 1e-9)
+    offsets = [(k * pitch, False) for k in range(-count, count + 1)]
+    end = length / 2 - INSET - CROWN / 2
+    per_end = STAPLES_A_CORNER // 2
+    last = count * pitch
+    for k in range(per_end):
+        at = last + (end - last) * (k + 1) / per_end
+        if at - last >= CROWN:
+            offsets += [(at, True), (-at, True)]
+    return offsets
+
+
+def _side_name(out: Point) -> str:
+    if abs(out[0]) > abs(out[1]):
+        return "right" if out[0] > 0 else "left"
+    return "back" if out[1] > 0 else "front"
+
+
+def _round_spots(board: Outline, pitch: float) -> list[_Spot]:
+    x0, y0, x1, y1 = board.bounds
+    cx, cy = (x0 + x1) / 2, (y0 + y1) / 2
+    radius = min(x1 - x0, y1 - y0) / 2 - INSET
+    count = 4 * max(1, math.ceil(2 * math.pi * radius / pitch / 4 - 1e-9))
+    made = []
+    for k in range(count):
+        angle = math.pi / 2 - 2 * math.pi * k / count
+        out = (math.cos(angle), math.sin(angle))
+        hour = (12 * k / count) or 12
+        made.append(_Spot(cx + radius * out[0], cy + radius * out[1], math.degrees(angle) - 90, f"{hour:.0f} o'clock", k / count, False, out))
+    return made
+
+
+def _halving(spots: list[_Spot]) -> list[_Spot]:
+    """12, 6, 3, 9 o'clock, then the one farthest from all that are in, its opposite right after it."""
+    left, placed = list(spots), list[_Spot]()
+
+    def take(at: float) -> None:
+        if left:
+            nearest = min(left, key=lambda s: _turn_apart(s.from_middle, at))
+            left.remove(nearest)
+            placed.append(nearest)
+
+    for at in (0.0, 0.5, 0.25, 0.75):
+        take(at)
+    while left:
+        farthest = max(left, key=lambda s: (round(min(_turn_apart(s.from_middle, p.from_middle) for p in placed), 6), -s.from_middle))
+        left.remove(farthest)
+        placed.append(farthest)
+        take((farthest.from_middle + 0.5) % 1)
+    return placed
+
+
+def _turn_apart(a: float, b: float) -> float:
+    apart = abs(a - b) % 1
+    return min(apart, 1 - apart)
+
+
+def _ordered(spots: list[_Spot], order: Order) -> list[_Spot]:
+    sides: dict[str, list[_Spot]] = {}
+    for s in spots:
+        if not s.at_corner:
+            sides.setdefault(s.side, []).append(s)
+    names = [name for name in ("back", "front", "left", "right") if name in sides]
+    if order == "one side whole":
+        ordered = [s for name in names for s in sorted(sides[name], key=lambda s: (abs(s.from_middle), s.from_middle))]
+    else:
+        ordered = _cross_first(sides, names)
+    corners = sorted((s for s in spots if s.at_corner), key=lambda s: (_corner_of(s), abs(s.from_middle)))
+    return ordered + corners
+
+
+def _cross_first(sides: dict[str, list[_Spot]], names: Sequence[str]) -> list[_Spot]:
+    """Middles of opposite sides, then of the other two; then the widest gap of each side is halved, answered by its opposite."""
+    middles = [min(sides[name], key=lambda s: abs(s.from_middle)) for name in names]
+    placed = list(middles)
+    left = {name: [s for s in sides[name] if s not in placed] for name in names}
+    while any(left.values()):
+        for pair in (("back", "front"), ("left", "right")):
+            first = next((name for name in pair if left.get(name)), None)
+            if first is None:
+                continue
+            other = pair[1] if first == pair[0] else pair[0]
+            for sign in (-1, 1):
+                spot = _next_half_way(left[first], [s for s in placed if s.side == first], sign)
+                if spot is None:
+                    continue
+                left[first].remove(spot)
+                placed.append(spot)
+                answers = left.get(other) or []
+                if answers:  # seen from below, the opposite side runs the other way
+                    answer = min(answers, key=lambda s: abs(s.from_middle + spot.from_middle))
+                    left[other].remove(answer)
+                    placed.append(answer)
+    return placed
+
+
+def _next_half_way(left: list[_Spot], placed: list[_Spot], sign: int) -> _Spot | None:
+    """Of one half of a side: the place farthest from what is in, the one nearer the middle if equal."""
+    half = [s for s in left if s.from_middle * sign > 0] or left
+    if not half:
+        return None
+    return max(half, key=lambda s: (round(min((abs(s.from_middle - p.from_middle) for p in placed), default=0.0), 3), -abs(s.from_middle)))
+
+
+def _corner_of(spot: _Spot) -> tuple[str, bool]:
+    return (spot.side, spot.from_middle > 0)
+
+
+@dataclass(frozen=True)
+class LegChoice:
+    """The staple leg for a job: its length, and the words for why, or for why none fits."""
+
+    leg: float | None
+    words: str
+
+
+def staple_leg(*, through: float, rail: float) -> LegChoice:
+    """Return the leg: what it goes through, squeezed, + 6 to 8 mm into wood, and 3 mm short of the rail.
+
+    `through` is the cloth and what lies with it, squeezed; `rail` the thickness of the board. Source: trade rule.
+
+    >>> staple_leg(through=2, rail=18).leg
+    8.0
+    """
+    if not 0 <= through <= 20:
+        raise BadInput("through", through, "0 to 20 mm")
+    if not 1 <= rail <= 200:
+        raise BadInput("rail", rail, "1 to 200 mm")
+    fits = [leg for leg in LEGS if leg >= through + BITE[0] and leg - through <= rail - LEFT_BELOW]
+    if fits:
+        return LegChoice(fits[0], f"{through:g} mm to go through and {fits[0] - through:g} mm into a rail of {rail:g} mm: safe")
+    return LegChoice(None, f"no staple holds in {rail:g} mm without coming near its face: screw a batten behind it, or glue")
+
+
+def boxes_for(count: int) -> int:
+    """Return the boxes of 1,000 that a count of staples takes, rounded up."""
+    return max(1, math.ceil(count / BOX))

@@ -1,0 +1,64 @@
+"""Piece JSON, `zonatome.piece` version 1: an outline, and the application's own edges beside it."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from typing import Any, get_args
+
+from zonatome.core.errors import BadInput
+from zonatome.core.formats import reading
+from zonatome.core.outline import outline_of
+from zonatome.core.survey.kind import Side
+from zonatome.core.tolerances import MOST_POINTS
+from zonatome.core.trace.shape import Edge, Shape, edges_by_corners, shape_of
+
+FORMAT = "zonatome.piece"
+
+
+def write_piece(shape: Shape) -> dict[str, Any]:
+    """Return a shape as the JSON document that files and the store hold."""
+    return {
+        "format": FORMAT,
+        "version": 1,
+        "name": shape.name,
+        "outline": [[round(x, 3), round(y, 3)] for x, y in shape.outline.points],
+        "edges": [{"name": e.name, "start": e.start, "join": e.join, "adds": round(e.adds, 3), "side": e.side} for e in shape.edges],
+    }
+
+
+def piece_text(shape: Shape) -> str:
+    """Return the document as text."""
+    return json.dumps(write_piece(shape), indent=1)
+
+
+def read_piece(data: Mapping[str, Any], *, joins: Mapping[Side, str] | None = None) -> Shape:
+    """Return the shape in a piece document.
+
+    Without `edges` they begin at the outline's corners and are held by `joins`, side by side. Raises
+    BadInput, naming the key.
+    """
+    reading.check_format(data, FORMAT)
+    name = reading.text(data.get("name") or "Piece", "name", most=80)
+    points = reading.listed(reading.wanted(data, "outline"), "outline", least=3, most=MOST_POINTS)
+    outline = outline_of(points)
+    if "edges" not in data:
+        return shape_of(name, outline, edges_by_corners(outline), joins or {})
+    if [tuple(map(float, p)) for p in points] != list(outline.points):
+        raise BadInput("outline", f"{len(points)} points", "anticlockwise points, none of them doubled, where edges refer to them")
+    edges = [_edge(e, f"edges[{i}].") for i, e in enumerate(reading.listed(data["edges"], "edges", least=1, most=MOST_POINTS))]
+    return Shape(name, outline, tuple(edges))
+
+
+def _edge(value: Any, where: str) -> Edge:
+    data = reading.table(value, where[:-1])
+    side = data.get("side", "bottom")
+    if side not in get_args(Side):
+        raise BadInput(where + "side", side, "one of " + ", ".join(get_args(Side)))
+    return Edge(
+        reading.text(reading.wanted(data, "name", where), where + "name", most=8),
+        reading.whole(reading.wanted(data, "start", where), where + "start", least=0, most=MOST_POINTS),
+        reading.text(reading.wanted(data, "join", where), where + "join", most=40),
+        reading.number(reading.wanted(data, "adds", where), where + "adds", least=0, most=500),
+        side,
+    )

@@ -1,0 +1,85 @@
+"""The cut sheet: where every corner lies, and in which order the shears go.
+
+Stand at the squared end and look up the roll: distances are from the squared end and from the left selvage,
+the edge y = width of the cloth's frame.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from zonatome.core.lay.request import Lay, LayRequest
+from zonatome.core.outline import Outline
+
+MOST_CORNERS = 12  # a piece with more is traced from its shape; its box says where to put it
+
+
+@dataclass(frozen=True)
+class Corner:
+    """A corner on the cloth: mm from the squared end, mm from the left selvage."""
+
+    from_end: float
+    from_left: float
+
+
+@dataclass(frozen=True)
+class CutRow:
+    """One thing to cut: its number in the order, its key for the tick, its name, corners, and whether they are those of its box."""
+
+    number: int
+    key: str
+    name: str
+    corners: tuple[Corner, ...]
+    is_box: bool
+    outline: Outline
+    is_strip: bool = False
+    turn_degrees: float = 0.0
+
+
+@dataclass(frozen=True)
+class CutSheet:
+    """Cross cuts first (mm from the squared end), then pieces, biggest first, then strips."""
+
+    cross_cuts: tuple[float, ...]
+    rows: tuple[CutRow, ...]
+
+
+def cut_sheet(request: LayRequest, lay: Lay, names: dict[str, str]) -> CutSheet:
+    """Return the order of cutting for a lay; `names` gives the words for the ids of pieces and strips."""
+    pieces = [(p, p.on_cloth(request.by_id[p.piece])) for p in lay.placements]
+    pieces.sort(key=lambda entry: (-round(entry[1].area), entry[0].piece, entry[0].copy))
+    rows: list[CutRow] = []
+    for placement, outline in pieces:
+        corners, is_box = _corners(request, outline)
+        name = names.get(placement.piece, placement.piece)
+        count = request.by_id[placement.piece].count
+        rows.append(
+            CutRow(len(rows) + 1, f"{placement.piece}.{placement.copy}", f"{name} {placement.copy}" if count > 1 else name, corners, is_box, outline,
+                   turn_degrees=placement.turn_degrees)
+        )  # fmt: skip
+    strips = sorted(lay.strips, key=lambda s: (s.strip, s.outline.bounds[0], s.outline.bounds[1]))
+    for number, strip in enumerate(strips):
+        corners, is_box = _corners(request, strip.outline)
+        name = f"{names.get(strip.strip, strip.strip)} strip {number + 1}"
+        rows.append(CutRow(len(rows) + 1, f"{strip.strip}.strip{number + 1}", name, corners, is_box, strip.outline, is_strip=True))
+    return CutSheet(_cross_cuts(lay, [r.outline for r in rows]), tuple(rows))
+
+
+def _corners(request: LayRequest, outline: Outline) -> tuple[tuple[Corner, ...], bool]:
+    found = [outline.points[i] for i in outline.corners()]
+    is_box = not 3 <= len(found) <= MOST_CORNERS
+    if is_box:
+        x0, y0, x1, y1 = outline.bounds
+        found = [(x0, y0), (x1, y0), (x1, y1), (x0, y1)]
+    found.sort(key=lambda p: (round(p[0]), -p[1]))
+    return tuple(Corner(x, request.roll.width - y) for x, y in found), is_box
+
+
+def _cross_cuts(lay: Lay, outlines: list[Outline]) -> tuple[float, ...]:
+    """Where the roll may be cut right across without meeting a piece; the last is behind everything."""
+    cuts, reach = [], 0.0
+    for x0, _, x1, _ in sorted(o.bounds for o in outlines):
+        if reach > 0 and x0 >= reach - 0.05:
+            cuts.append((x0 + reach) / 2)
+        reach = max(reach, x1)
+    return (*cuts, reach) if outlines else ()

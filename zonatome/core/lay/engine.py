@@ -1,0 +1,27 @@
+"""What every engine of the lay is: it takes a request and yields better and better placements.
+
+Others join by standing in `ENGINES` of `search.py`: each says by `takes` whether a request is for it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import Protocol
+
+from zonatome.core.lay.request import LayRequest, Placement
+
+Stopped = Callable[[], bool]
+
+
+class Engine(Protocol):
+    """A way to place the pieces of a request; strips, figures and checks are not its business."""
+
+    name: str
+
+    def takes(self, request: LayRequest) -> bool:
+        """Say whether the engine can lay this request."""
+        ...
+
+    def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped) -> Iterator[tuple[Placement, ...] | None]:
+        """Yield placements of all pieces, each shorter than the last; None now and then, so that the caller can look up."""
+        ...

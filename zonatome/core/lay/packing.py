@@ -1,0 +1,117 @@
+"""General strip packing for plain cloth, by spyrrow behind our own interface.
+
+The pieces go to the packer grown by half the gap, on a strip wider by the gap: so the gap is kept between
+pieces and none is lost to the selvages. The packer knows no mirror images and may overrun its time; it is
+ended when the time is up.
+"""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+import threading
+import time
+from collections import Counter
+from collections.abc import Iterator
+from queue import Empty, SimpleQueue
+from typing import Any
+
+from zonatome.core.lay.engine import Stopped
+from zonatome.core.lay.request import LayRequest, PieceAsk, Placement
+
+CLEAR = 0.012  # mm added all round, above the packer's own rounding
+MITRE = 2.0
+LOOK_UP = 0.2  # seconds
+WORKERS = 2
+LEAST_SECONDS = 2
+
+
+class Packing:
+    """Spyrrow, in a process of its own."""
+
+    name = "packing"
+
+    def takes(self, request: LayRequest) -> bool:
+        """Take any roll of plain cloth with something to place."""
+        return bool(request.pieces)
+
+    def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped) -> Iterator[tuple[Placement, ...] | None]:
+        """Yield every better packing as it is found; see `Engine`."""
+        until = time.monotonic() + seconds
+        child = subprocess.Popen(
+            [sys.executable, "-m", "zonatome.core.lay.packing_child"],
+            stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True,
+        )  # fmt: skip
+        assert child.stdin is not None
+        assert child.stdout is not None
+        lines: SimpleQueue[str | None] = SimpleQueue()
+        threading.Thread(target=_pump, args=(child.stdout, lines), daemon=True).start()
+        try:
+            child.stdin.write(json.dumps(_asked(request, seconds, seed)) + "\n")
+            child.stdin.flush()
+            while time.monotonic() < until and not stopped():
+                try:
+                    line = lines.get(timeout=max(0.01, min(LOOK_UP, until - time.monotonic())))
+                except Empty:
+                    yield None
+                    continue
+                while line is not None and not lines.empty():
+                    newer = lines.get()
+                    if newer is None:  # the packer has ended: its last word still counts
+                        lines.put(None)
+                        break
+                    line = newer  # only the newest counts: finishing a lay takes its time
+                if line is None:
+                    break
+                yield _placements(request, json.loads(line))
+        finally:
+            child.kill()
+            child.wait()
+            child.stdin.close()
+            child.stdout.close()
+
+
+def _pump(source: Any, lines: SimpleQueue[str | None]) -> None:
+    try:
+        for line in source:
+            lines.put(line)
+    except ValueError:
+        pass  # closed under the reader's hands: the search is over
+    lines.put(None)
+
+
+def _asked(request: LayRequest, seconds: float, seed: int) -> dict[str, Any]:
+    return {
+        "height": request.roll.usable + request.gap + 2 * CLEAR,
+        "seconds": max(LEAST_SECONDS, int(seconds)),
+        "workers": WORKERS,
+        "seed": seed,
+        "items": [{"id": str(n), "points": _grown(p, request.gap), "count": p.count, "turns": p.turns and list(p.turns)} for n, p in enumerate(request.pieces)],
+    }
+
+
+def _grown(piece: PieceAsk, gap: float) -> list[list[float]]:
+    grown = piece.outline.polygon.buffer(gap / 2 + CLEAR, join_style="mitre", mitre_limit=MITRE)
+    return [[x, y] for x, y in grown.exterior.coords[:-1]]
+
+
+def _placements(request: LayRequest, packed: dict[str, Any]) -> tuple[Placement, ...]:
+    """Back from the packer's strip to the cloth, its first piece against the squared end."""
+    copies: Counter[str] = Counter()
+    raw = []
+    for number, x, y, turn in packed["placed"]:
+        piece = request.pieces[int(number)]
+        copies[piece.id] += 1
+        raw.append(Placement(piece.id, copies[piece.id], x, y + request.roll.low - request.gap / 2 - CLEAR, _snapped(turn, piece)))
+    ends = [p.on_cloth(request.by_id[p.piece]).bounds for p in raw]
+    first, low, high = min(b[0] for b in ends), min(b[1] for b in ends), max(b[3] for b in ends)
+    down = max(0.0, high - request.roll.high) - max(0.0, request.roll.low - low)
+    return tuple(Placement(p.piece, p.copy, p.x - first, p.y - down, p.turn_degrees) for p in raw)
+
+
+def _snapped(turn: float, piece: PieceAsk) -> float:
+    """The allowed turn that the packer meant; its own arithmetic is in single precision."""
+    if piece.turns is None:
+        return round(turn, 4) % 360
+    return min(piece.turns, key=lambda t: abs((turn - t + 180) % 360 - 180))

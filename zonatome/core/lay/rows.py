@@ -1,0 +1,117 @@
+"""Rows across the roll: what people chalk by hand, straight rips and easy to cut; also every search's first lay.
+
+A row is as long as its longest piece. The longest piece left begins a row, and the rest of its width is
+filled with the most cloth that fits, by a knapsack over whole millimetres.
+"""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+from dataclasses import dataclass
+from itertools import product
+
+import numpy as np
+
+from zonatome.core.lay.request import LayRequest, PieceAsk, Placement
+
+WEIGHTS = (0.0, 0.5, 1.0, 2.0, 4.0)  # how much a row prefers long pieces over merely wide ones
+WIDER = 1e-6  # of two fills as good as each other, take the one with the wider piece: small ones fit later rows
+
+
+@dataclass(frozen=True)
+class Box:
+    """A piece in one turn, as the box it takes: length along, width across, where its corner lies."""
+
+    piece: str
+    turn_degrees: float
+    length: float
+    width: float
+    corner: tuple[float, float]
+
+
+def boxes_of(piece: PieceAsk, usable: float) -> tuple[Box, ...]:
+    """Return the boxes of a piece in the turns that fit across the cloth, the shortest along the roll first."""
+    made = []
+    for turn in piece.tried_turns:
+        lying = piece.outline.turned(turn)
+        x0, y0, x1, y1 = lying.bounds
+        if y1 - y0 <= usable + 1e-6:
+            made.append(Box(piece.id, turn, x1 - x0, y1 - y0, (x0, y0)))
+    return tuple(sorted(made, key=lambda box: (round(box.length, 3), box.turn_degrees)))
+
+
+def unfit_pieces(request: LayRequest) -> tuple[PieceAsk, ...]:
+    """Return the pieces that are wider than the cloth in every turn they may take."""
+    return tuple(p for p in request.pieces if not boxes_of(p, request.roll.usable))
+
+
+def rows_lay(request: LayRequest) -> tuple[Placement, ...]:
+    """Return the shortest of several lays in rows. Pieces that fit in no turn are left out.
+
+    Each way takes every piece either in its shortest or in its narrowest turn and fills rows with another
+    preference for long pieces.
+    """
+    choices = {p.id: boxes_of(p, request.roll.usable) for p in request.pieces}
+    picks = [lambda b: b[0]]
+    if any(len(b) > 1 for b in choices.values()):
+        picks.append(lambda b: min(b, key=lambda box: (round(box.width, 3), box.turn_degrees)))
+    best: tuple[Placement, ...] = ()
+    least = math.inf
+    for pick, weight in product(picks, WEIGHTS):
+        boxes = {key: pick(b) for key, b in choices.items() if b}
+        rows = _fill(request, boxes, weight)
+        length = sum(max(box.length for box in row) for row in rows) + request.gap * max(0, len(rows) - 1)
+        if length < least:
+            least, best = length, _placed(request, rows)
+    return best
+
+
+def _fill(request: LayRequest, boxes: dict[str, Box], weight: float) -> list[list[Box]]:
+    left = Counter({p.id: p.count for p in request.pieces if p.id in boxes})
+    order = sorted(left, key=lambda key: (-boxes[key].length, -boxes[key].width))
+    rows: list[list[Box]] = []
+    while order:
+        lead = boxes[order[0]]
+        left[lead.piece] -= 1
+        filled = _knapsack([(boxes[key], left[key]) for key in order if left[key]], request.roll.usable - lead.width, request.gap, weight)
+        left.subtract(box.piece for box in filled)
+        rows.append([lead, *filled])
+        order = [key for key in order if left[key] > 0]
+    return rows
+
+
+def _knapsack(stock: list[tuple[Box, int]], room: float, gap: float, weight: float) -> list[Box]:
+    """The boxes that fill a row's room best; each needs its width and a gap, rounded up to tenths of a mm."""
+    space = math.floor(room * 10 + 1e-6)
+    items = [box for box, count in stock for _ in range(min(count, int(room // max(1.0, box.width + gap)) + 1))]
+    best = np.zeros(max(space, 0) + 1)
+    taken: list[np.ndarray] = []
+    for box in items:
+        size = math.ceil((box.width + gap) * 10 - 1e-6)
+        take = np.zeros(best.size, dtype=bool)
+        if size < best.size:
+            offer = best[:-size] + box.width * (1 + WIDER * box.width) * box.length**weight
+            take[size:] = offer > best[size:] + 1e-9
+            best[size:] = np.where(take[size:], offer, best[size:])
+        taken.append(take)
+    row, at = [], best.size - 1
+    for box, take in zip(reversed(items), reversed(taken), strict=True):
+        if take[at]:
+            row.append(box)
+            at -= math.ceil((box.width + gap) * 10 - 1e-6)
+    return sorted(row, key=lambda box: -box.length)
+
+
+def _placed(request: LayRequest, rows: list[list[Box]]) -> tuple[Placement, ...]:
+    copies: Counter[str] = Counter()
+    placements = []
+    x = 0.0
+    for row in rows:
+        y = request.roll.low
+        for box in row:
+            copies[box.piece] += 1
+            placements.append(Placement(box.piece, copies[box.piece], x - box.corner[0], y - box.corner[1], box.turn_degrees))
+            y += box.width + request.gap
+        x += max(box.length for box in row) + request.gap
+    return tuple(placements)

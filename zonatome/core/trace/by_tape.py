@@ -1,0 +1,122 @@
+"""Shapes from a tape: rectangle, trapezoid, disc, rounded rectangle, and the block that wraps a pad."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from zonatome.core.errors import BadInput
+from zonatome.core.outline import Outline, Point, outline_of
+from zonatome.core.survey.kind import Side
+from zonatome.core.tolerances import CURVE
+from zonatome.core.trace.shape import Shape, shape_of
+
+LONGEST_SIDE = 10_000.0  # one panel; a longer one is made of several
+STAPLED: dict[Side, str] = {"top": "stapled_under", "right": "stapled_under", "bottom": "stapled_under", "left": "stapled_under"}
+
+
+def _checked(**measures: float) -> None:
+    for key, value in measures.items():
+        if not (math.isfinite(value) and 10 <= value <= LONGEST_SIDE):
+            raise BadInput(key, value, f"10 to {LONGEST_SIDE:.0f} mm")
+
+
+def arc_steps(radius: float, degrees: float = 360.0) -> int:
+    """Return into how many straight steps an arc is cut so that none leaves it by more than the tolerance.
+
+    Source: geometry, sagitta = r (1 - cos(step / 2)).
+    """
+    if radius <= CURVE:
+        return 1
+    step = 2 * math.acos(1 - CURVE / radius)
+    return max(4, math.ceil(math.radians(degrees) / step))
+
+
+def rectangle_shape(name: str, width: float, height: float, joins: Mapping[Side, str]) -> Shape:
+    """Return a rectangle, edges bottom, right, top, left."""
+    return trapezoid_shape(name, width, width, height, joins)
+
+
+def trapezoid_shape(name: str, bottom: float, top: float, height: float, joins: Mapping[Side, str]) -> Shape:
+    """Return a shape with a bottom and a top width about one centre line, edges bottom, right, top, left."""
+    _checked(bottom=bottom, top=top, height=height)
+    wide = max(bottom, top)
+    low, high = (wide - bottom) / 2, (wide - top) / 2
+    outline = outline_of([(low, 0), (low + bottom, 0), (high + top, height), (high, height)])
+    return _facing(shape_of(name, outline, (0, 1, 2, 3), joins), ("bottom", "right", "top", "left"), joins)
+
+
+def _facing(shape: Shape, sides: tuple[Side, ...], joins: Mapping[Side, str]) -> Shape:
+    """Name the sides of the edges in order; a strongly slanted side still is the left or the right one."""
+    held = shape
+    for edge, side in zip(shape.edges, sides, strict=True):
+        held = held.with_edge(edge.name, join=joins.get(side, "sewn"))
+    return replace(held, edges=tuple(replace(e, side=side) for e, side in zip(held.edges, sides, strict=True)))
+
+
+def disc_shape(name: str, diameter: float, joins: Mapping[Side, str]) -> Shape:
+    """Return a round shape with one edge; its straight steps stand outside the circle by at most the tolerance."""
+    _checked(diameter=diameter)
+    radius = diameter / 2
+    steps = math.ceil(arc_steps(radius) / 4) * 4
+    points = [(radius + radius * math.cos(2 * math.pi * k / steps), radius + radius * math.sin(2 * math.pi * k / steps)) for k in range(steps)]
+    return shape_of(name, outline_of(points), (0,), {"bottom": joins.get("bottom", "sewn")})
+
+
+def rounded_shape(name: str, width: float, height: float, radius: float, joins: Mapping[Side, str]) -> Shape:
+    """Return a rectangle with round corners; an edge runs from the middle of one corner to the next."""
+    _checked(width=width, height=height)
+    if not 1 <= radius <= min(width, height) / 2:
+        raise BadInput("radius", radius, f"1 to {min(width, height) / 2:.0f} mm, half of the shorter side")
+    half = max(2, math.ceil(arc_steps(radius, 90) / 2))
+    points: list[Point] = []
+    starts: list[int] = []
+    for quarter, (cx, cy) in enumerate([(width - radius, radius), (width - radius, height - radius), (radius, height - radius), (radius, radius)]):
+        for k in range(2 * half + 1):
+            angle = math.pi / 2 * (quarter - 1 + k / (2 * half))
+            if k == half:
+                starts.append(len(points))
+            points.append((cx + radius * math.cos(angle), cy + radius * math.sin(angle)))
+    outline = Outline(tuple(points))
+    outline_of(outline.points)
+    return _facing(shape_of(name, outline, starts, joins), ("right", "top", "left", "bottom"), joins)
+
+
+@dataclass(frozen=True)
+class Board:
+    """The board or frame that a cover wraps: width, depth, thickness; a round one has its diameter as both."""
+
+    width: float
+    depth: float
+    thickness: float
+    is_round: bool = False
+
+    def __post_init__(self) -> None:
+        """Refuse measures that no seat has."""
+        _checked(board_width=self.width, board_depth=self.depth)
+        if not 0 <= self.thickness <= 300:
+            raise BadInput("board_thickness", self.thickness, "0 to 300 mm")
+        if self.is_round and abs(self.width - self.depth) > 0.01:
+            raise BadInput("board_depth", self.depth, "the diameter again: a round board is as deep as wide")
+
+
+def block_shape(name: str, board: Board, *, pad: float, wrap: float = 50.0) -> Shape:
+    """Return the block that wraps a board with its pad: the cut side is W + 2 (t + b + u).
+
+    `pad` is t, what it measures under the cover; `wrap` is u, what goes under the board. The finished line
+    runs along the rail's lower edge, W + 2 (t + b), and the wrap is the allowance of a stapled edge.
+
+    Source: trade rule (a flat pad; over a domed one use the tape). Raises BadInput for a pad beyond
+    0 to 400 mm or a wrap beyond 10 to 200 mm.
+
+    >>> block_shape("Seat", Board(370, 370, 18), pad=45, wrap=50).cut_line.width
+    596.0
+    """
+    if not 0 <= pad <= 400:
+        raise BadInput("pad", pad, "0 to 400 mm")
+    if not 10 <= wrap <= 200:
+        raise BadInput("wrap", wrap, "10 to 200 mm")
+    grown = 2 * (pad + board.thickness)
+    shape = disc_shape(name, board.width + grown, STAPLED) if board.is_round else rectangle_shape(name, board.width + grown, board.depth + grown, STAPLED)
+    return replace(shape, edges=tuple(replace(edge, adds=wrap) for edge in shape.edges))

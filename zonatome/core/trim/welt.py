@@ -1,0 +1,113 @@
+"""Welt, gimp and bottom cloth: lengths, the strip that covers a cord, what to buy."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from zonatome.core.errors import BadInput
+
+SEAM = 13.0  # mm: each of a strip's two seam allowances
+DOUBLE_SEAM = 20.0  # mm: what a double welt's strip has beyond its two cords
+END = 40.0  # mm per end: 25 to 50, folded in
+JOIN = 40.0  # mm that a slanted join takes
+MORE_WELT = 1.10  # always cut more welt than the sum says
+BOTTOM_LESS = 10.0  # mm a side that the bottom cloth stays inside the underside
+BOTTOM_TURNED = 25.0  # mm turned under, each side
+WIDE_WELT_CORD = 5.0  # mm: the usual cord
+KINDS = {"welt": "single welt", "double_welt": "double welt", "gimp": "gimp"}
+
+
+def welt_strip_width(cord: float, *, thickness: float, seam: float = SEAM) -> float:
+    """Return the width of the strip that goes around a cord and leaves two seams: pi (cord + 2 x cloth) + 2 x seam.
+
+    Source: trade rule; the strip's outer face goes round the cord and both thicknesses of cloth. Raises
+    BadInput for a cord beyond 1 to 40 mm or a cloth beyond 0 to 10 mm.
+
+    >>> round(welt_strip_width(5, thickness=1), 1)
+    48.0
+    """
+    _checked(cord, thickness)
+    return math.pi * (cord + 2 * thickness) + 2 * seam
+
+
+def double_welt_strip_width(cord: float, *, thickness: float) -> float:
+    """Return the strip's width for two cords side by side: 2 pi (cord + cloth) + 20.
+
+    Source: trade rule.
+
+    >>> round(double_welt_strip_width(5, thickness=1), 1)
+    57.7
+    """
+    _checked(cord, thickness)
+    return 2 * math.pi * (cord + thickness) + DOUBLE_SEAM
+
+
+def _checked(cord: float, thickness: float) -> None:
+    if not 1 <= cord <= 40:
+        raise BadInput("cord", cord, "a diameter from 1 to 40 mm")
+    if not 0 <= thickness <= 10:
+        raise BadInput("thickness", thickness, "0 to 10 mm")
+
+
+@dataclass(frozen=True)
+class TrimRun:
+    """One exposed line: its length once, how many such lines there are on one piece of furniture, whether it closes on itself."""
+
+    length: float
+    times: int = 1
+    is_closed: bool = False
+
+
+@dataclass(frozen=True)
+class TrimSum:
+    """The trim of a job: `per_furniture` and `total` in mm with their ends, `to_cut` with a tenth more, `strip_width` 0 for a bought trim."""
+
+    kind: str
+    per_furniture: float
+    total: float
+    to_cut: float
+    strip_width: float
+
+
+def trim_sum(runs: tuple[TrimRun, ...], *, kind: str, furniture: int, cord: float = WIDE_WELT_CORD, thickness: float = 1.0) -> TrimSum:
+    """Return lengths and strip width: every exposed line + an end allowance per end, times the set, a tenth more to cut.
+
+    A closed line has one join, an open one two ends. Source: trade rule.
+    """
+    if kind not in KINDS:
+        raise BadInput("kind", kind, "one of " + ", ".join(KINDS))
+    if furniture < 1:
+        raise BadInput("furniture", furniture, "at least 1")
+    for run in runs:
+        if not (0 < run.length <= 100_000 and 1 <= run.times <= 50):
+            raise BadInput("length", run.length, "a line of up to 100 m, 1 to 50 times")
+    once = sum((run.length + (JOIN if run.is_closed else 2 * END)) * run.times for run in runs)
+    widths = {"welt": welt_strip_width, "double_welt": double_welt_strip_width}
+    width = widths[kind](cord, thickness=thickness) if kind in widths else 0.0
+    total = once * furniture
+    return TrimSum(kind, once, total, total * MORE_WELT, width)
+
+
+@dataclass(frozen=True)
+class BottomCloth:
+    """The bottom cloth's finished size and its cut size, in mm."""
+
+    finished: tuple[float, float]
+    cut: tuple[float, float]
+    is_round: bool = False
+
+
+def bottom_cloth(width: float, depth: float, *, is_round: bool = False) -> BottomCloth:
+    """Return the bottom cloth of an underside: 10 mm less a side, 25 mm turned under.
+
+    Source: trade rule. Raises BadInput for an underside too small to close.
+
+    >>> bottom_cloth(370, 370).cut
+    (400.0, 400.0)
+    """
+    for key, value in (("width", width), ("depth", depth)):
+        if not 40 <= value <= 10_000:
+            raise BadInput(key, value, "40 to 10000 mm")
+    finished = (float(width - 2 * BOTTOM_LESS), float(depth - 2 * BOTTOM_LESS))
+    return BottomCloth(finished, (finished[0] + 2 * BOTTOM_TURNED, finished[1] + 2 * BOTTOM_TURNED), is_round)

@@ -1,0 +1,164 @@
+"""Lengths as people write them, metric and imperial, kept in millimetres.
+
+A workroom chooses how lengths are shown; every box takes either. `bare` is the unit a number
+without one is taken in, and the page writes it beside the box.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from fractions import Fraction
+from typing import Literal
+
+from zonatome.core.errors import BadInput
+from zonatome.core.tolerances import LONGEST
+
+Units = Literal["metric", "imperial"]
+Size = Literal["small", "panel", "cloth"]
+
+MM_PER_INCH = 25.4
+MM_PER_YARD = 914.4
+EXPECTED = "a length such as 52 cm, 520 mm, 20 1/2 in, 1' 8\" or 1 1/4 yd"
+LONGEST_TEXT = 60  # characters: no length needs more
+
+MM_PER: dict[str, Fraction] = {
+    "mm": Fraction(1),
+    "cm": Fraction(10),
+    "m": Fraction(1000),
+    "in": Fraction(254, 10),
+    "ft": Fraction(3048, 10),
+    "yd": Fraction(9144, 10),
+}
+SPELT = {
+    "mm": "mm", "millimetre": "mm", "millimetres": "mm", "cm": "cm", "centimetre": "cm", "centimetres": "cm",
+    "m": "m", "metre": "m", "metres": "m", "meter": "m", "meters": "m",
+    "in": "in", "inch": "in", "inches": "in", '"': "in", "''": "in", "ft": "ft", "foot": "ft", "feet": "ft", "'": "ft",
+    "yd": "yd", "yds": "yd", "yard": "yd", "yards": "yd",
+}  # fmt: skip
+VULGAR = {
+    "½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8", "⅓": "1/3", "⅔": "2/3",
+}  # fmt: skip
+PART = re.compile(
+    r"\s*(?:(?P<whole>\d+)\s+(?P<top>\d+)/(?P<under>\d+)|(?P<ftop>\d+)/(?P<funder>\d+)|(?P<dec>\d+(?:[.,]\d+)?|[.,]\d+))"
+    r"\s*(?P<unit>[a-z]+|''|\"|')?\s*"
+)
+
+
+def parse_length(text: str, *, bare: str = "cm", key: str = "length", least: float = 0.0, most: float = LONGEST) -> float:
+    """Return the millimetres that a written length means.
+
+    Takes decimals (point or comma), fractions and mixed numbers, signs for inch and foot, and sums of
+    falling units (`1' 8"`, `2 yd 9 in`). A number alone is in `bare` (mm, cm, m, in, ft or yd).
+
+    Raises BadInput for anything else, for a length below `least` or not above 0 when `least` is 0,
+    and above `most`; `key` names the box.
+
+    >>> parse_length('20½"'), parse_length("2 yd 9 in"), parse_length("52"), parse_length("1,5 m")
+    (520.7, 2057.4, 520.0, 1500.0)
+    """
+    if not isinstance(text, str) or not text.strip():
+        raise BadInput(key, text, EXPECTED)
+    if len(text) > LONGEST_TEXT:
+        raise BadInput(key, text, f"{EXPECTED}, in at most {LONGEST_TEXT} characters")
+    total = float(_sum_of_parts(text, bare, key))
+    if total <= 0 and least <= 0:
+        raise BadInput(key, text, "a length above 0")
+    if total < least:
+        raise BadInput(key, text, f"at least {exact_length(least, bare=bare)} {bare}")
+    if total > most:
+        raise BadInput(key, text, f"at most {exact_length(most, bare=bare)} {bare}")
+    return total
+
+
+def _sum_of_parts(text: str, bare: str, key: str) -> Fraction:
+    plain = text.strip().lower().replace("″", '"').replace("”", '"').replace("“", '"').replace("′", "'").replace("’", "'")
+    for sign, spelt in VULGAR.items():
+        plain = plain.replace(sign, f" {spelt}")
+    total, at, last = Fraction(0), 0, math.inf
+    plain = plain.strip()
+    while at < len(plain):
+        part = PART.match(plain, at)
+        if part is None:
+            raise BadInput(key, text, EXPECTED)
+        unit = SPELT.get(part["unit"]) if part["unit"] else (bare if at == 0 and part.end() == len(plain) else None)
+        if unit is None or MM_PER[unit] >= last:
+            raise BadInput(key, text, EXPECTED)
+        total += _number(part, text, key) * MM_PER[unit]
+        last, at = float(MM_PER[unit]), part.end()
+    return total
+
+
+def _number(part: re.Match[str], text: str, key: str) -> Fraction:
+    if part["dec"]:
+        return Fraction(part["dec"].replace(",", "."))
+    under = int(part["under"] or part["funder"])
+    if under == 0:
+        raise BadInput(key, text, EXPECTED)
+    return Fraction(int(part["top"] or part["ftop"]), under) + int(part["whole"] or 0)
+
+
+def format_length(mm: float, units: Units = "metric", size: Size = "panel", *, up: bool = False) -> str:
+    """Return a length as a workroom reads it, with its unit.
+
+    `size` says what is measured: `small` (thickness, pitch: mm), `panel` (mm below 10 cm, else cm) or
+    `cloth` (metres, two decimals). Imperial: inches in eighths, cloth in yards in eighths. `up` never
+    rounds down, for what must be enough.
+
+    >>> format_length(520.7), format_length(520.7, "imperial"), format_length(5600, size="cloth")
+    ('52.1 cm', '20 1/2 in', '5.60 m')
+    """
+    if units == "imperial":
+        per, name = (MM_PER_YARD, "yd") if size == "cloth" else (MM_PER_INCH, "in")
+        eighths = math.ceil(mm / per * 8 - 1e-6) if up else round(mm / per * 8)
+        return f"{mixed(Fraction(eighths, 8))} {name}"
+    if size == "cloth":
+        return f"{_rounded(mm / 1000, 2, up):.2f} m"
+    if size == "small" or abs(mm) < 100:
+        return f"{_trimmed(_rounded(mm, 1 if abs(mm) < 20 else 0, up))} mm"
+    return f"{_trimmed(_rounded(mm / 10, 1, up))} cm"
+
+
+def _rounded(value: float, decimals: int, up: bool) -> float:
+    if not up:
+        return round(value, decimals)
+    scale: int = 10**decimals
+    return math.ceil(value * scale - 1e-6) / scale
+
+
+def _trimmed(value: float) -> str:
+    return f"{value:.2f}".rstrip("0").rstrip(".") or "0"
+
+
+def mixed(value: Fraction) -> str:
+    """Return a mixed number as it is written on a tape: `20 1/2`, `3/8`, `4`."""
+    sign, value = ("-", -value) if value < 0 else ("", value)
+    whole, rest = divmod(value.numerator, value.denominator)
+    if not rest:
+        return f"{sign}{whole}"
+    part = f"{rest}/{value.denominator}"
+    return f"{sign}{whole} {part}" if whole else f"{sign}{part}"
+
+
+def exact_length(mm: float, *, bare: str = "cm") -> str:
+    """Return the number for a box whose unit is `bare`, without the unit, that reads back as `mm`.
+
+    Imperial: a fraction down to 1/64 where that is the length to a hundredth of a millimetre, else decimals.
+
+    >>> exact_length(368.3, bare="in"), exact_length(368.3)
+    ('14 1/2', '36.83')
+    """
+    per = float(MM_PER[bare])
+    if bare in ("in", "yd", "ft"):
+        nearest = Fraction(round(mm / per * 64), 64)
+        if abs(float(nearest) * per - mm) < 0.005:
+            return mixed(nearest)
+    decimals = {"mm": 2, "cm": 3, "m": 5}.get(bare, 6)
+    return f"{mm / per:.{decimals}f}".rstrip("0").rstrip(".") or "0"
+
+
+def bare_unit(units: Units, size: Size) -> str:
+    """Return the unit that a bare number is taken in, by what is measured."""
+    if units == "imperial":
+        return "yd" if size == "cloth" else "in"
+    return {"small": "mm", "panel": "cm", "cloth": "m"}[size]
