@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from zonatome.core.errors import BadInput
-from zonatome.core.outline import Outline, Point, outline_of
+from zonatome.core.outline import Outline, Point, offset_by_edge, outline_of
 from zonatome.core.survey.kind import Side
 from zonatome.core.tolerances import CURVE
 from zonatome.core.trace.shape import Shape, shape_of
@@ -85,24 +85,36 @@ def rounded_shape(name: str, width: float, height: float, radius: float, joins: 
 
 @dataclass(frozen=True)
 class Board:
-    """The board or frame that a cover wraps: width, depth, thickness; a round one has its diameter as both."""
+    """The board or frame that a cover wraps: width in front, depth, thickness, and the width at the back.
+
+    A round one has its diameter as width and depth.
+    """
 
     width: float
     depth: float
     thickness: float
     is_round: bool = False
+    back: float | None = None
 
     def __post_init__(self) -> None:
         """Refuse measures that no seat has."""
-        _checked(board_width=self.width, board_depth=self.depth)
+        _checked(board_width=self.width, board_depth=self.depth, **({"board_back": self.back} if self.back is not None else {}))
         if not 0 <= self.thickness <= 300:
             raise BadInput("board_thickness", self.thickness, "0 to 300 mm")
         if self.is_round and abs(self.width - self.depth) > 0.01:
             raise BadInput("board_depth", self.depth, "the diameter again: a round board is as deep as wide")
 
+    @property
+    def outline(self) -> Outline:
+        """The board's own outline, its back toward +y."""
+        if self.is_round:
+            return disc_shape("board", self.width, {}).outline
+        back = self.width if self.back is None else self.back
+        return trapezoid_shape("board", self.width, back, self.depth, {}).outline
+
 
 def block_shape(name: str, board: Board, *, pad: float, wrap: float = 50.0) -> Shape:
-    """Return the block that wraps a board with its pad: the cut side is W + 2 (t + b + u).
+    """Return the block that wraps a board with its pad: the cut side is W + 2 (t + b + u), for a tapered board edge by edge.
 
     `pad` is t, what it measures under the cover; `wrap` is u, what goes under the board. The finished line
     runs along the rail's lower edge, W + 2 (t + b), and the wrap is the allowance of a stapled edge.
@@ -117,6 +129,18 @@ def block_shape(name: str, board: Board, *, pad: float, wrap: float = 50.0) -> S
         raise BadInput("pad", pad, "0 to 400 mm")
     if not 10 <= wrap <= 200:
         raise BadInput("wrap", wrap, "10 to 200 mm")
-    grown = 2 * (pad + board.thickness)
-    shape = disc_shape(name, board.width + grown, STAPLED) if board.is_round else rectangle_shape(name, board.width + grown, board.depth + grown, STAPLED)
+    around = pad + board.thickness
+    if board.is_round:
+        shape = disc_shape(name, board.width + 2 * around, STAPLED)
+    else:
+        board_outline = board.outline
+        grown = offset_by_edge(board_outline, [around] * len(board_outline.points))
+        x0, y0, _, _ = grown.bounds
+        outline = outline_of(_from_lower_left(grown.moved(-x0, -y0).points))
+        shape = _facing(shape_of(name, outline, (0, 1, 2, 3), STAPLED), ("bottom", "right", "top", "left"), STAPLED)
     return replace(shape, edges=tuple(replace(edge, adds=wrap) for edge in shape.edges))
+
+
+def _from_lower_left(points: tuple[Point, ...]) -> list[Point]:
+    first = min(range(len(points)), key=lambda i: (round(points[i][1]), points[i][0]))
+    return [*points[first:], *points[:first]]

@@ -117,6 +117,15 @@ class Shape:
         usual = join_named(join).adds if adds is None else adds
         return replace(self, edges=tuple(replace(e, join=join, adds=usual) if e.name == name else e for e in self.edges))
 
+    def mirrored(self, name: str) -> Shape:
+        """Return the shape for the partner of a pair: left and right swapped, top kept; edges keep their joins."""
+        n = len(self.outline.points)
+        outline = Outline(tuple((-x, y) for x, y in reversed(self.outline.points)))
+        swap: dict[Side, Side] = {"left": "right", "right": "left", "top": "top", "bottom": "bottom"}
+        afters = [self.edges[(i + 1) % len(self.edges)].start for i in range(len(self.edges))]
+        moved = [replace(e, start=(n - 1 - after) % n, side=swap[e.side]) for e, after in zip(self.edges, afters, strict=True)]
+        return Shape(name, outline.moved(self.outline.bounds[2], 0), tuple(sorted(moved, key=lambda e: e.start)))
+
 
 def shape_of(name: str, outline: Outline, starts: Sequence[int], joins: Mapping[Side, str]) -> Shape:
     """Return a shape whose edges begin at the given points, each held as its side usually is.

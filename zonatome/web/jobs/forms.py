@@ -1,0 +1,58 @@
+"""Forms of the rack: a new tag, photos, the first start."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+from django.contrib.auth.models import User
+from django.contrib.auth.password_validation import validate_password
+
+from zonatome.core.survey.kinds import KINDS
+from zonatome.web.jobs.length_forms import WorkForm
+from zonatome.web.jobs.models import UNITS
+
+
+class TagForm(WorkForm):
+    """What hangs on the rail: who, what, how many, when, the wish."""
+
+    title = forms.CharField(label="What it is", max_length=80, widget=forms.TextInput(attrs={"placeholder": "Kitchen stools", "autofocus": True}))
+    client = forms.CharField(label="Whose it is", max_length=80)
+    kind = forms.ChoiceField(label="Kind", choices=[(k.key, k.name) for k in KINDS.values()], widget=forms.RadioSelect)
+    count = forms.IntegerField(label="How many of them", min_value=1, max_value=60, initial=1)
+    due = forms.DateField(label="Due", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
+    wish = forms.CharField(label="Wish", max_length=300, required=False, widget=forms.Textarea(attrs={"rows": 2}))
+    new_price = forms.DecimalField(
+        label="The same bought new, each", max_digits=9, decimal_places=2, min_value=0, required=False, help_text="Left empty: the kind's usual price."
+    )
+
+
+class WelcomeForm(forms.Form):
+    """The first start of an empty workroom: its name and its owner."""
+
+    workroom = forms.CharField(label="Your workroom", max_length=80)
+    units = forms.ChoiceField(label="Units", choices=UNITS, initial="metric", widget=forms.RadioSelect)
+    username = forms.CharField(label="Your name to sign in", max_length=60)
+    password = forms.CharField(label="Password", widget=forms.PasswordInput, help_text="Eight characters or more.")
+
+    def clean_password(self) -> str:
+        """Refuse a weak password."""
+        validate_password(self.cleaned_data["password"])
+        return str(self.cleaned_data["password"])
+
+    def clean_username(self) -> str:
+        """Refuse a name that stands already."""
+        name = str(self.cleaned_data["username"]).strip()
+        if User.objects.filter(username__iexact=name).exists():
+            raise forms.ValidationError("Expected a name that is not taken.")
+        return name
+
+
+class PhotoForm(forms.Form):
+    """A photo from a file or the camera."""
+
+    photo = forms.FileField(label="Photo", widget=forms.FileInput(attrs={"accept": "image/jpeg,image/png", "capture": "environment"}))
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        """Keep the label free of a colon."""
+        super().__init__(*args, label_suffix="", **kwargs)

@@ -1,0 +1,17 @@
+"""Signing in."""
+
+from __future__ import annotations
+
+from django.contrib.auth.decorators import login_not_required
+from django.contrib.auth.models import User
+from django.contrib.auth.views import LoginView
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+
+
+@login_not_required
+def sign_in(request: HttpRequest) -> HttpResponse:
+    """Show the login; an empty workroom is set up first."""
+    if request.method == "GET" and not User.objects.exists():
+        return redirect("jobs:welcome")
+    return LoginView.as_view(template_name="jobs/login.html", redirect_authenticated_user=True)(request)

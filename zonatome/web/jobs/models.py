@@ -1,0 +1,209 @@
+"""The workroom, its tags, and what each piece of furniture is made of."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Iterable
+from datetime import time
+from pathlib import Path
+
+from django.conf import settings
+from django.core.validators import MaxValueValidator, MinValueValidator
+from django.db import models
+from django.utils import timezone
+
+from zonatome.core.survey.kind import Kind, Part
+from zonatome.core.survey.kinds import KINDS, kind_named
+
+UNITS = [("metric", "Metric"), ("imperial", "Imperial")]
+
+
+class Workroom(models.Model):
+    """The one workroom of this installation and its settings."""
+
+    name = models.CharField(max_length=80, default="My workroom")
+    units = models.CharField(max_length=8, choices=UNITS, default="metric")
+    currency = models.CharField(max_length=8, default="€")
+    hour = models.DecimalField(max_digits=7, decimal_places=2, default=42)
+    opens = models.TimeField(default=time(8, 30))
+    closes = models.TimeField(default=time(17, 0))
+
+    @classmethod
+    def the_one(cls) -> Workroom:
+        """Return the workroom, made with its defaults if there is none yet."""
+        return cls.objects.get_or_create(pk=1)[0]
+
+
+class JobQuerySet(models.QuerySet["Job"]):
+    """How jobs are loaded, said once."""
+
+    def with_all(self) -> JobQuerySet:
+        """Load everything that the tape and the next move read, in a fixed number of queries."""
+        from zonatome.web.lay.models import LayRun
+
+        runs = LayRun.objects.defer("request", "best").order_by("-id")
+        return self.prefetch_related(
+            "parts", "findings", "photos", "waits", "cloths__cloth", models.Prefetch("cloths__runs", queryset=runs),
+            "cloths__runs__ticks", "trim_lines", "parts__keep_outs",
+        )  # fmt: skip
+
+    def open(self) -> JobQuerySet:
+        """Return the jobs that have not gone home, nearest due first."""
+        return self.filter(finished_at=None).order_by(models.F("due").asc(nulls_last=True), "number")
+
+
+class Job(models.Model):
+    """A tag on the rail: one piece of furniture or a set of the same."""
+
+    number = models.PositiveIntegerField(unique=True)
+    title = models.CharField(max_length=80)
+    client = models.CharField(max_length=80)
+    kind_key = models.CharField(max_length=30, choices=[(k.key, k.name) for k in KINDS.values()])
+    count = models.PositiveSmallIntegerField(default=1, validators=[MinValueValidator(1), MaxValueValidator(60)])
+    due = models.DateField(null=True, blank=True)
+    wish = models.CharField(max_length=300, blank=True)
+    new_price = models.DecimalField(max_digits=9, decimal_places=2)
+    waits_for = models.CharField(max_length=80, blank=True)
+    hung_at = models.DateTimeField(default=timezone.now)
+    finished_at = models.DateTimeField(null=True, blank=True)
+    holes_found = models.BooleanField(default=False)
+    had_label = models.BooleanField(default=True)
+    label_on = models.BooleanField(default=False)
+    feet_done = models.BooleanField(default=False)
+    trim_kind = models.CharField(max_length=12, blank=True)
+    cord = models.FloatField(default=5.0)
+    trim_cloth = models.ForeignKey("lay.JobCloth", null=True, blank=True, on_delete=models.SET_NULL, related_name="trims")
+    trim_done = models.BooleanField(default=False)
+    underside_width = models.FloatField(null=True, blank=True)
+    underside_depth = models.FloatField(null=True, blank=True)
+
+    objects = JobQuerySet.as_manager()
+
+    @property
+    def kind(self) -> Kind:
+        """The kind's data."""
+        return kind_named(self.kind_key)
+
+    @property
+    def name(self) -> str:
+        """The title with the count of a set."""
+        return f"{self.title} × {self.count}" if self.count > 1 else self.title
+
+    @property
+    def off_keys(self) -> tuple[str, ...]:
+        """What is off, in the order it came off."""
+        off = [p for p in self.parts.all() if p.off_number is not None]
+        return tuple(p.key for p in sorted(off, key=lambda p: p.off_number))
+
+    def parts_by_key(self) -> dict[str, JobPart]:
+        """Return the parts by their key, from what is loaded."""
+        return {p.key: p for p in self.parts.all()}
+
+    def panels(self) -> list[JobPart]:
+        """Return the panels of the cover, in the kind's order."""
+        by_key = self.parts_by_key()
+        return [by_key[p.key] for p in self.kind.panels if p.key in by_key]
+
+    def padded(self) -> list[JobPart]:
+        """Return the panels that wrap a pad."""
+        return [p for p in self.panels() if p.part.padded]
+
+
+class JobPart(models.Model):
+    """One part of one job: its record from stripping, its shape, its pad and its staples."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="parts")
+    key = models.CharField(max_length=30)
+    off_number = models.PositiveSmallIntegerField(null=True, blank=True)
+    off_at = models.DateTimeField(null=True, blank=True)
+    fixing = models.CharField(max_length=120, blank=True)
+    note = models.CharField(max_length=300, blank=True)
+    bag = models.PositiveSmallIntegerField(null=True, blank=True)
+    bag_emptied = models.BooleanField(default=False)
+    on_again = models.BooleanField(default=False)
+    cloth = models.ForeignKey("lay.JobCloth", null=True, blank=True, on_delete=models.SET_NULL, related_name="parts")
+    shape = models.JSONField(null=True, blank=True)
+    shape_way = models.CharField(max_length=20, blank=True)
+    board_width = models.FloatField(null=True, blank=True)
+    board_depth = models.FloatField(null=True, blank=True)
+    board_thickness = models.FloatField(null=True, blank=True)
+    board_back = models.FloatField(null=True, blank=True)
+    wrap = models.FloatField(default=50.0)
+    pad_measured = models.FloatField(null=True, blank=True)
+    foam = models.FloatField(null=True, blank=True)
+    wadding = models.FloatField(null=True, blank=True)
+    oversize = models.FloatField(default=5.0)
+    webbing = models.BooleanField(default=False)
+    pitch = models.FloatField(default=16.0)
+    staple_order = models.CharField(max_length=20, default="cross first")
+    staples_done = models.PositiveIntegerField(default=0)
+    staples_planned = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "key"], name="part_once_a_job")]
+        ordering = ["id"]
+
+    @property
+    def part(self) -> Part:
+        """The kind's data of this part."""
+        return self.job.kind.part(self.key)
+
+    @property
+    def name(self) -> str:
+        """Its name."""
+        return self.part.name
+
+    @property
+    def has_board(self) -> bool:
+        """Whether the board under it has been measured."""
+        return self.board_width is not None
+
+    @property
+    def has_pad(self) -> bool:
+        """Whether foam and wadding have been chosen."""
+        return self.foam is not None
+
+    @property
+    def pieces(self) -> int:
+        """How many pieces are cut from its shape, for the whole set."""
+        return self.part.per_furniture * self.job.count
+
+
+class Wait(models.Model):
+    """Something that runs by itself: glue, paint, a cloth on order."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="waits")
+    step = models.CharField(max_length=10)
+    words = models.CharField(max_length=80)
+    began = models.DateTimeField(default=timezone.now)
+    until = models.DateTimeField()
+
+    class Meta:
+        ordering = ["until"]
+
+
+def photo_place(photo: Photo, _: str) -> str:
+    """Return where a photo is kept: outside static, under a new name."""
+    return str(Path(str(photo.job_id)) / f"{uuid.uuid4().hex}.jpg")
+
+
+class Photo(models.Model):
+    """A photo of a job, before or after; always a JPEG made anew from what was sent."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photos")
+    when = models.CharField(max_length=8, choices=[("before", "Before"), ("after", "After")])
+    file = models.ImageField(upload_to=photo_place)
+    taken_at = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        ordering = ["id"]
+
+    @property
+    def path(self) -> Path:
+        """Where it lies."""
+        return Path(settings.MEDIA_ROOT) / self.file.name
+
+
+def photos_of(photos: Iterable[Photo], when: str) -> list[Photo]:
+    """Return those taken before or after."""
+    return [p for p in photos if p.when == when]

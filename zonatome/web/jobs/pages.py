@@ -1,0 +1,28 @@
+"""What every page of a job shows around its own: the tag, the tape, the cautions of the step."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, render
+
+from zonatome.core.cautions import cautions_for
+from zonatome.web.jobs.models import Job
+from zonatome.web.jobs.standing import tape_of
+
+
+def load_job(number: int) -> Job:
+    """Return a job with everything its pages read, or answer that there is none."""
+    job: Job = get_object_or_404(Job.objects.with_all(), number=number)
+    for row in (*job.parts.all(), *job.cloths.all()):
+        row.job = job  # one object, so that what is loaded once serves all
+    return job
+
+
+def job_page(request: HttpRequest, job: Job, step: str, template: str, context: dict[str, Any], *, status: int = 200) -> HttpResponse:
+    """Render a page of a job under its tape."""
+    tape = tape_of(job, request.workroom.units)  # type: ignore[attr-defined]
+    cautions = cautions_for(step, kind_cautions=job.kind.cautions)
+    around = {"job": job, "tape": tape, "step": step, "step_cautions": cautions, "here": f"{step}:home"}
+    return render(request, template, {**around, **context}, status=status)

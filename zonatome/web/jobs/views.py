@@ -1,0 +1,144 @@
+"""The rack, new tags, photos, units, the first start, and the pages for what goes wrong."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from django.contrib.auth import login
+from django.contrib.auth.decorators import login_not_required
+from django.contrib.auth.models import User
+from django.core.paginator import Paginator
+from django.db import transaction
+from django.db.models import Q
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.http import require_POST
+
+from zonatome.web.jobs.forms import TagForm, WelcomeForm
+from zonatome.web.jobs.models import Job, Photo, Workroom
+from zonatome.web.jobs.pages import load_job
+from zonatome.web.jobs.services import hang_tag
+from zonatome.web.jobs.standing import drawing_of, tape_of
+from zonatome.web.shop.services import day_of
+
+TAGS_A_PAGE = 24
+
+
+def rack(request: HttpRequest) -> HttpResponse:
+    """Show the tags on the rail, nearest due first, and today's work above it."""
+    wanted = request.GET.get("q", "").strip()[:80]
+    show_home = request.GET.get("home") == "1"
+    jobs = Job.objects.filter(finished_at__isnull=False).order_by("-finished_at") if show_home else Job.objects.open()
+    if wanted:
+        jobs = jobs.filter(Q(title__icontains=wanted) | Q(client__icontains=wanted) | Q(number__startswith=wanted) | Q(wish__icontains=wanted))
+    page = Paginator(jobs.with_all(), TAGS_A_PAGE).get_page(request.GET.get("page"))
+    units = request.workroom.units
+    now = timezone.now()
+    tags = []
+    for job in page.object_list:
+        for row in (*job.parts.all(), *job.cloths.all()):
+            row.job = job
+        wait = next((w for w in job.waits.all() if w.until > now), None)
+        tags.append({"job": job, "tape": tape_of(job, units), "drawing": drawing_of(job), "wait": wait, "is_late": bool(job.due and job.due < timezone.localdate())})
+    day = None if wanted or show_home else day_of(tags, request.workroom, timezone.localtime())
+    context = {"tags": tags, "page": page, "wanted": wanted, "day": day, "show_home": show_home, "home_count": Job.objects.exclude(finished_at=None).count()}
+    return render(request, "jobs/rack.html", context)
+
+
+def new_tag(request: HttpRequest) -> HttpResponse:
+    """Hang up a new tag."""
+    form = TagForm(request.POST or None, units=request.workroom.units)
+    if request.method == "POST" and form.is_valid():
+        job = hang_tag(**form.cleaned_data)
+        return redirect("survey:home", number=job.number)
+    kinds = [{"kind": k, "name": name, "drawing": drawing_of(_specimen(k))} for k, name in form.fields["kind"].choices]
+    return render(request, "jobs/new_tag.html", {"form": form, "kinds": kinds}, status=422 if form.is_bound else 200)
+
+
+class _NoRows:
+    def all(self) -> list[object]:
+        return []
+
+
+def _specimen(kind_key: str) -> Job:
+    """A job that is not stored, to draw its kind."""
+
+    class Specimen:
+        parts = _NoRows()
+
+        def __init__(self) -> None:
+            from zonatome.core.survey.kinds import kind_named
+
+            self.kind_key, self.kind = kind_key, kind_named(kind_key)
+
+    return Specimen()  # type: ignore[return-value]
+
+
+def next_step(request: HttpRequest, number: int) -> HttpResponse:
+    """Open a tag where its next move is."""
+    job = load_job(number)
+    return redirect(f"{tape_of(job, request.workroom.units).move.step}:home", number=number)
+
+
+@require_POST
+def set_units(request: HttpRequest) -> HttpResponse:
+    """Change the workroom's units and go back to where one was."""
+    workroom = Workroom.the_one()
+    workroom.units = "imperial" if request.POST.get("units") == "imperial" else "metric"
+    workroom.save(update_fields=["units"])
+    back = request.POST.get("back", "/")
+    return redirect(back if url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()}) else "/")
+
+
+def photo(request: HttpRequest, number: int, pk: int) -> FileResponse:
+    """Send a photo of a job."""
+    found = get_object_or_404(Photo, pk=pk, job__number=number)
+    try:
+        return FileResponse(found.file.open("rb"), content_type="image/jpeg")
+    except FileNotFoundError:
+        raise Http404 from None
+
+
+@login_not_required
+def welcome(request: HttpRequest) -> HttpResponse:
+    """Set up an empty workroom: only while nobody can sign in."""
+    if User.objects.exists():
+        return redirect("jobs:rack")
+    form = WelcomeForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        data = form.cleaned_data
+        with transaction.atomic():
+            workroom = Workroom.the_one()
+            workroom.name, workroom.units = data["workroom"], data["units"]
+            workroom.currency = "$" if data["units"] == "imperial" else "€"
+            workroom.save()
+            owner = User.objects.create_user(data["username"], password=data["password"], is_staff=True)
+        login(request, owner, backend="django.contrib.auth.backends.ModelBackend")
+        return redirect("jobs:rack")
+    return render(request, "jobs/welcome.html", {"form": form}, status=422 if form.is_bound else 200)
+
+
+def today(now: datetime) -> str:
+    """Return the weekday and date in words."""
+    return f"{now:%A} {now.day} {now:%B}"
+
+
+def _went_wrong(request: HttpRequest, heading: str, words: str, status: int) -> HttpResponse:
+    return render(request, "refused.html", {"heading": heading, "words": words}, status=status)
+
+
+def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """Say that there is nothing at this address."""
+    return _went_wrong(request, "Nothing hangs here", "There is no such page or tag. It may have been taken down, or the address is mistyped.", 404)
+
+
+def refused(request: HttpRequest, exception: Exception | None = None, reason: str = "") -> HttpResponse:
+    """Say that this is not allowed, or that the page was too old to send."""
+    return _went_wrong(request, "Not sent", "This page was open for too long or came from elsewhere. Go back, load it again and send it once more.", 403)
+
+
+def broken(request: HttpRequest) -> HttpResponse:
+    """Say that something broke on our side."""
+    return _went_wrong(request, "Something broke", "The fault is ours. Nothing of what you sent was stored; what was stored before is safe.", 500)

@@ -1,0 +1,185 @@
+"""From a job's shapes and cloths to a lay request; starting, stopping and reading runs."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from dataclasses import dataclass
+from decimal import Decimal
+
+from django.db import transaction
+from django.utils import timezone
+
+import zonatome
+from zonatome.core.errors import BadInput
+from zonatome.core.formats.lay_json import write_lay, write_request
+from zonatome.core.lay.buying import Purchase, purchase
+from zonatome.core.lay.request import LayRequest, PieceAsk, Roll, StripAsk
+from zonatome.core.lay.search import easy_lay
+from zonatome.core.outline import Outline
+from zonatome.core.trim.welt import JOIN
+from zonatome.web.jobs.models import Job
+from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
+from zonatome.web.trace.services import shape_of_part
+
+TURNS = {"one_way": (0.0,), "two_way": (0.0, 180.0), "any": (0.0, 90.0, 180.0, 270.0)}
+SECONDS = 20.0
+SHORTEST_STRIP = 500.0
+NOT_LAYABLE = "not layable"
+
+
+def up_the_roll(outline: Outline) -> Outline:
+    """Return an outline as it lies up the roll, its top toward x = 0, its box from (0, 0)."""
+    turned = outline.turned(90)
+    x0, y0, _, _ = turned.bounds
+    return turned.moved(-x0, -y0)
+
+
+def request_for(job_cloth: JobCloth) -> LayRequest:
+    """Return the lay request of one cloth of a job: its shapes' cut lines, its welt, its rules.
+
+    Raises BadInput when no shape is on this cloth yet, or a piece is wider than it.
+    """
+    cloth, job = job_cloth.cloth, job_cloth.job
+    turns = TURNS[cloth.direction]
+    pieces = []
+    for part in job.panels():
+        if part.cloth_id == job_cloth.pk and part.shape:
+            pieces.append(PieceAsk(part.key, up_the_roll(shape_of_part(part).cut_line), part.pieces, turns))
+    roll = Roll(cloth.width, (cloth.selvage, cloth.selvage))
+    if not pieces:
+        raise BadInput("pieces", 0, f"at least one panel with a shape on {cloth.name}")
+    for piece in pieces:
+        if all(piece.outline.turned(t).height > roll.usable for t in turns):
+            name = job.kind.part(piece.id).name
+            raise BadInput("pieces", f"{name}, {piece.outline.height:.0f} mm across", f"pieces no wider than the {roll.usable:.0f} mm that {cloth.name} has between its selvages")
+    return LayRequest(roll, job_cloth.gap, tuple(pieces), _strips(job, job_cloth))
+
+
+def _strips(job: Job, job_cloth: JobCloth) -> tuple[StripAsk, ...]:
+    from zonatome.web.trim.services import trim_of_job
+
+    if job.trim_cloth_id != job_cloth.pk:
+        return ()
+    welt = trim_of_job(job)
+    if welt is None or not welt.strip_width:
+        return ()
+    shortest = min(SHORTEST_STRIP, welt.to_cut)
+    return (StripAsk("welt", round(welt.strip_width, 1), round(welt.to_cut, 1), JOIN, max(shortest, JOIN + 10)),)
+
+
+def fingerprint_of(request: LayRequest) -> str:
+    """Return what tells one request from another."""
+    return hashlib.sha1(json.dumps(write_request(request), sort_keys=True).encode(), usedforsecurity=False).hexdigest()
+
+
+def wanted_fingerprint(job_cloth: JobCloth) -> str:
+    """Return the fingerprint of the lay that a cloth wants now, kept on its row until something is saved that changes it."""
+    if not job_cloth.wants:
+        try:
+            job_cloth.wants = fingerprint_of(request_for(job_cloth))
+        except BadInput:
+            job_cloth.wants = NOT_LAYABLE
+        JobCloth.objects.filter(pk=job_cloth.pk).update(wants=job_cloth.wants)
+    return job_cloth.wants
+
+
+def best_run(job_cloth: JobCloth) -> LayRun | None:
+    """Return the run whose lay stands: the shortest of those that asked what the newest one asked."""
+    runs = [r for r in job_cloth.runs.all() if r.best_length is not None]
+    if not runs:
+        return None
+    return min((r for r in runs if r.fingerprint == runs[0].fingerprint), key=lambda r: (r.best_length, r.pk))
+
+
+def newest_run(job_cloth: JobCloth) -> LayRun | None:
+    """Return the newest run."""
+    return next(iter(job_cloth.runs.all()), None)
+
+
+def purchase_of(job_cloth: JobCloth, laid: float) -> Purchase:
+    """Return what to buy of a job's cloth for a laid length."""
+    cloth = job_cloth.cloth
+    return purchase(laid, price=Decimal(cloth.price), sold_in=cloth.sold_in, step=cloth.sold_by, squaring=job_cloth.squaring, margin=job_cloth.margin)
+
+
+@dataclass(frozen=True)
+class ClothStanding:
+    """How far a cloth of a job is: pieces on it, whether a lay stands and is true to the shapes, what to buy, what is cut."""
+
+    pieces: int
+    is_laid: bool
+    is_stale: bool
+    buy: float
+    cost: Decimal
+    cut: int
+
+
+def cloth_standing(job_cloth: JobCloth) -> ClothStanding:
+    """Return a cloth's standing; works the request out only where a lay exists and something has changed."""
+    pieces = sum(p.pieces for p in job_cloth.job.panels() if p.cloth_id == job_cloth.pk and p.shape)
+    run = best_run(job_cloth)
+    if run is None:
+        return ClothStanding(pieces, False, False, 0.0, Decimal(0), 0)
+    bought = purchase_of(job_cloth, run.best_length or 0.0)
+    cut = sum(1 for tick in run.ticks.all() if not tick.is_strip)
+    return ClothStanding(pieces, True, wanted_fingerprint(job_cloth) != run.fingerprint, bought.length, bought.cost, cut)
+
+
+def add_cloth(job: Job, cloth: Cloth, role: str) -> JobCloth:
+    """Put a cloth on a job; the first one takes all panels, a deck cloth the panels that are usually of it."""
+    with transaction.atomic():
+        made, _ = JobCloth.objects.get_or_create(job=job, cloth=cloth, defaults={"role": role})
+        parts = job.parts.filter(cloth=None)
+        for part in parts:
+            if part.part.what == "panel" and (role != "deck" or part.part.deck):
+                part.cloth = made
+                part.save(update_fields=["cloth"])
+    return made
+
+
+def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS) -> LayRun:
+    """Lay in rows at once, store that as the first lay, and send the search to the worker.
+
+    Raises BadInput where the request is refused; then nothing is stored.
+    """
+    from zonatome.web.lay.tasks import search_for_lay
+
+    request = request_for(job_cloth)
+    first = easy_lay(request)
+    with transaction.atomic():
+        run = LayRun.objects.create(
+            job_cloth=job_cloth, request=write_request(request), fingerprint=fingerprint_of(request), seconds=seconds,
+            seed=job_cloth.runs.count() + 1, version=zonatome.__version__, best=write_lay(first), best_length=first.length,
+            first_length=first.length,
+        )  # fmt: skip
+    search_for_lay.enqueue(run.pk)
+    return run
+
+
+def search_again(run: LayRun) -> LayRun:
+    """Take a stopped or lost run up again: the same request, another seed, the best kept."""
+    job_cloth = run.job_cloth
+    close_lost(run)
+    return start_lay(job_cloth, seconds=run.seconds)
+
+
+def close_lost(run: LayRun) -> None:
+    """Write into the row that its worker is gone."""
+    if run.is_silent:
+        words = "The worker ended before the search did. The best lay so far is kept."
+        LayRun.objects.filter(pk=run.pk, state__in=LayRun.OPEN).update(state="failed", words=words, ended_at=timezone.now())
+
+
+def ask_to_stop(run: LayRun) -> None:
+    """Ask the search to end; the best found stays. One that no worker has taken up ends at once."""
+    LayRun.objects.filter(pk=run.pk).update(stop_asked=True)
+    LayRun.objects.filter(pk=run.pk, state="waiting").update(state="stopped", ended_at=timezone.now())
+
+
+def set_tick(run: LayRun, key: str, *, is_cut: bool, is_strip: bool) -> None:
+    """Tick a piece as cut, or take the tick back."""
+    if is_cut:
+        CutTick.objects.get_or_create(run=run, key=key, defaults={"is_strip": is_strip})
+    else:
+        CutTick.objects.filter(run=run, key=key).delete()

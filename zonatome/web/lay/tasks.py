@@ -1,0 +1,60 @@
+"""The search for a lay, in the worker."""
+
+from __future__ import annotations
+
+import time
+
+from django.db.models import F
+from django.utils import timezone
+from django_tasks import task
+
+from zonatome.core.errors import ZonatomeError
+from zonatome.core.formats.lay_json import write_lay
+from zonatome.core.lay.request import Lay
+from zonatome.core.lay.search import search_lay
+from zonatome.web.lay.models import LayRun
+
+BEAT = 0.8  # seconds between two signs of life
+
+
+class Watch:
+    """Writes a run's progress and signs of life, and reads whether it shall stop."""
+
+    def __init__(self, run: LayRun) -> None:
+        """Watch one run from now."""
+        self.run, self.began, self.last, self.stop = run, time.monotonic(), 0.0, False
+
+    def better(self, lay: Lay) -> None:
+        """Keep a better lay."""
+        LayRun.objects.filter(pk=self.run.pk, best_length__gt=lay.length + 0.05).update(
+            best=write_lay(lay), best_length=lay.length, improvements=F("improvements") + 1, beat_at=timezone.now()
+        )
+
+    def asked_to_stop(self) -> bool:
+        """Say whether to stop; looks at the row once a beat."""
+        now = time.monotonic()
+        if now - self.last >= BEAT:
+            self.last = now
+            share = min(1.0, (now - self.began) / self.run.seconds)
+            LayRun.objects.filter(pk=self.run.pk).update(beat_at=timezone.now(), progress=share)
+            self.stop = LayRun.objects.filter(pk=self.run.pk, stop_asked=True).exists()
+        return self.stop
+
+
+@task()
+def search_for_lay(run_id: int) -> None:
+    """Improve a run's lay for its seconds; the row holds the best so far all the while."""
+    claimed = LayRun.objects.filter(pk=run_id, state="waiting").update(state="running", beat_at=timezone.now())
+    if not claimed:
+        return  # stopped before it began, or taken up by another worker
+    run = LayRun.objects.get(pk=run_id)
+    watch = Watch(run)
+    try:
+        search_lay(run.asked(), seconds=run.seconds, seed=run.seed, report=watch.better, stopped=watch.asked_to_stop)
+    except ZonatomeError as refusal:
+        LayRun.objects.filter(pk=run_id).update(state="failed", words=str(refusal)[:300], ended_at=timezone.now())
+        return
+    except Exception:
+        LayRun.objects.filter(pk=run_id).update(state="failed", words="The search broke off; its best lay is kept.", ended_at=timezone.now())
+        raise
+    LayRun.objects.filter(pk=run_id).update(state="stopped" if watch.stop else "done", progress=1.0, ended_at=timezone.now())

@@ -1,0 +1,25 @@
+"""Addresses of the lay step."""
+
+from django.urls import path
+
+from zonatome.web.lay import views
+
+app_name = "lay"
+urlpatterns = [
+    path("", views.home, name="home"),
+    path("choose/", views.choose, name="choose"),
+    path("use/", views.use, name="use"),
+    path("new-cloth/", views.new_cloth, name="new_cloth"),
+    path("<int:pk>/", views.cloth, name="cloth"),
+    path("<int:pk>/start/", views.start, name="start"),
+    path("<int:pk>/stop/", views.stop, name="stop"),
+    path("<int:pk>/moving/", views.moving, name="moving"),
+    path("<int:pk>/rules/", views.set_rules, name="rules"),
+    path("<int:pk>/put-away/", views.put_away, name="put_away"),
+    path("<int:pk>/cut-sheet/", views.sheet, name="sheet"),
+    path("<int:pk>/cut-sheet/tick/", views.tick, name="tick"),
+    path("<int:pk>/cut-sheet.pdf", views.sheet_pdf, name="sheet_pdf"),
+    path("<int:pk>/lay.svg", views.lay_as_svg, name="svg"),
+    path("<int:pk>/lay.json", views.lay_as_json, name="json"),
+    path("<int:pk>/request.json", views.request_as_json, name="request_json"),
+]

@@ -1,0 +1,143 @@
+"""A job's quantities, materials, quote, and the day over all open tags."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from decimal import Decimal
+from typing import Any
+
+from zonatome.core.fasten.staples import boxes_for
+from zonatome.core.pad.layers import PadChoice, layer_sizes, to_buy
+from zonatome.core.shop.day import Day, OpenTag, plan_day
+from zonatome.core.shop.estimate import Material, Quantities, Quote, Rates, StepTime, quote, step_times
+from zonatome.core.strip.order import minutes_to_strip
+from zonatome.core.trim.welt import bottom_cloth
+from zonatome.core.units import Units, format_length
+from zonatome.web.jobs.models import Job, JobPart, Workroom
+from zonatome.web.lay.services import cloth_standing
+from zonatome.web.trace.services import board_of, shape_of_part
+from zonatome.web.trim.services import trim_of_job
+
+BOTTOM_ROLL = 1500.0  # mm: the usual width of bottom cloth
+
+
+def rates_of(workroom: Workroom) -> Rates:
+    """Return the workroom's rates: the defaults with its own hour."""
+    return Rates(hour=Decimal(workroom.hour))
+
+
+def pad_choice(part: JobPart) -> PadChoice:
+    """Return the layers chosen for a part."""
+    return PadChoice(part.foam or 0.0, part.wadding or 0.0, part.oversize, part.webbing)
+
+
+def quantities_of(job: Job) -> Quantities:
+    """Return what the job has of everything, from its rows."""
+    parts, kind = list(job.parts.all()), job.kind
+    panels = job.panels()
+    shaped = [p for p in panels if p.shape]
+    seam = 0.0
+    for part in shaped:
+        shape = shape_of_part(part)
+        seam += part.pieces * sum(shape.edge_length(i) for i, e in enumerate(shape.edges) if e.join in ("sewn", "zip", "fly")) / 2
+    summed = trim_of_job(job)
+    return Quantities(
+        furniture=job.count,
+        strip_minutes=sum(minutes_to_strip(kind.part(p.key)) for p in parts),
+        shapes=len(panels),
+        pieces=sum(p.pieces for p in panels),
+        seam=seam,
+        pads=len(job.padded()) * job.count,
+        staples=sum(p.staples_planned for p in panels) * job.count,
+        trim=summed.total if summed else 0.0,
+        glue_waits=1 if any(p.foam for p in panels) else 0,
+        is_glued_frame=any(f.finding == "frame_loose" for f in job.findings.all()),
+    )
+
+
+def materials_of(job: Job, rates: Rates, units: Units) -> tuple[Material, ...]:
+    """Return what the job takes to buy, from the sums of its steps."""
+    found = []
+    for job_cloth in job.cloths.all():
+        standing = cloth_standing(job_cloth)
+        if standing.is_laid:
+            found.append(Material(job_cloth.cloth.name, format_length(standing.buy, units, "cloth", up=True), standing.cost))
+    prices = {"webbing": rates.webbing_metre, "wadding": rates.wadding_metre, "hessian": rates.hessian_metre}
+    for part in job.padded():
+        if not (part.has_pad and part.has_board):
+            continue
+        for thing in to_buy(layer_sizes(board_of(part), pad_choice(part), pads=job.count)):
+            if thing.unit == "sheets":
+                found.append(Material(thing.what, f"{thing.amount:.0f} sheet{'s' if thing.amount > 1 else ''}", rates.foam_sheet * Decimal(int(thing.amount))))
+            else:
+                found.append(Material(thing.what, format_length(thing.amount, units, "cloth", up=True), _metres(thing.amount) * prices[thing.what]))
+    summed = trim_of_job(job)
+    if summed:
+        price = rates.gimp_metre if summed.kind == "gimp" else rates.cord_metre * (2 if summed.kind == "double_welt" else 1)
+        what = "gimp" if summed.kind == "gimp" else "welt cord"
+        times = 2 if summed.kind == "double_welt" else 1
+        found.append(Material(what, format_length(summed.total * times, units, "cloth", up=True), _metres(summed.total) * price))
+    if job.underside_width and job.underside_depth and any(p.part.what == "bottom cloth" for p in job.parts.all()):
+        cut = bottom_cloth(job.underside_width, job.underside_depth).cut
+        across = max(1, int(BOTTOM_ROLL // cut[0]))
+        run = -(-job.count // across) * cut[1]
+        found.append(Material("bottom cloth", format_length(run, units, "cloth", up=True), _metres(run) * rates.bottom_cloth_metre))
+    staples = sum(p.staples_planned for p in job.panels()) * job.count
+    if staples:
+        boxes = boxes_for(staples)
+        found.append(Material("staples", f"{staples}, {boxes} box{'es' if boxes > 1 else ''}", rates.staple_box * boxes))
+    return tuple(found)
+
+
+def _metres(mm: float) -> Decimal:
+    return Decimal(str(round(mm / 1000, 3)))
+
+
+@dataclass(frozen=True)
+class MoneyPage:
+    """Time and money of a job."""
+
+    times: tuple[StepTime, ...]
+    minutes: float
+    waits: float
+    materials: tuple[Material, ...]
+    quote: Quote
+
+
+def money_of(job: Job, workroom: Workroom) -> MoneyPage:
+    """Return a job's times, materials and quote."""
+    rates = rates_of(workroom)
+    times = step_times(quantities_of(job), rates)
+    materials = materials_of(job, rates, workroom.units)
+    figure = quote(materials, times, rates, new=Decimal(job.new_price) * job.count)
+    return MoneyPage(times, sum(t.minutes for t in times), sum(t.wait_minutes for t in times), materials, figure)
+
+
+def day_of(tags: list[dict[str, Any]], workroom: Workroom, now: datetime) -> dict[str, Any]:
+    """Return today over the tags on the rail, with places along the bar in thousandths of the day."""
+    begins = now.replace(hour=workroom.opens.hour, minute=workroom.opens.minute, second=0, microsecond=0)
+    ends = now.replace(hour=workroom.closes.hour, minute=workroom.closes.minute, second=0, microsecond=0)
+    rates = rates_of(workroom)
+    rows = []
+    for tag in tags:
+        job, move, wait = tag["job"], tag["tape"].move, tag["wait"]
+        if job.waits_for:
+            continue
+        share = next(s.share for s in tag["tape"].steps if s.step == move.step)
+        minutes = next(t.minutes for t in step_times(quantities_of(job), rates) if t.step == move.step) * (1 - share)
+        rows.append(
+            OpenTag(job.number, job.title, move.step, move.words, minutes, job.due, wait.until if wait else None, wait.words if wait else "", wait.began if wait else None)
+        )
+    day: Day = plan_day(tuple(rows), begins=begins, ends=ends)
+    whole = (ends - begins).total_seconds()
+
+    def place(moment: datetime) -> int:
+        return round(max(0.0, min(1.0, (moment - begins).total_seconds() / whole)) * 1000)
+
+    def bars(spells: Any) -> list[dict[str, Any]]:
+        return [{"spell": s, "x": place(s.begins), "width": max(4, place(s.ends) - place(s.begins) - 4)} for s in spells]
+
+    hours = [{"x": place(begins.replace(hour=h, minute=0)), "words": f"{h}"} for h in range(workroom.opens.hour + 1, workroom.closes.hour)]
+    at = place(now) if begins <= now <= ends else None
+    return {"name": f"{now:%A}", "date": f"{now.day} {now:%B}", "minutes": day.minutes, "work": bars(day.work), "waits": bars(day.waits), "hours": hours, "now": at}

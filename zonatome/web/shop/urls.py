@@ -1,0 +1,8 @@
+"""Addresses of time and money."""
+
+from django.urls import path
+
+from zonatome.web.shop import views
+
+app_name = "shop"
+urlpatterns = [path("", views.home, name="home")]

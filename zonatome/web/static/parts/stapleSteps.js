@@ -1,0 +1,63 @@
+// Step through the staples of a board. Used by fasten/panel.html; reads the plan by json_script, keeps the count on the server.
+document.addEventListener("alpine:init", () => {
+  Alpine.data("stapleSteps", () => ({
+    done: 0,
+    each: 1,
+    count: 1,
+    words: [],
+    trouble: "",
+    playing: null,
+    sending: Promise.resolve(),
+    init() {
+      Object.assign(this, JSON.parse(document.getElementById("staple-data").textContent));
+      this.draw();
+    },
+    get whole() { return this.each * this.count; },
+    get isWhole() { return this.done >= this.whole; },
+    get piece() { return Math.min(this.count, Math.floor(this.done / this.each) + 1); },
+    get at() { return this.isWhole ? this.each : this.done % this.each; },
+    get number() { return this.isWhole ? this.each : this.at + 1; },
+    get sentence() { return this.isWhole ? "All staples of this panel are in." : this.words[this.at]; },
+    get heading() { return this.isWhole ? "All in" : `Staple ${this.number}`; },
+    next() { this.go(this.done + 1); },
+    back() { this.go(this.done - 1); },
+    go(to) {
+      this.done = Math.max(0, Math.min(this.whole, to));
+      this.draw();
+      this.keep();
+    },
+    wholePiece() { this.go(Math.min(this.whole, (Math.floor(this.done / this.each) + 1) * this.each)); },
+    play() {
+      if (this.playing) return this.pause();
+      this.playing = setInterval(() => {
+        this.shown = (this.shown ?? this.at) + 1;
+        if (this.shown > this.each) return this.pause();
+        this.draw(this.shown);
+      }, 180);
+    },
+    pause() {
+      clearInterval(this.playing);
+      this.playing = null;
+      this.shown = undefined;
+      this.draw();
+    },
+    draw(at = this.at) {
+      for (const group of this.$root.querySelectorAll(".staple-group")) {
+        const number = Number(group.dataset.number);
+        group.classList.toggle("is-in", number <= at);
+        group.classList.toggle("is-now", number === at + 1 && !this.isWhole);
+        group.querySelector(".staple-number").classList.toggle("is-shown", number > at - 3 || number <= 8);
+      }
+    },
+    keep() {
+      const form = this.$refs.keep;
+      const data = new FormData(form);
+      data.set("done", this.done);
+      this.sending = this.sending.then(() =>
+        fetch(form.action, { method: "POST", body: data, headers: { "X-Staple": "1" } })
+          .then((answer) => { this.trouble = answer.ok ? "" : "Not kept: load the page again."; })
+          .catch(() => { this.trouble = "Not kept: the application did not answer."; }));
+    },
+    destroy() { clearInterval(this.playing); },
+  }));
+});

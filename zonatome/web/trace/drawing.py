@@ -1,0 +1,155 @@
+"""A shape drawn to scale: both lines, notches, top arrow, ruler, edges with their letters."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from zonatome.core.formats.svg_paths import fixed, path_of
+from zonatome.core.outline import Point
+from zonatome.core.trace.joins import JOINS
+from zonatome.core.trace.shape import Shape
+from zonatome.core.units import MM_PER_INCH, Units
+
+EDGE_TONES = {"sewn": "chalk", "zip": "chalk", "on_fold": "chalk", "fly": "moss", "turned_under": "moss", "cord_hem": "moss"}
+ROOM = 46.0  # mm round the cut line, for the ruler and the letters
+
+
+@dataclass(frozen=True)
+class EdgeDrawing:
+    """One edge: its path, its letter and where that stands, its tone, how it is held."""
+
+    name: str
+    path: str
+    x: str
+    y: str
+    tone: str
+    join: str
+    join_name: str
+    adds: float
+    length: float
+
+
+@dataclass(frozen=True)
+class RulerMark:
+    """One mark of a ruler: where, how long, its figure."""
+
+    at: str
+    end: str
+    words: str
+    words_at: str
+
+
+@dataclass(frozen=True)
+class ShapeDrawing:
+    """Everything that the board of the trace step shows."""
+
+    view: str
+    finished: str
+    cut: str
+    edges: tuple[EdgeDrawing, ...]
+    notches: tuple[str, ...]
+    arrow: str
+    middle_x: str
+    middle_y: str
+    arrow_words_x: str
+    arrow_words_y: str
+    grid: tuple[str, ...]
+    across: tuple[RulerMark, ...]
+    up: tuple[RulerMark, ...]
+    text_size: str
+    ruler_size: str
+    letter_radius: str
+    ruler_x: str
+    ruler_y: str
+
+
+def shape_drawing(shape: Shape, units: Units) -> ShapeDrawing:
+    """Return a shape's drawing; the ruler begins at the cut line's lower left."""
+    x0, y0, x1, y1 = shape.cut_line.bounds
+    wide, high = x1 - x0, y1 - y0
+    room = max(ROOM, max(wide, high) * 0.09)
+    top = y1 + room
+    size = max(wide, high) * 0.032
+    mx, my = (x0 + x1) / 2, (y0 + y1) / 2
+    tall = min(shape.outline.height * 0.22, wide * 0.3)
+    tip = my + tall * 1.15
+    head = tall * 0.22
+    arrow = path_of([(mx, my + tall * 0.25), (mx, tip)], top, closed=False) + path_of([(mx - head, tip - head), (mx, tip), (mx + head, tip - head)], top, closed=False)
+    step = 50.0 if units == "metric" else 2 * MM_PER_INCH
+    return ShapeDrawing(
+        view=f"{fixed(x0 - room)} 0 {fixed(wide + 2 * room)} {fixed(high + 2 * room)}",
+        finished=path_of(shape.outline.points, top),
+        cut=path_of(shape.cut_line.points, top),
+        edges=tuple(_edge(shape, number, top, size) for number in range(len(shape.edges))),
+        notches=tuple(_notch(n.at, n.outward, top, size) for n in shape.notches),
+        arrow=arrow,
+        middle_x=fixed(mx),
+        middle_y=fixed(top - my + size * 1.1),
+        arrow_words_x=fixed(mx + head * 1.5),
+        arrow_words_y=fixed(top - tip + head),
+        grid=_grid(x0, y0, wide, high, room, step, top),
+        across=tuple(_across(x0, y0, k * step, units, top, size) for k in range(int(wide // step) + 1)),
+        up=tuple(_up(x0, y0, k * step, units, top, size) for k in range(int(high // step) + 1)),
+        text_size=fixed(size * 1.25),
+        ruler_size=fixed(size * 0.72),
+        letter_radius=fixed(size * 0.85),
+        ruler_x=fixed(x0 - size * 0.5),
+        ruler_y=fixed(top - y0 + size * 0.5),
+    )
+
+
+def _edge(shape: Shape, number: int, top: float, size: float) -> EdgeDrawing:
+    edge = shape.edges[number]
+    points = shape.edge_points(number)
+    at = _half_way(points)
+    cx, cy = shape.outline.polygon.representative_point().coords[0]
+    away = max(1.0, ((at[0] - cx) ** 2 + (at[1] - cy) ** 2) ** 0.5)
+    out = max(size * 1.1, min(edge.adds, 60.0) * 0.5)
+    x, y = at[0] + (at[0] - cx) / away * out, at[1] + (at[1] - cy) / away * out
+    tone = EDGE_TONES.get(edge.join, "madder")
+    return EdgeDrawing(
+        edge.name, path_of(points, top, closed=len(shape.edges) == 1), fixed(x), fixed(top - y), tone, edge.join, JOINS[edge.join].name, edge.adds, shape.edge_length(number)
+    )
+
+
+def _half_way(points: tuple[Point, ...]) -> Point:
+    from shapely.geometry import LineString
+
+    middle = LineString(points).interpolate(0.5, normalized=True)
+    return (middle.x, middle.y)
+
+
+def _notch(at: Point, outward: Point, top: float, size: float) -> str:
+    wide, deep = size * 0.38, size * 0.62
+    side = (-outward[1], outward[0])
+    base = [(at[0] + side[0] * wide, at[1] + side[1] * wide), (at[0] - side[0] * wide, at[1] - side[1] * wide)]
+    return path_of([*base, (at[0] - outward[0] * deep, at[1] - outward[1] * deep)], top)
+
+
+def _grid(x0: float, y0: float, wide: float, high: float, room: float, step: float, top: float) -> tuple[str, ...]:
+    lines = []
+    reach = int(room // step) + 1
+    for k in range(-reach, int((wide + room) // step) + 1):
+        x = x0 + k * step
+        lines.append(path_of([(x, y0 - room), (x, y0 + high + room)], top, closed=False))
+    for k in range(-reach, int((high + room) // step) + 1):
+        y = y0 + k * step
+        lines.append(path_of([(x0 - room, y), (x0 + wide + room, y)], top, closed=False))
+    return tuple(lines)
+
+
+def _figure(at: float, units: Units) -> str:
+    value = at / MM_PER_INCH if units == "imperial" else at / 10
+    step = 4 if units == "imperial" else 10
+    return f"{value:.0f}" if round(value) % step == 0 else ""
+
+
+def _across(x0: float, y0: float, at: float, units: Units, top: float, size: float) -> RulerMark:
+    words = _figure(at, units)
+    y = top - y0 + size * 0.5
+    return RulerMark(fixed(x0 + at), fixed(y + size * (0.6 if words else 0.3)), words, fixed(y + size * 1.4))
+
+
+def _up(x0: float, y0: float, at: float, units: Units, top: float, size: float) -> RulerMark:
+    words = _figure(at, units)
+    return RulerMark(fixed(top - y0 - at), fixed(x0 - size * (1.1 if words else 0.8)), words, fixed(x0 - size * 1.3))

@@ -1,0 +1,15 @@
+"""Addresses of the trim step."""
+
+from django.urls import path
+
+from zonatome.web.trim import views
+
+app_name = "trim"
+urlpatterns = [
+    path("", views.home, name="home"),
+    path("choose/", views.choose, name="choose"),
+    path("lines/", views.add_line, name="line"),
+    path("lines/<int:pk>/remove/", views.remove_line, name="remove_line"),
+    path("underside/", views.underside, name="underside"),
+    path("done/", views.done, name="done"),
+]

@@ -1,0 +1,23 @@
+"""All addresses: the rack, then a room a step under each tag."""
+
+from django.urls import include, path
+
+from zonatome.web.jobs.login import sign_in
+
+urlpatterns = [
+    path("login/", sign_in, name="login"),
+    path("", include("zonatome.web.jobs.urls")),
+    path("tags/<int:number>/survey/", include("zonatome.web.survey.urls")),
+    path("tags/<int:number>/strip/", include("zonatome.web.strip.urls")),
+    path("tags/<int:number>/trace/", include("zonatome.web.trace.urls")),
+    path("tags/<int:number>/lay/", include("zonatome.web.lay.urls")),
+    path("tags/<int:number>/pad/", include("zonatome.web.pad.urls")),
+    path("tags/<int:number>/fasten/", include("zonatome.web.fasten.urls")),
+    path("tags/<int:number>/trim/", include("zonatome.web.trim.urls")),
+    path("tags/<int:number>/finish/", include("zonatome.web.finish.urls")),
+    path("tags/<int:number>/money/", include("zonatome.web.shop.urls")),
+    path("cloths/", include("zonatome.web.lay.store_urls")),
+]
+handler404 = "zonatome.web.jobs.views.not_found"
+handler500 = "zonatome.web.jobs.views.broken"
+handler403 = "zonatome.web.jobs.views.refused"
