@@ -62,7 +62,7 @@ def cut_sheet(request: LayRequest, lay: Lay, names: dict[str, str]) -> CutSheet:
         corners, is_box = _corners(request, strip.outline)
         name = f"{names.get(strip.strip, strip.strip)} strip {number + 1}"
         rows.append(CutRow(len(rows) + 1, f"{strip.strip}.strip{number + 1}", name, corners, is_box, strip.outline, is_strip=True))
-    return CutSheet(_cross_cuts(lay, [r.outline for r in rows]), tuple(rows))
+    return CutSheet(_cross_cuts(rows), tuple(rows))
 
 
 def _corners(request: LayRequest, outline: Outline) -> tuple[tuple[Corner, ...], bool]:
@@ -75,11 +75,18 @@ def _corners(request: LayRequest, outline: Outline) -> tuple[tuple[Corner, ...],
     return tuple(Corner(x, request.roll.width - y) for x, y in found), is_box
 
 
-def _cross_cuts(lay: Lay, outlines: list[Outline]) -> tuple[float, ...]:
-    """Where the roll may be cut right across without meeting a piece; the last is behind everything."""
-    cuts, reach = [], 0.0
-    for x0, _, x1, _ in sorted(o.bounds for o in outlines):
-        if reach > 0 and x0 >= reach - 0.05:
+def _cross_cuts(rows: list[CutRow]) -> tuple[float, ...]:
+    """Where the roll may be cut right across without meeting anything; the last is behind everything.
+
+    Strips that lie side by side are one block: they are cut apart last.
+    """
+    cuts: list[float] = []
+    reach = 0.0
+    was_strip = False
+    for row in sorted(rows, key=lambda r: r.outline.bounds[0]):
+        x0, _, x1, _ = row.outline.bounds
+        if reach > 0 and x0 >= reach - 0.05 and not (row.is_strip and was_strip):
             cuts.append((x0 + reach) / 2)
-        reach = max(reach, x1)
-    return (*cuts, reach) if outlines else ()
+        if x1 > reach:
+            reach, was_strip = x1, row.is_strip
+    return (*cuts, reach) if rows else ()

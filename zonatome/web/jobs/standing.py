@@ -173,6 +173,23 @@ def drawing_of(job: Job, *, tones: dict[str, str] | None = None, badges: dict[st
     return Drawing(view, tuple(made))
 
 
+def tag_tones(job: Job) -> dict[str, str]:
+    """Return how far each part is, for the small drawing on the tag: still on, can come off, off, has its shape, on again."""
+    off = job.off_keys
+    ready = can_come_off(job.kind, off)
+    tones = {}
+    for part in job.parts.all():
+        if part.on_again:
+            tones[part.key] = "on"
+        elif part.shape:
+            tones[part.key] = "shaped"
+        elif part.key in off:
+            tones[part.key] = "off"
+        else:
+            tones[part.key] = "ready" if part.key in ready and off else "plain"
+    return tones
+
+
 def _measures(part: JobPart) -> tuple[float, float]:
     points = part.shape["outline"]
     xs, ys = [p[0] for p in points], [p[1] for p in points]

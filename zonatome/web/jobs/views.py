@@ -20,7 +20,7 @@ from zonatome.web.jobs.forms import TagForm, WelcomeForm
 from zonatome.web.jobs.models import Job, Photo, Workroom
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
-from zonatome.web.jobs.standing import drawing_of, tape_of
+from zonatome.web.jobs.standing import drawing_of, tag_tones, tape_of
 from zonatome.web.shop.services import day_of
 
 TAGS_A_PAGE = 24
@@ -41,9 +41,9 @@ def rack(request: HttpRequest) -> HttpResponse:
         for row in (*job.parts.all(), *job.cloths.all()):
             row.job = job
         wait = next((w for w in job.waits.all() if w.until > now), None)
-        tags.append({"job": job, "tape": tape_of(job, units), "drawing": drawing_of(job), "wait": wait, "is_late": bool(job.due and job.due < timezone.localdate())})
+        tags.append({"job": job, "tape": tape_of(job, units), "drawing": drawing_of(job, tones=tag_tones(job)), "wait": wait, "is_late": bool(job.due and job.due < timezone.localdate())})
     day = None if wanted or show_home else day_of(tags, request.workroom, timezone.localtime())
-    context = {"tags": tags, "page": page, "wanted": wanted, "day": day, "show_home": show_home, "home_count": Job.objects.exclude(finished_at=None).count()}
+    context = {"tags": tags, "page": page, "wanted": wanted, "day": day, "show_home": show_home, "nav": "rack", "home_count": Job.objects.exclude(finished_at=None).count()}
     return render(request, "jobs/rack.html", context)
 
 

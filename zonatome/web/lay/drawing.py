@@ -11,6 +11,7 @@ from zonatome.core.units import MM_PER_YARD, Units
 
 ABOVE, BESIDE, BELOW = 105.0, 14.0, 40.0  # mm of the drawing kept for the ruler, the ends and the cross cuts' figures
 TONES = 6
+MOST_TEXT = 56.0  # mm
 
 
 @dataclass(frozen=True)
@@ -67,14 +68,21 @@ def lay_drawing(request: LayRequest, lay: Lay, sheet: CutSheet, names: dict[str,
     made = []
     for row in sheet.rows:
         piece = row.key.rsplit(".", 1)[0]
-        tone = "strip" if row.is_strip else f"tone-{order.index(piece) % TONES}"
+        tone = "tone-strip" if row.is_strip else f"tone-{order.index(piece) % TONES}"
         x0, y0, x1, y1 = row.outline.bounds
-        lines, size = ((), 0.0) if row.is_strip else _label(row.name, x1 - x0, y1 - y0)
+        path = path_of(row.outline.points, top)
+        if row.is_strip:
+            made.append(PlacementDrawing(row.key, row.name, path, tone, (), "0", "0", "", True))
+            continue
         centre = row.outline.polygon.centroid
-        first = top - centre.y - size * (0.55 * (len(lines) - 1) + 0.35)
-        placed = tuple((line, fixed(first + n * size * 1.1)) for n, line in enumerate(lines))
-        arrow = "" if row.is_strip else _arrow(centre.x, top - centre.y + size * (0.55 * len(lines) + 0.7), min(90.0, (x1 - x0) * 0.3), row.turn_degrees)
-        made.append(PlacementDrawing(row.key, row.name, path_of(row.outline.points, top), tone, placed, fixed(centre.x), fixed(size), arrow, row.is_strip))
+        words = _label(row.name, x1 - x0, y1 - y0)
+        x, y = centre.x + words.aside, top - centre.y
+        first = y - words.size * 0.55 * (len(words.lines) - (1 if words.aside else 0))
+        placed = tuple((line, fixed(first + n * words.size * 1.1)) for n, line in enumerate(words.lines))
+        long = min(90.0, (x1 - x0) * 0.3)
+        arrow_at = (x0 + long * 0.8, y) if words.aside else (x, y + words.size * (0.55 * len(words.lines) + 0.35))
+        arrow = _arrow(*arrow_at, long, row.turn_degrees)
+        made.append(PlacementDrawing(row.key, row.name, path, tone, placed, fixed(x), fixed(words.size), arrow, False))
     return LayDrawing(
         view=f"{fixed(-BESIDE)} 0 {fixed(shown + 2 * BESIDE)} {fixed(request.roll.width + ABOVE + BELOW)}",
         width=fixed(shown + 2 * BESIDE),
@@ -95,17 +103,28 @@ def lay_drawing(request: LayRequest, lay: Lay, sheet: CutSheet, names: dict[str,
     )
 
 
-def _label(name: str, wide: float, high: float) -> tuple[tuple[str, ...], float]:
-    """The name on one line or two, whichever is larger, and its size."""
-    words = name.replace(", ", " ").split()
-    half = (len(words)) // 2
-    splits = [(name.replace(", ", " "),)] + [(" ".join(words[:k]), " ".join(words[k:])) for k in range(1, len(words))]
+@dataclass(frozen=True)
+class _Words:
+    """A piece's name on its lines, their size, and how far it stands aside for the arrow on a slim piece."""
 
-    def size(lines: tuple[str, ...]) -> float:
-        return min(58.0, wide * 0.88 / max(len(line) for line in lines) / 0.54, high * 0.62 / (1.2 * len(lines) + 0.6))
+    lines: tuple[str, ...]
+    size: float
+    aside: float
 
-    best = max(splits, key=lambda lines: (round(size(lines), 1), -len(lines), -abs(len(lines[0].split()) - half)))
-    return best, size(best)
+
+def _label(name: str, wide: float, high: float) -> _Words:
+    """The name on one line or two with the arrow under it, or on one line beside the arrow, whichever is larger."""
+    plain = name.replace(", ", " ")
+    words = plain.split()
+    stacked = [(plain,)] + [(" ".join(words[:k]), " ".join(words[k:])) for k in range(1, len(words))]
+    choices = [_Words(lines, min(wide * 0.88 / _ems(lines), high * 0.74 / (1.1 * len(lines) + 1.0)), 0.0) for lines in stacked]
+    choices.append(_Words((plain,), min(wide * 0.56 / _ems((plain,)), high * 0.6), wide * 0.14))
+    best = max(choices, key=lambda w: (round(min(MOST_TEXT, w.size), 1), -w.aside, -len(w.lines)))
+    return _Words(best.lines, min(MOST_TEXT, best.size), best.aside)
+
+
+def _ems(lines: tuple[str, ...]) -> float:
+    return max(len(line) for line in lines) * 0.54
 
 
 def _arrow(x: float, y: float, long: float, turn_degrees: float) -> str:

@@ -34,3 +34,4 @@ class RulesForm(WorkForm):
     gap = LengthField(label="Gap between pieces", size="small", most=100, zero=True)
     squaring = LengthField(label="For squaring", size="small", most=2000, zero=True)
     margin = LengthField(label="Margin", size="small", most=5000, zero=True)
+    railroaded = forms.BooleanField(label="Railroaded: up and down of the panels across the roll", required=False)

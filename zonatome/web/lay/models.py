@@ -52,6 +52,7 @@ class JobCloth(models.Model):
     gap = models.FloatField(default=4.0)
     squaring = models.FloatField(default=100.0)
     margin = models.FloatField(default=100.0)
+    railroaded = models.BooleanField(default=False)
     wants = models.CharField(max_length=40, blank=True, editable=False)  # fingerprint of the lay it wants now; empty: work it out
 
     class Meta:

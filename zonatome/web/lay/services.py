@@ -23,6 +23,7 @@ from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
 from zonatome.web.trace.services import shape_of_part
 
 TURNS = {"one_way": (0.0,), "two_way": (0.0, 180.0), "any": (0.0, 90.0, 180.0, 270.0)}
+RAILROADED = {"one_way": (90.0,), "two_way": (90.0, 270.0), "any": TURNS["any"]}
 SECONDS = 20.0
 SHORTEST_STRIP = 500.0
 NOT_LAYABLE = "not layable"
@@ -41,7 +42,7 @@ def request_for(job_cloth: JobCloth) -> LayRequest:
     Raises BadInput when no shape is on this cloth yet, or a piece is wider than it.
     """
     cloth, job = job_cloth.cloth, job_cloth.job
-    turns = TURNS[cloth.direction]
+    turns = (RAILROADED if job_cloth.railroaded else TURNS)[cloth.direction]
     pieces = []
     for part in job.panels():
         if part.cloth_id == job_cloth.pk and part.shape:
@@ -51,8 +52,10 @@ def request_for(job_cloth: JobCloth) -> LayRequest:
         raise BadInput("pieces", 0, f"at least one panel with a shape on {cloth.name}")
     for piece in pieces:
         if all(piece.outline.turned(t).height > roll.usable for t in turns):
-            name = job.kind.part(piece.id).name
-            raise BadInput("pieces", f"{name}, {piece.outline.height:.0f} mm across", f"pieces no wider than the {roll.usable:.0f} mm that {cloth.name} has between its selvages")
+            across = min(piece.outline.turned(t).height for t in turns)
+            fits = f"pieces no wider than the {roll.usable:.0f} mm that {cloth.name} has between its selvages"
+            other = "" if job_cloth.railroaded or piece.outline.width > roll.usable else "; railroaded it would fit"
+            raise BadInput("pieces", f"{job.kind.part(piece.id).name}, {across:.0f} mm across", fits + other)
     return LayRequest(roll, job_cloth.gap, tuple(pieces), _strips(job, job_cloth))
 
 

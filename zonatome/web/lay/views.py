@@ -88,7 +88,7 @@ def _cloth_page(request: HttpRequest, job: Job, job_cloth: JobCloth, *, refusal:
     units = request.workroom.units
     context = {
         **_board(job_cloth, units), "cloths": job.cloths.all(), "refusal": refusal, "panels_here": [p for p in job.panels() if p.cloth_id == job_cloth.pk],
-        "rules_form": rules or RulesForm(units=units, initial={"gap": job_cloth.gap, "squaring": job_cloth.squaring, "margin": job_cloth.margin}),
+        "rules_form": rules or RulesForm(units=units, initial={"gap": job_cloth.gap, "squaring": job_cloth.squaring, "margin": job_cloth.margin, "railroaded": job_cloth.railroaded}),
         "shapeless": [p for p in job.panels() if p.shape is None],
     }  # fmt: skip
     return job_page(request, job, "lay", "lay/board.html", context, status=422 if refusal or rules else 200)

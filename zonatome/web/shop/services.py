@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from decimal import Decimal
 from typing import Any
 
@@ -19,6 +19,7 @@ from zonatome.web.lay.services import cloth_standing
 from zonatome.web.trace.services import board_of, shape_of_part
 from zonatome.web.trim.services import trim_of_job
 
+LAST_HOUR = timedelta(hours=1)
 BOTTOM_ROLL = 1500.0  # mm: the usual width of bottom cloth
 
 
@@ -115,29 +116,51 @@ def money_of(job: Job, workroom: Workroom) -> MoneyPage:
 
 
 def day_of(tags: list[dict[str, Any]], workroom: Workroom, now: datetime) -> dict[str, Any]:
-    """Return today over the tags on the rail, with places along the bar in thousandths of the day."""
-    begins = now.replace(hour=workroom.opens.hour, minute=workroom.opens.minute, second=0, microsecond=0)
-    ends = now.replace(hour=workroom.closes.hour, minute=workroom.closes.minute, second=0, microsecond=0)
-    rates = rates_of(workroom)
-    rows = []
-    for tag in tags:
-        job, move, wait = tag["job"], tag["tape"].move, tag["wait"]
-        if job.waits_for:
-            continue
-        share = next(s.share for s in tag["tape"].steps if s.step == move.step)
-        minutes = next(t.minutes for t in step_times(quantities_of(job), rates) if t.step == move.step) * (1 - share)
-        rows.append(
-            OpenTag(job.number, job.title, move.step, move.words, minutes, job.due, wait.until if wait else None, wait.words if wait else "", wait.began if wait else None)
-        )
-    day: Day = plan_day(tuple(rows), begins=begins, ends=ends)
+    """Return today's bench over the tags on the rail, from now on; in the last hour and after closing, tomorrow's.
+
+    Places along the bar are in thousandths of the working day.
+    """
+    begins, ends = _hours_on(now, workroom)
+    is_today = now < ends - LAST_HOUR
+    if not is_today:
+        begins, ends = _hours_on(now + timedelta(days=1), workroom)
+    rows = [_open_tag(tag, rates_of(workroom)) for tag in tags if not tag["job"].waits_for]
+    day: Day = plan_day(tuple(rows), begins=max(begins, now), ends=ends)
     whole = (ends - begins).total_seconds()
 
     def place(moment: datetime) -> int:
         return round(max(0.0, min(1.0, (moment - begins).total_seconds() / whole)) * 1000)
 
     def bars(spells: Any) -> list[dict[str, Any]]:
-        return [{"spell": s, "x": place(s.begins), "width": max(4, place(s.ends) - place(s.begins) - 4)} for s in spells]
+        made = []
+        for s in spells:
+            width = max(4, place(s.ends) - place(s.begins) - 4)
+            made.append({"spell": s, "x": place(s.begins), "width": width, "is_wide": width > 60, "is_narrow": width > 24})
+        return made
 
-    hours = [{"x": place(begins.replace(hour=h, minute=0)), "words": f"{h}"} for h in range(workroom.opens.hour + 1, workroom.closes.hour)]
-    at = place(now) if begins <= now <= ends else None
-    return {"name": f"{now:%A}", "date": f"{now.day} {now:%B}", "minutes": day.minutes, "work": bars(day.work), "waits": bars(day.waits), "hours": hours, "now": at}
+    marks = [begins.replace(hour=h, minute=0) for h in range(workroom.opens.hour + 1, workroom.closes.hour)]
+    count = len(day.waits)
+    words = "no wait runs" if not count else "1 wait runs by itself" if count == 1 else f"{count} waits run by themselves"
+    return {
+        "name": f"{begins:%A}",
+        "date": f"{begins.day} {begins:%B}{'' if is_today else ', tomorrow'}",
+        "minutes": day.minutes,
+        "work": bars(day.work),
+        "waits": bars(day.waits),
+        "waits_words": words,
+        "hours": [{"x": place(m), "words": f"{m.hour}"} for m in marks],
+        "now": place(now) if is_today and now >= begins else None,
+    }
+
+
+def _hours_on(moment: datetime, workroom: Workroom) -> tuple[datetime, datetime]:
+    begins = moment.replace(hour=workroom.opens.hour, minute=workroom.opens.minute, second=0, microsecond=0)
+    return begins, moment.replace(hour=workroom.closes.hour, minute=workroom.closes.minute, second=0, microsecond=0)
+
+
+def _open_tag(tag: dict[str, Any], rates: Rates) -> OpenTag:
+    job, move, wait = tag["job"], tag["tape"].move, tag["wait"]
+    share = next(s.share for s in tag["tape"].steps if s.step == move.step)
+    minutes = next(t.minutes for t in step_times(quantities_of(job), rates) if t.step == move.step) * (1 - share)
+    until, words, began = (wait.until, wait.words, wait.began) if wait else (None, "", None)
+    return OpenTag(job.number, job.title, move.step, move.words, minutes, job.due, until, words, began)

@@ -1,0 +1,230 @@
+"""The sample workroom: Quayside Workroom, its cloths and its tags, each at another step. All of it is made up.
+
+Everything is made through the same services as the pages.
+"""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from decimal import Decimal
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.utils import timezone
+
+from zonatome.core.pad.layers import PadChoice
+from zonatome.core.strip.order import usual_order
+from zonatome.core.survey.findings import proposed_verdict
+from zonatome.web.fasten.models import KeepOutMark
+from zonatome.web.jobs.models import Job, Wait, Workroom
+from zonatome.web.jobs.pages import load_job
+from zonatome.web.jobs.services import hang_tag
+from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
+from zonatome.web.lay.services import add_cloth, best_run, start_lay
+from zonatome.web.pad.services import set_board, set_pad
+from zonatome.web.strip.services import take_off
+from zonatome.web.survey.models import LayerFinding
+from zonatome.web.trace.services import keep_shape, plan_staples, set_block, shape_by_tape
+from zonatome.web.trim.models import TrimLine
+
+NAME, PASSWORD = "ines", "quayside"
+SOUND = ("frame_sound", "support_sound", "filling_flat", "cover_worn")
+
+
+def load_sample() -> None:
+    """Load the sample workroom into an empty store."""
+    with transaction.atomic():
+        workroom = Workroom.the_one()
+        workroom.name, workroom.units, workroom.currency = "Quayside Workroom", "metric", "€"
+        workroom.save()
+        User.objects.create_user(NAME, password=PASSWORD, is_staff=True)
+        User.objects.create_user("tomas", password=PASSWORD)
+        cloths = _cloths()
+        _foyer_chairs(cloths)
+        _round_stool(cloths)
+        _window_bench(cloths)
+        _reading_chair(cloths)
+        _ottomans(cloths)
+        _wing_chair(cloths)
+        _desk_chair()
+        _bar_stools(cloths)
+
+
+def _cloths() -> dict[str, Cloth]:
+    rows = [
+        Cloth(name="Skerry, slate", width=1400, selvage=12, direction="two_way", thickness=1.1, price=Decimal("34.50"), sold_by="tenth", certified="cigarette and match, by the maker"),
+        Cloth(name="Skerry, oat", width=1400, selvage=12, direction="two_way", thickness=1.1, price=Decimal("34.50"), sold_by="tenth"),
+        Cloth(name="Tern, velvet", width=1380, selvage=10, direction="one_way", thickness=1.8, price=Decimal("52.00"), sold_by="half"),
+        Cloth(name="Bollard, vinyl", width=1370, selvage=8, direction="any", thickness=1.2, price=Decimal("27.80"), sold_by="half", certified="crib 5, by the maker"),
+        Cloth(name="Deck cotton", width=1500, selvage=10, direction="two_way", thickness=0.8, price=Decimal("9.40"), sold_by="tenth"),
+    ]  # fmt: skip
+    for row in rows:
+        row.save()
+    return {row.name: row for row in rows}
+
+
+def _tag(number: int, days: int, **rest: object) -> Job:
+    job = hang_tag(number=number, due=timezone.localdate() + timedelta(days=days), **rest)  # type: ignore[arg-type]
+    return load_job(job.number)
+
+
+def _findings(job: Job, *keys: str) -> None:
+    for key in keys:
+        finding = proposed_verdict(key)
+        LayerFinding.objects.create(job=job, layer=finding.layer, finding=key, verdict=finding.verdict)
+
+
+def _strip(job: Job, *, most: int = 99, notes: dict[str, str] | None = None) -> None:
+    for key in usual_order(job.kind)[:most]:
+        fresh = load_job(job.number)
+        part = fresh.parts_by_key()[key]
+        take_off(fresh, key, fixing=", ".join(part.part.held), note=(notes or {}).get(key, ""))
+
+
+def _tape(job: Job, key: str, way: str, *, pair: bool = False, **measures: float) -> None:
+    part = load_job(job.number).parts_by_key()[key]
+    keep_shape(part, shape_by_tape(part, way, measures), way, pair=pair)
+
+
+def _lay(job: Job, name: str, *, seconds: float = 12.0) -> JobCloth:
+    fresh = load_job(job.number)
+    job_cloth = next(c for c in fresh.cloths.all() if c.cloth.name == name)
+    start_lay(job_cloth, seconds=seconds)
+    return job_cloth
+
+
+def _cut_all(job: Job) -> None:
+    for job_cloth in load_job(job.number).cloths.all():
+        run = best_run(job_cloth)
+        if run:
+            CutTick.objects.bulk_create(CutTick(run=run, key=f"{p.piece}.{p.copy}") for p in run.lay().placements)
+            LayRun.objects.filter(pk=run.pk).update(state="done", progress=1.0, ended_at=timezone.now())
+
+
+def _foyer_chairs(cloths: dict[str, Cloth]) -> None:
+    job = _tag(118, 16, title="Foyer side chairs", client="Lantern Street Playhouse", kind="side_chair", count=6, wish="Same again, welt at the seams, outside back in oat.")
+    _findings(job, "frame_loose", "support_slack", "filling_flat", "cover_worn")
+    _strip(job, notes={"seat": "centre notch front and back", "outside_back": "top marked, stitched shut by hand"})
+    add_cloth(job, cloths["Skerry, slate"], "main")
+    oat = JobCloth.objects.create(job=job, cloth=cloths["Skerry, oat"], role="contrast")
+    back = load_job(118).parts_by_key()["outside_back"]
+    back.cloth = oat
+    back.save()
+    _tape(job, "seat", "trapezoid", bottom=490, top=430, height=475)
+    _tape(job, "inside_back", "trapezoid", bottom=425, top=390, height=570)
+    _tape(job, "outside_back", "trapezoid", bottom=405, top=385, height=610)
+    _tape(job, "side_left", "trapezoid", pair=True, bottom=150, top=120, height=450)
+    set_board(load_job(118).parts_by_key()["seat"], board_width=440, board_back=390, board_depth=420, board_thickness=22)
+    fresh = load_job(118)
+    fresh.trim_kind, fresh.trim_cloth = "welt", fresh.cloths.first()
+    fresh.save()
+    TrimLine.objects.create(job=fresh, name="Back edge, over the top", length=1580)
+    _lay(job, "Skerry, oat", seconds=4)
+    _lay(job, "Skerry, slate", seconds=20)
+
+
+def _round_stool(cloths: dict[str, Cloth]) -> None:
+    job = _tag(119, 16, title="Prompter’s round stool", client="Lantern Street Playhouse", kind="round_stool", wish="Firm, and quiet when one turns on it.")
+    _findings(job, *SOUND)
+    _strip(job)
+    add_cloth(job, cloths["Tern, velvet"], "main")
+    set_block(load_job(119).parts_by_key()["top"], board_width=340, board_depth=340, board_thickness=18, pad=45, wrap=50)
+    set_pad(load_job(119).parts_by_key()["top"], PadChoice(foam=50, wadding=10))
+    _lay(job, "Tern, velvet", seconds=3)
+    _cut_all(job)
+    top = load_job(119).parts_by_key()["top"]
+    for x, y in ((170, 60), (170, 280), (60, 170), (280, 170)):
+        KeepOutMark.objects.create(part=top, x=x, y=y, radius=9)
+    top = load_job(119).parts_by_key()["top"]
+    plan_staples(top)
+    top.staples_done = 22
+    top.save()
+
+
+def _window_bench(cloths: dict[str, Cloth]) -> None:
+    job = _tag(121, 9, title="Window bench, 1.6 m", client="Harbour Reading Room", kind="bench_box", wish="A loose cushion with welt, firmer than before.")
+    _findings(job, "frame_sound", "support_sound", "filling_crumbles", "cover_worn")
+    _strip(job)
+    add_cloth(job, cloths["Skerry, slate"], "main")
+    _tape(job, "top", "rounded", width=1580, height=430, radius=40)
+    _tape(job, "bottom", "rounded", width=1580, height=430, radius=40)
+    _tape(job, "boxing_front", "rectangle", width=1500, height=90)
+    _tape(job, "boxing_end_left", "rectangle", pair=True, width=90, height=420)
+    _tape(job, "zip_strip", "rectangle", width=1500, height=58)
+    JobCloth.objects.filter(job=job).update(railroaded=True)
+    set_board(load_job(121).parts_by_key()["top"], board_width=1580, board_depth=430, board_thickness=22)
+    _lay(job, "Skerry, slate", seconds=6)
+    _cut_all(job)
+    now = timezone.localtime()
+    evening = now.hour >= 16
+    until = (now + timedelta(days=1)).replace(hour=11, minute=0) if evening else now + timedelta(minutes=85)
+    Wait.objects.create(job=job, step="pad", words="foam glue sets", began=now - timedelta(minutes=35), until=until)
+
+
+def _reading_chair(cloths: dict[str, Cloth]) -> None:
+    job = _tag(122, 5, title="Reading chair", client="Harbour Reading Room", kind="show_wood", wish="Show wood oiled, gimp instead of nails.")
+    _findings(job, "frame_loose", "support_spring", "filling_flat", "cover_worn")
+    _strip(job, notes={"seat": "cut round the arm posts, Y as wide as the post"})
+    add_cloth(job, cloths["Tern, velvet"], "main")
+    _tape(job, "seat", "trapezoid", bottom=580, top=500, height=560)
+    _tape(job, "inside_back", "trapezoid", bottom=490, top=460, height=450)
+    _tape(job, "outside_back", "trapezoid", bottom=480, top=455, height=440)
+    _tape(job, "arm_pad_left", "rounded", pair=True, width=115, height=290, radius=40)
+    seat = load_job(122).parts_by_key()["seat"]
+    set_board(seat, board_width=540, board_back=470, board_depth=520, board_thickness=30)
+    set_pad(load_job(122).parts_by_key()["seat"], PadChoice(foam=60, wadding=10, webbing=True))
+    _lay(job, "Tern, velvet", seconds=4)
+    _cut_all(job)
+    fresh = load_job(122)
+    seat = fresh.parts_by_key()["seat"]
+    seat.staples_done = seat.staples_planned
+    seat.save()
+    TrimLine.objects.create(job=fresh, name="Round the seat", length=2050, is_closed=True)
+    TrimLine.objects.create(job=fresh, name="Round the back, both faces", length=1760, times=2, is_closed=True)
+    fresh.trim_kind, fresh.trim_done, fresh.feet_done, fresh.underside_width, fresh.underside_depth = "gimp", True, True, 520, 500
+    fresh.save()
+    fresh.parts.exclude(off_number=None).exclude(key="bottom_cloth").update(on_again=True)
+
+
+def _ottomans(cloths: dict[str, Cloth]) -> None:
+    job = _tag(123, 7, title="Ottomans", client="Marrow & Finch Tearoom", kind="ottoman", count=2, wish="Wipe clean; welt round the top.")
+    _findings(job, *SOUND)
+    _strip(job)
+    add_cloth(job, cloths["Bollard, vinyl"], "main")
+    _tape(job, "top", "rectangle", width=570, height=470)
+    _tape(job, "front", "rectangle", width=570, height=270)
+    _tape(job, "back", "rectangle", width=570, height=270)
+    _tape(job, "end_left", "rectangle", pair=True, width=270, height=470)
+    set_board(load_job(123).parts_by_key()["top"], board_width=560, board_depth=460, board_thickness=18)
+    set_pad(load_job(123).parts_by_key()["top"], PadChoice(foam=75, wadding=10))
+    fresh = load_job(123)
+    fresh.trim_kind, fresh.trim_cloth = "welt", fresh.cloths.first()
+    fresh.underside_width, fresh.underside_depth = 560, 460
+    fresh.save()
+    TrimLine.objects.create(job=fresh, name="Round the top", length=2080, is_closed=True)
+    _lay(job, "Bollard, vinyl", seconds=4)
+    _cut_all(job)
+    top = load_job(123).parts_by_key()["top"]
+    top.staples_done = top.staples_planned * 2
+    top.save()
+
+
+def _wing_chair(cloths: dict[str, Cloth]) -> None:
+    job = _tag(124, 22, title="Fireside wing chair", client="Oriel House", kind="wing", wish="Same again in velvet, cushion softer.")
+    _findings(job, "frame_sound", "support_hessian", "filling_thin", "cover_worn")
+    _strip(job, most=9, notes={"outside_back": "top marked, centre notch", "outside_arm_left": "nap arrow down", "back_welt": "cord kept"})
+    add_cloth(job, cloths["Tern, velvet"], "main")
+
+
+def _desk_chair() -> None:
+    _tag(126, 23, title="Desk chair", client="Oriel House", kind="desk_chair", wish="Sound cover, no smell: cover it over?")
+
+
+def _bar_stools(cloths: dict[str, Cloth]) -> None:
+    job = _tag(127, 44, title="Bar stools", client="Marrow & Finch Tearoom", kind="square_stool", count=8, wish="All eight alike, to match the ottomans.")
+    _findings(job, *SOUND)
+    _strip(job)
+    add_cloth(job, cloths["Bollard, vinyl"], "main")
+    set_block(load_job(127).parts_by_key()["seat"], board_width=345, board_depth=345, board_thickness=18, pad=45, wrap=50)
+    _lay(job, "Bollard, vinyl", seconds=8)
+    Job.objects.filter(pk=job.pk).update(waits_for="their yes on the quote")
