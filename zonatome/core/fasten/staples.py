@@ -169,7 +169,9 @@ def _round_spots(board: Outline, pitch: float) -> list[_Spot]:
         angle = math.pi / 2 - 2 * math.pi * k / count
         out = (math.cos(angle), math.sin(angle))
         hour = (12 * k / count) or 12
-        made.append(_Spot(cx + radius * out[0], cy + radius * out[1], math.degrees(angle) - 90, f"{hour:.0f} o'clock", k / count, False, out))
+        made.append(
+            _Spot(cx + radius * out[0], cy + radius * out[1], math.degrees(angle) - 90, f"{hour:.0f} o'clock", k / count, False, out)
+        )
     return made
 
 

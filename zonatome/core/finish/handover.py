@@ -44,7 +44,9 @@ def still_open(job: Standing) -> tuple[Open, ...]:
         left = job.bags - job.bags_emptied
         found.append(Open("bags", f"{left} of {job.bags} bags still hold something", False))
     if job.screws and not job.holes_found:
-        found.append(Open("holes", f"Find the {job.screws * job.furniture} screw holes through the cloth and notch them, none blocked", True))
+        found.append(
+            Open("holes", f"Find the {job.screws * job.furniture} screw holes through the cloth and notch them, none blocked", True)
+        )
     if job.had_label and not job.label_on:
         found.append(Open("label", "The maker's label back on", True))
     if job.feet and not job.feet_done:

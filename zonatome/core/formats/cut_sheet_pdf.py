@@ -14,7 +14,12 @@ from zonatome.core.lay.cutting import Corner, CutRow, CutSheet
 from zonatome.core.lay.request import Lay, LayRequest
 from zonatome.core.units import Units, format_length
 
-INK, SOFT, MADDER, PAPER_LINE = colors.HexColor("#20252c"), colors.HexColor("#666a70"), colors.HexColor("#a43e2c"), colors.HexColor("#d5cab4")
+INK, SOFT, MADDER, PAPER_LINE = (
+    colors.HexColor("#20252c"),
+    colors.HexColor("#666a70"),
+    colors.HexColor("#a43e2c"),
+    colors.HexColor("#d5cab4"),
+)
 MARGIN = 14 * mm
 ROW = 5.4 * mm
 CORNERS_A_LINE = 4
@@ -80,9 +85,7 @@ def _head(canvas: Canvas, head: SheetHead, page: tuple[float, float], *, first: 
     return y - (46 if first else 20)
 
 
-def _drawing(
-    canvas: Canvas, request: LayRequest, lay: Lay, sheet: CutSheet, page: tuple[float, float], top: float, units: Units
-) -> None:
+def _drawing(canvas: Canvas, request: LayRequest, lay: Lay, sheet: CutSheet, page: tuple[float, float], top: float, units: Units) -> None:
     room_x, room_y = page[0] - 2 * MARGIN, top - MARGIN - 12 * mm
     scale = min(room_x / max(lay.length, 1), room_y / request.roll.width)
     left, base = MARGIN, top - 8 * mm - request.roll.width * scale

@@ -28,7 +28,8 @@ def read_request(data: Mapping[str, Any]) -> LayRequest:
     entries = reading.listed(reading.wanted(data, "pieces"), "pieces", most=MOST_PIECES)
     pieces = tuple(_piece(reading.table(p, f"pieces[{i}]"), f"pieces[{i}].") for i, p in enumerate(entries))
     strips = tuple(
-        _strip(reading.table(s, f"strips[{i}]"), f"strips[{i}].") for i, s in enumerate(reading.listed(data.get("strips") or [], "strips", most=100))
+        _strip(reading.table(s, f"strips[{i}]"), f"strips[{i}].")
+        for i, s in enumerate(reading.listed(data.get("strips") or [], "strips", most=100))
     )
     if not pieces and not strips:
         raise BadInput("pieces", [], "at least one piece or strip")

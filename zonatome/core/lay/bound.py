@@ -36,6 +36,8 @@ def _shortest_lie(piece: PieceAsk, usable: float) -> float:
     if piece.turns is None:
         hull = list(piece.outline.polygon.convex_hull.exterior.coords)
         sides = [(a, b) for a, b in itertools.pairwise(hull) if math.dist(a, b) > SAME_POINT]
-        return float(min(max(abs((b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0])) / math.dist(a, b) for p in hull) for a, b in sides))
+        return float(
+            min(max(abs((b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0])) / math.dist(a, b) for p in hull) for a, b in sides)
+        )
     fits = [t for t in (piece.outline.turned(turn) for turn in piece.turns) if t.height <= usable + 0.05]
     return min((t.width for t in fits), default=0.0)

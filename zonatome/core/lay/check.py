@@ -44,8 +44,11 @@ def _counted(request: LayRequest, lay: Lay) -> list[str]:
         if laid[piece.id] + missing.get(piece.id, 0) != piece.count:
             found.append(f"{piece.id}: {laid[piece.id]} laid, {piece.count} asked for")
         if piece.turns is not None:
-            found += [f"{p.piece} {p.copy} is turned by {p.turn_degrees:g}, which it may not be" for p in lay.placements
-                      if p.piece == piece.id and all(abs((p.turn_degrees - t + 180) % 360 - 180) > 1e-6 for t in piece.turns)]  # fmt: skip
+            found += [
+                f"{p.piece} {p.copy} is turned by {p.turn_degrees:g}, which it may not be"
+                for p in lay.placements
+                if p.piece == piece.id and all(abs((p.turn_degrees - t + 180) % 360 - 180) > 1e-6 for t in piece.turns)
+            ]
     for strip in request.strips:
         got = sum(s.length - strip.join for s in lay.strips if s.strip == strip.id)
         if got < strip.total - 0.5:

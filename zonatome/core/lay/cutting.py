@@ -54,9 +54,16 @@ def cut_sheet(request: LayRequest, lay: Lay, names: dict[str, str]) -> CutSheet:
         name = names.get(placement.piece, placement.piece)
         count = request.by_id[placement.piece].count
         rows.append(
-            CutRow(len(rows) + 1, f"{placement.piece}.{placement.copy}", f"{name} {placement.copy}" if count > 1 else name, corners, is_box, outline,
-                   turn_degrees=placement.turn_degrees)
-        )  # fmt: skip
+            CutRow(
+                len(rows) + 1,
+                f"{placement.piece}.{placement.copy}",
+                f"{name} {placement.copy}" if count > 1 else name,
+                corners,
+                is_box,
+                outline,
+                turn_degrees=placement.turn_degrees,
+            )
+        )
     strips = sorted(lay.strips, key=lambda s: (s.strip, s.outline.bounds[0], s.outline.bounds[1]))
     for number, strip in enumerate(strips):
         corners, is_box = _corners(request, strip.outline)

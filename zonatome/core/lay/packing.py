@@ -41,8 +41,11 @@ class Packing:
         until = time.monotonic() + seconds
         child = subprocess.Popen(
             [sys.executable, "-m", "zonatome.core.lay.packing_child"],
-            stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True,
-        )  # fmt: skip
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+            text=True,
+        )
         assert child.stdin is not None
         assert child.stdout is not None
         lines: SimpleQueue[str | None] = SimpleQueue()
@@ -87,7 +90,10 @@ def _asked(request: LayRequest, seconds: float, seed: int) -> dict[str, Any]:
         "seconds": max(LEAST_SECONDS, int(seconds)),
         "workers": WORKERS,
         "seed": seed,
-        "items": [{"id": str(n), "points": _grown(p, request.gap), "count": p.count, "turns": p.turns and list(p.turns)} for n, p in enumerate(request.pieces)],
+        "items": [
+            {"id": str(n), "points": _grown(p, request.gap), "count": p.count, "turns": p.turns and list(p.turns)}
+            for n, p in enumerate(request.pieces)
+        ],
     }
 
 

@@ -36,7 +36,13 @@ def easy_lay(request: LayRequest) -> Lay:
 
 
 def search_lay(
-    request: LayRequest, *, seconds: float = 10.0, seed: int = 1, report: Report = _nothing, stopped: Stopped = _never, engines: Sequence[Engine] = ENGINES
+    request: LayRequest,
+    *,
+    seconds: float = 10.0,
+    seed: int = 1,
+    report: Report = _nothing,
+    stopped: Stopped = _never,
+    engines: Sequence[Engine] = ENGINES,
 ) -> Lay:
     """Return the shortest lay found in about `seconds`.
 

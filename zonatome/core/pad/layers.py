@@ -89,15 +89,23 @@ def layer_sizes(board: Board, choice: PadChoice, *, pads: int) -> tuple[LayerSiz
     if choice.webbing:
         across = straps_across(board.width)
         deep = straps_across(board.depth)
-        made.append(LayerSize("webbing strap, front to back", STRAP, board.depth + 2 * STRAP_ENDS, 0, "staples, end folded over", across * pads))
+        made.append(
+            LayerSize("webbing strap, front to back", STRAP, board.depth + 2 * STRAP_ENDS, 0, "staples, end folded over", across * pads)
+        )
         made.append(LayerSize("webbing strap, side to side", STRAP, board.width + 2 * STRAP_ENDS, 0, "interlaced, staples", deep * pads))
         made.append(LayerSize("hessian", board.width + 40, board.depth + 40, 0, "staples, edge folded", pads, board.is_round))
     grown = 2 * choice.oversize
     if choice.foam:
-        made.append(LayerSize("foam", board.width + grown, board.depth + grown, choice.foam, "spray glue to the board", pads, board.is_round))
+        made.append(
+            LayerSize("foam", board.width + grown, board.depth + grown, choice.foam, "spray glue to the board", pads, board.is_round)
+        )
     if choice.wadding:
         over = grown + 2 * (choice.foam + board.thickness)
-        made.append(LayerSize("wadding", board.width + over, board.depth + over, choice.wadding, "laid over, cut out at the corners", pads, board.is_round))
+        made.append(
+            LayerSize(
+                "wadding", board.width + over, board.depth + over, choice.wadding, "laid over, cut out at the corners", pads, board.is_round
+            )
+        )
     return tuple(made)
 
 
@@ -119,7 +127,9 @@ def to_buy(layers: tuple[LayerSize, ...]) -> tuple[ToBuy, ...]:
         if layer.what == "foam":
             fits = _per_sheet(layer)
             sheets = math.ceil(layer.count / fits) if fits else layer.count
-            note = f"{layer.count} cut from sheets of 200 x 100 cm" if fits else "larger than a sheet: joined from offcuts, glued edge to edge"
+            note = (
+                f"{layer.count} cut from sheets of 200 x 100 cm" if fits else "larger than a sheet: joined from offcuts, glued edge to edge"
+            )
             bought.append(ToBuy(f"foam, {layer.thickness:g} mm", sheets, "sheets", note))
         elif layer.what in ("wadding", "hessian"):
             across = max(1, int(WADDING_ROLL // min(layer.width, layer.depth)))

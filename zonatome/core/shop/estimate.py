@@ -78,7 +78,9 @@ def step_times(job: Quantities, rates: Rates) -> tuple[StepTime, ...]:
         StepTime("strip", job.strip_minutes * like_full),
         StepTime("trace", job.shapes * rates.minutes_a_shape),
         StepTime("lay", job.pieces * rates.minutes_a_piece_cut * share),
-        StepTime("pad", job.pads * rates.minutes_a_pad * share, 120.0 if job.glue_waits else 0.0, "foam glue sets" if job.glue_waits else ""),
+        StepTime(
+            "pad", job.pads * rates.minutes_a_pad * share, 120.0 if job.glue_waits else 0.0, "foam glue sets" if job.glue_waits else ""
+        ),
         StepTime("fasten", (job.staples / rates.staples_set_a_minute + job.seam / 1000 * rates.minutes_a_metre_of_seam) * share),
         StepTime("trim", job.trim / 1000 * rates.minutes_a_metre_of_trim * share),
         StepTime("finish", rates.finish_minutes * like_full),

@@ -26,7 +26,9 @@ def _screws(name: str = "Seat screws") -> Part:
     return Part("screws", name, "screws", "hardware", held=("screws",))
 
 
-def _pair(key: str, name: str, short: str, *, on: str, on_sides: tuple[Side, Side], mirror_on: bool = False, **rest: object) -> tuple[Part, Part]:
+def _pair(
+    key: str, name: str, short: str, *, on: str, on_sides: tuple[Side, Side], mirror_on: bool = False, **rest: object
+) -> tuple[Part, Part]:
     """A left and a right part; with `mirror_on` each sits on the part of its own side."""
     made = []
     for hand, letter, side, other in (("left", "L", on_sides[0], "right"), ("right", "R", on_sides[1], "left")):

@@ -60,7 +60,9 @@ def disc_shape(name: str, diameter: float, joins: Mapping[Side, str]) -> Shape:
     _checked(diameter=diameter)
     radius = diameter / 2
     steps = math.ceil(arc_steps(radius) / 4) * 4
-    points = [(radius + radius * math.cos(2 * math.pi * k / steps), radius + radius * math.sin(2 * math.pi * k / steps)) for k in range(steps)]
+    points = [
+        (radius + radius * math.cos(2 * math.pi * k / steps), radius + radius * math.sin(2 * math.pi * k / steps)) for k in range(steps)
+    ]
     return shape_of(name, outline_of(points), (0,), {"bottom": joins.get("bottom", "sewn")})
 
 
@@ -72,7 +74,9 @@ def rounded_shape(name: str, width: float, height: float, radius: float, joins: 
     half = max(2, math.ceil(arc_steps(radius, 90) / 2))
     points: list[Point] = []
     starts: list[int] = []
-    for quarter, (cx, cy) in enumerate([(width - radius, radius), (width - radius, height - radius), (radius, height - radius), (radius, radius)]):
+    for quarter, (cx, cy) in enumerate(
+        [(width - radius, radius), (width - radius, height - radius), (radius, height - radius), (radius, radius)]
+    ):
         for k in range(2 * half + 1):
             angle = math.pi / 2 * (quarter - 1 + k / (2 * half))
             if k == half:

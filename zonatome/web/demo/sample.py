@@ -52,12 +52,30 @@ def load_sample() -> None:
 
 def _cloths() -> dict[str, Cloth]:
     rows = [
-        Cloth(name="Skerry, slate", width=1400, selvage=12, direction="two_way", thickness=1.1, price=Decimal("34.50"), sold_by="tenth", certified="cigarette and match, by the maker"),
+        Cloth(
+            name="Skerry, slate",
+            width=1400,
+            selvage=12,
+            direction="two_way",
+            thickness=1.1,
+            price=Decimal("34.50"),
+            sold_by="tenth",
+            certified="cigarette and match, by the maker",
+        ),
         Cloth(name="Skerry, oat", width=1400, selvage=12, direction="two_way", thickness=1.1, price=Decimal("34.50"), sold_by="tenth"),
         Cloth(name="Tern, velvet", width=1380, selvage=10, direction="one_way", thickness=1.8, price=Decimal("52.00"), sold_by="half"),
-        Cloth(name="Bollard, vinyl", width=1370, selvage=8, direction="any", thickness=1.2, price=Decimal("27.80"), sold_by="half", certified="crib 5, by the maker"),
+        Cloth(
+            name="Bollard, vinyl",
+            width=1370,
+            selvage=8,
+            direction="any",
+            thickness=1.2,
+            price=Decimal("27.80"),
+            sold_by="half",
+            certified="crib 5, by the maker",
+        ),
         Cloth(name="Deck cotton", width=1500, selvage=10, direction="two_way", thickness=0.8, price=Decimal("9.40"), sold_by="tenth"),
-    ]  # fmt: skip
+    ]
     for row in rows:
         row.save()
     return {row.name: row for row in rows}
@@ -102,7 +120,15 @@ def _cut_all(job: Job) -> None:
 
 
 def _foyer_chairs(cloths: dict[str, Cloth]) -> None:
-    job = _tag(118, 16, title="Foyer side chairs", client="Lantern Street Playhouse", kind="side_chair", count=6, wish="Same again, welt at the seams, outside back in oat.")
+    job = _tag(
+        118,
+        16,
+        title="Foyer side chairs",
+        client="Lantern Street Playhouse",
+        kind="side_chair",
+        count=6,
+        wish="Same again, welt at the seams, outside back in oat.",
+    )
     _findings(job, "frame_loose", "support_slack", "filling_flat", "cover_worn")
     _strip(job, notes={"seat": "centre notch front and back", "outside_back": "top marked, stitched shut by hand"})
     add_cloth(job, cloths["Skerry, slate"], "main")
@@ -124,7 +150,14 @@ def _foyer_chairs(cloths: dict[str, Cloth]) -> None:
 
 
 def _round_stool(cloths: dict[str, Cloth]) -> None:
-    job = _tag(119, 16, title="Prompter’s round stool", client="Lantern Street Playhouse", kind="round_stool", wish="Firm, and quiet when one turns on it.")
+    job = _tag(
+        119,
+        16,
+        title="Prompter’s round stool",
+        client="Lantern Street Playhouse",
+        kind="round_stool",
+        wish="Firm, and quiet when one turns on it.",
+    )
     _findings(job, *SOUND)
     _strip(job)
     add_cloth(job, cloths["Tern, velvet"], "main")
@@ -142,7 +175,14 @@ def _round_stool(cloths: dict[str, Cloth]) -> None:
 
 
 def _window_bench(cloths: dict[str, Cloth]) -> None:
-    job = _tag(121, 9, title="Window bench, 1.6 m", client="Harbour Reading Room", kind="bench_box", wish="A loose cushion with welt, firmer than before.")
+    job = _tag(
+        121,
+        9,
+        title="Window bench, 1.6 m",
+        client="Harbour Reading Room",
+        kind="bench_box",
+        wish="A loose cushion with welt, firmer than before.",
+    )
     _findings(job, "frame_sound", "support_sound", "filling_crumbles", "cover_worn")
     _strip(job)
     add_cloth(job, cloths["Skerry, slate"], "main")
@@ -162,7 +202,9 @@ def _window_bench(cloths: dict[str, Cloth]) -> None:
 
 
 def _reading_chair(cloths: dict[str, Cloth]) -> None:
-    job = _tag(122, 5, title="Reading chair", client="Harbour Reading Room", kind="show_wood", wish="Show wood oiled, gimp instead of nails.")
+    job = _tag(
+        122, 5, title="Reading chair", client="Harbour Reading Room", kind="show_wood", wish="Show wood oiled, gimp instead of nails."
+    )
     _findings(job, "frame_loose", "support_spring", "filling_flat", "cover_worn")
     _strip(job, notes={"seat": "cut round the arm posts, Y as wide as the post"})
     add_cloth(job, cloths["Tern, velvet"], "main")
@@ -221,7 +263,15 @@ def _desk_chair() -> None:
 
 
 def _bar_stools(cloths: dict[str, Cloth]) -> None:
-    job = _tag(127, 44, title="Bar stools", client="Marrow & Finch Tearoom", kind="square_stool", count=8, wish="All eight alike, to match the ottomans.")
+    job = _tag(
+        127,
+        44,
+        title="Bar stools",
+        client="Marrow & Finch Tearoom",
+        kind="square_stool",
+        count=8,
+        wish="All eight alike, to match the ottomans.",
+    )
     _findings(job, *SOUND)
     _strip(job)
     add_cloth(job, cloths["Bollard, vinyl"], "main")

@@ -59,24 +59,40 @@ def board_drawing(part: JobPart, board: Outline, plan: StaplePlan) -> BoardDrawi
     for s in plan.staples:
         ux, uy = s.pull[1], -s.pull[0]
         half = CROWN / 2
-        out = size * 1.15
+        out = size * 1.35
         tip = (s.x + s.pull[0] * CLOTH * 0.98, s.y + s.pull[1] * CLOTH * 0.98)
         back = (tip[0] - s.pull[0] * 9, tip[1] - s.pull[1] * 9)
         pull = path_of([(s.x + s.pull[0] * 8, s.y + s.pull[1] * 8), tip], top, closed=False)
         pull += path_of([(back[0] + ux * 6, back[1] + uy * 6), tip, (back[0] - ux * 6, back[1] - uy * 6)], top, closed=False)
         staples.append(
             StapleDrawing(
-                s.number, path_of([(s.x - ux * half, s.y - uy * half), (s.x + ux * half, s.y + uy * half)], top, closed=False), fixed(s.x), fixed(top - s.y),
-                fixed(s.x - s.pull[0] * out), fixed(top - s.y + s.pull[1] * out + size * 0.35), pull, s.side, s.at_corner, _words(s.number, plan),
+                s.number,
+                path_of([(s.x - ux * half, s.y - uy * half), (s.x + ux * half, s.y + uy * half)], top, closed=False),
+                fixed(s.x),
+                fixed(top - s.y),
+                fixed(s.x - s.pull[0] * out),
+                fixed(top - s.y + s.pull[1] * out + size * 0.35),
+                pull,
+                s.side,
+                s.at_corner,
+                _words(s.number, plan),
             )
-        )  # fmt: skip
+        )
     keep_outs = tuple({"x": fixed(k.x), "y": fixed(top - k.y), "radius": fixed(k.radius), "pk": str(k.pk)} for k in part.keep_outs.all())
     middle = (path_of([(mx, by0 - 20), (mx, by1 + 20)], top, closed=False), path_of([(bx0 - 20, my), (bx1 + 20, my)], top, closed=False))
     return BoardDrawing(
-        f"{fixed(x0 - ROOM)} 0 {fixed(x1 - x0 + 2 * ROOM)} {fixed(y1 - y0 + 2 * ROOM)}", path_of(cloth.points, top), path_of(board.points, top), tuple(corners),
-        tuple((fixed(c[0]), fixed(top - c[1])) for c in corners), fixed(min(CORNER_OPEN, min(bx1 - bx0, by1 - by0) / 4)), tuple(staples), keep_outs, middle,
-        fixed(size), fixed(size * 1.5),
-    )  # fmt: skip
+        f"{fixed(x0 - ROOM)} 0 {fixed(x1 - x0 + 2 * ROOM)} {fixed(y1 - y0 + 2 * ROOM)}",
+        path_of(cloth.points, top),
+        path_of(board.points, top),
+        tuple(corners),
+        tuple((fixed(c[0]), fixed(top - c[1])) for c in corners),
+        fixed(min(CORNER_OPEN, min(bx1 - bx0, by1 - by0) / 4)),
+        tuple(staples),
+        keep_outs,
+        middle,
+        fixed(size),
+        fixed(size * 1.5),
+    )
 
 
 OPPOSITE = {"back": "front", "front": "back", "left": "right", "right": "left"}
@@ -87,7 +103,11 @@ def _words(number: int, plan: StaplePlan) -> str:
     staple = plan.staples[number - 1]
     before = plan.staples[number - 2] if number > 1 else None
     if number == 1:
-        return f"Middle of the {staple.side} edge. Notch of the cloth on the mark of the rail; check top and nap before the second."
+        where = f"At {staple.side}" if "o'clock" in staple.side else f"Middle of the {staple.side} edge"
+        return f"{where}. Notch of the cloth on the mark of the rail; check top and nap before the second."
+    if "o'clock" in staple.side:
+        place = "12, 6, 3 and 9 o'clock first" if number <= 4 else "half way into the widest gap"
+        return f"At {staple.side}, {place}. Take up only what lies slack; going round and round would gather it."
     if staple.at_corner:
         return "Corner: fold it, the same fold on the same side for all of a set, then staple it flat."
     if plan.order == "cross first" and before is not None and OPPOSITE.get(staple.side) == before.side:

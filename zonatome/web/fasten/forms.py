@@ -13,7 +13,10 @@ class StapleForm(WorkForm):
     pitch = LengthField(label="A staple every", size="small", least=8, most=80, help_text="12 to 20 mm on covers.")
     order = forms.ChoiceField(
         label="Order",
-        choices=[("cross first", "Cross first: middles, then always answer with the opposite"), ("one side whole", "One side whole, then pull against it")],
+        choices=[
+            ("cross first", "Cross first: middles, then always answer with the opposite"),
+            ("one side whole", "One side whole, then pull against it"),
+        ],
         widget=forms.RadioSelect,
     )
 

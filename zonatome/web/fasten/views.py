@@ -46,7 +46,9 @@ def _part(job: Job, key: str) -> JobPart:
     raise Http404
 
 
-def _page(request: HttpRequest, job: Job, part: JobPart, *, form: StapleForm | None = None, hole: KeepOutForm | None = None) -> HttpResponse:
+def _page(
+    request: HttpRequest, job: Job, part: JobPart, *, form: StapleForm | None = None, hole: KeepOutForm | None = None
+) -> HttpResponse:
     units = request.workroom.units
     context: dict[str, Any] = {"part": part, "panels": job.padded()}
     refused = form is not None or hole is not None
@@ -61,15 +63,26 @@ def _page(request: HttpRequest, job: Job, part: JobPart, *, form: StapleForm | N
     leg = staple_leg(through=min(20.0, 2 * cloth + 0.5), rail=max(1.0, board.thickness)) if board.thickness else None
     bottom = round(board.outline.perimeter / BOTTOM_PITCH)
     context |= {
-        "plan": plan, "board": board, "drawing": board_drawing(part, board.outline, plan), "leg": leg, "whole": a_set, "bottom": bottom * job.count,
-        "boxes": boxes_for(a_set + bottom * job.count), "piece": min(piece + 1, job.count), "at": at if part.staples_done < a_set else len(plan.staples),
-        "form": form or StapleForm(units=units, initial={"pitch": part.pitch, "order": part.staple_order}), "hole_form": hole or KeepOutForm(units=units),
-        "corner_count": sum(s.at_corner for s in plan.staples), "temporary": min(12, len(plan.staples)),
+        "plan": plan,
+        "board": board,
+        "drawing": board_drawing(part, board.outline, plan),
+        "leg": leg,
+        "whole": a_set,
+        "bottom": bottom * job.count,
+        "boxes": boxes_for(a_set + bottom * job.count),
+        "piece": min(piece + 1, job.count),
+        "at": at if part.staples_done < a_set else len(plan.staples),
+        "form": form or StapleForm(units=units, initial={"pitch": part.pitch, "order": part.staple_order}),
+        "hole_form": hole or KeepOutForm(units=units),
+        "corner_count": sum(s.at_corner for s in plan.staples),
+        "temporary": min(12, len(plan.staples)),
         "data": {
-            "each": len(plan.staples), "count": job.count, "done": part.staples_done,
+            "each": len(plan.staples),
+            "count": job.count,
+            "done": part.staples_done,
             "words": [s.words for s in board_drawing(part, board.outline, plan).staples],
         },
-    }  # fmt: skip
+    }
     return job_page(request, job, "fasten", "fasten/panel.html", context, status=422 if refused else 200)
 
 

@@ -29,10 +29,19 @@ def _page(request: HttpRequest, number: int, *, refusal: str = "", status: int =
     by_key = job.parts_by_key()
     photos = list(job.photos.all())
     context = {
-        "open": finish_list(job), "rebuild": [by_key[k] for k in rebuild_order(job.kind, job.off_keys)], "bags": [p for p in by_key.values() if p.bag is not None],
-        "before": photos_of(photos, "before"), "after": photos_of(photos, "after"), "photo_form": PhotoForm(), "refusal": refusal,
-        "ticked": [(key, words) for key, words in (("holes", "Screw holes found"), ("label", "Label back on"), ("feet", "Feet looked at")) if getattr(job, BY_HAND[key])],
-    }  # fmt: skip
+        "open": finish_list(job),
+        "rebuild": [by_key[k] for k in rebuild_order(job.kind, job.off_keys)],
+        "bags": [p for p in by_key.values() if p.bag is not None],
+        "before": photos_of(photos, "before"),
+        "after": photos_of(photos, "after"),
+        "photo_form": PhotoForm(),
+        "refusal": refusal,
+        "ticked": [
+            (key, words)
+            for key, words in (("holes", "Screw holes found"), ("label", "Label back on"), ("feet", "Feet looked at"))
+            if getattr(job, BY_HAND[key])
+        ],
+    }
     return job_page(request, job, "finish", "finish/home.html", context, status=status)
 
 

@@ -16,14 +16,21 @@ from zonatome.web.jobs.models import UNITS
 class TagForm(WorkForm):
     """What hangs on the rail: who, what, how many, when, the wish."""
 
-    title = forms.CharField(label="What it is", max_length=80, widget=forms.TextInput(attrs={"placeholder": "Kitchen stools", "autofocus": True}))
+    title = forms.CharField(label="What it is", max_length=80, widget=forms.TextInput(attrs={"placeholder": "Kitchen stools"}))
     client = forms.CharField(label="Whose it is", max_length=80)
     kind = forms.ChoiceField(label="Kind", choices=[(k.key, k.name) for k in KINDS.values()], widget=forms.RadioSelect)
     count = forms.IntegerField(label="How many of them", min_value=1, max_value=60, initial=1)
     due = forms.DateField(label="Due", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
-    wish = forms.CharField(label="Wish", max_length=300, required=False, widget=forms.Textarea(attrs={"rows": 2}))
+    wish = forms.CharField(
+        label="Wish", max_length=300, required=False, widget=forms.TextInput(attrs={"placeholder": "same again, contrast outside back"})
+    )
     new_price = forms.DecimalField(
-        label="The same bought new, each", max_digits=9, decimal_places=2, min_value=0, required=False, help_text="Left empty: the kind's usual price."
+        label="The same bought new, each",
+        max_digits=9,
+        decimal_places=2,
+        min_value=0,
+        required=False,
+        help_text="Left empty: the kind's usual price.",
     )
 
 

@@ -43,9 +43,16 @@ class JobQuerySet(models.QuerySet["Job"]):
 
         runs = LayRun.objects.defer("request", "best").order_by("-id")
         return self.prefetch_related(
-            "parts", "findings", "photos", "waits", "cloths__cloth", models.Prefetch("cloths__runs", queryset=runs),
-            "cloths__runs__ticks", "trim_lines", "parts__keep_outs",
-        )  # fmt: skip
+            "parts",
+            "findings",
+            "photos",
+            "waits",
+            "cloths__cloth",
+            models.Prefetch("cloths__runs", queryset=runs),
+            "cloths__runs__ticks",
+            "trim_lines",
+            "parts__keep_outs",
+        )
 
     def open(self) -> JobQuerySet:
         """Return the jobs that have not gone home, nearest due first."""

@@ -15,13 +15,23 @@ FIRST_NUMBER = 101
 
 
 def hang_tag(
-    *, title: str, client: str, kind: str, count: int = 1, due: date | None = None, wish: str = "", new_price: Decimal | None = None, number: int | None = None
+    *,
+    title: str,
+    client: str,
+    kind: str,
+    count: int = 1,
+    due: date | None = None,
+    wish: str = "",
+    new_price: Decimal | None = None,
+    number: int | None = None,
 ) -> Job:
     """Hang up a tag with the kind's parts, and return it. Raises BadInput for a kind that there is not."""
     data = kind_named(kind)
     with transaction.atomic():
         highest = Job.objects.aggregate(most=Max("number"))["most"] or FIRST_NUMBER - 1
         price = new_price if new_price is not None else Decimal(str(data.new_price))
-        job = Job.objects.create(number=number or highest + 1, title=title, client=client, kind_key=kind, count=count, due=due, wish=wish, new_price=price)
+        job = Job.objects.create(
+            number=number or highest + 1, title=title, client=client, kind_key=kind, count=count, due=due, wish=wish, new_price=price
+        )
         JobPart.objects.bulk_create(JobPart(job=job, key=part.key) for part in data.parts)
     return job

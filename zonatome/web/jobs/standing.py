@@ -14,7 +14,7 @@ from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.models import Job, JobPart, photos_of
 from zonatome.web.lay.services import cloth_standing
 
-LABEL_MOST, LABEL_LEAST = 56.0, 24.0  # text size on the full drawing, in the drawing's own mm
+LABEL_LEAST, LABEL_MOST = 0.031, 0.042  # text size over the drawing's width: below the least nobody reads it from the bench
 
 
 def job_state(job: Job, units: Units) -> JobState:
@@ -108,7 +108,6 @@ class Tape:
         """The share of the whole that is done."""
         return sum(s.share for s in self.steps) / len(self.steps)
 
-
     @property
     def segments(self) -> tuple[dict[str, str], ...]:
         """For the little tape, 160 long: where each step begins and how much of it is done."""
@@ -130,7 +129,7 @@ class PartDrawing:
     path: str
     x: str
     y: str
-    label: str
+    lines: tuple[tuple[str, str], ...]
     size: str
     tone: str
     badge: str
@@ -152,7 +151,9 @@ def _opened_out(kind_key: str, measures: tuple[tuple[str, float, float], ...]) -
     return opened_out(kind_named(kind_key), {key: (width, height) for key, width, height in measures})
 
 
-def drawing_of(job: Job, *, tones: dict[str, str] | None = None, badges: dict[str, str] | None = None, words: dict[str, str] | None = None) -> Drawing:
+def drawing_of(
+    job: Job, *, tones: dict[str, str] | None = None, badges: dict[str, str] | None = None, words: dict[str, str] | None = None
+) -> Drawing:
     """Return the opened-out drawing of a job, true to its shapes; `tones` colours parts, `words` says the same for who can't see it."""
     measures = tuple((p.key, *_measures(p)) for p in job.parts.all() if p.shape)
     drawn = _opened_out(job.kind_key, measures)
@@ -162,15 +163,29 @@ def drawing_of(job: Job, *, tones: dict[str, str] | None = None, badges: dict[st
     made = []
     for part in drawn.parts:
         data = kind.part(part.key)
-        size = max(LABEL_LEAST, min(LABEL_MOST, part.width / max(4, len(data.short)) * 1.75, part.height * 0.45))
-        made.append(
-            PartDrawing(
-                part.key, data.name, path_of(part.points, y1), fixed(part.middle[0]), fixed(y1 - part.middle[1]), data.short, fixed(size),
-                (tones or {}).get(part.key, "plain"), (badges or {}).get(part.key, ""), (words or {}).get(part.key, ""),
-            )
-        )  # fmt: skip
+        badge = (badges or {}).get(part.key, "")
+        lines, size = _label(data.short, part.width, part.height, (x1 - x0), bool(badge))
+        shown = (*lines, badge) if badge else lines
+        first = y1 - part.middle[1] - size * 1.05 * (len(shown) - 1) / 2
+        placed = tuple((line, fixed(first + n * size * 1.05)) for n, line in enumerate(shown))
+        tone, said = (tones or {}).get(part.key, "plain"), (words or {}).get(part.key, "")
+        middle = (fixed(part.middle[0]), fixed(y1 - part.middle[1]))
+        made.append(PartDrawing(part.key, data.name, path_of(part.points, y1), *middle, placed, fixed(size), tone, badge, said))
     view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
     return Drawing(view, tuple(made))
+
+
+def _label(short: str, wide: float, high: float, whole: float, has_badge: bool) -> tuple[tuple[str, ...], float]:
+    """A short name on as many lines as make it largest, and its size: readable even where it overhangs a little."""
+    words = short.split()
+    choices = [(short,), *[(" ".join(words[:k]), " ".join(words[k:])) for k in range(1, len(words))], tuple(words)]
+
+    def size(lines: tuple[str, ...]) -> float:
+        rows = len(lines) + (1 if has_badge else 0)
+        return min(wide * 0.92 / max(len(line) for line in lines) / 0.54, high * 0.88 / rows / 1.05, whole * LABEL_MOST)
+
+    best = max(choices, key=lambda lines: (round(size(lines), 1), -len(lines)))
+    return best, max(size(best), whole * LABEL_LEAST)
 
 
 def tag_tones(job: Job) -> dict[str, str]:

@@ -32,7 +32,9 @@ def rack(request: HttpRequest) -> HttpResponse:
     show_home = request.GET.get("home") == "1"
     jobs = Job.objects.filter(finished_at__isnull=False).order_by("-finished_at") if show_home else Job.objects.open()
     if wanted:
-        jobs = jobs.filter(Q(title__icontains=wanted) | Q(client__icontains=wanted) | Q(number__startswith=wanted) | Q(wish__icontains=wanted))
+        jobs = jobs.filter(
+            Q(title__icontains=wanted) | Q(client__icontains=wanted) | Q(number__startswith=wanted) | Q(wish__icontains=wanted)
+        )
     page = Paginator(jobs.with_all(), TAGS_A_PAGE).get_page(request.GET.get("page"))
     units = request.workroom.units
     now = timezone.now()
@@ -41,9 +43,25 @@ def rack(request: HttpRequest) -> HttpResponse:
         for row in (*job.parts.all(), *job.cloths.all()):
             row.job = job
         wait = next((w for w in job.waits.all() if w.until > now), None)
-        tags.append({"job": job, "tape": tape_of(job, units), "drawing": drawing_of(job, tones=tag_tones(job)), "wait": wait, "is_late": bool(job.due and job.due < timezone.localdate())})
+        tags.append(
+            {
+                "job": job,
+                "tape": tape_of(job, units),
+                "drawing": drawing_of(job, tones=tag_tones(job)),
+                "wait": wait,
+                "is_late": bool(job.due and job.due < timezone.localdate()),
+            }
+        )
     day = None if wanted or show_home else day_of(tags, request.workroom, timezone.localtime())
-    context = {"tags": tags, "page": page, "wanted": wanted, "day": day, "show_home": show_home, "nav": "rack", "home_count": Job.objects.exclude(finished_at=None).count()}
+    context = {
+        "tags": tags,
+        "page": page,
+        "wanted": wanted,
+        "day": day,
+        "show_home": show_home,
+        "nav": "rack",
+        "home_count": Job.objects.exclude(finished_at=None).count(),
+    }
     return render(request, "jobs/rack.html", context)
 
 
@@ -54,7 +72,7 @@ def new_tag(request: HttpRequest) -> HttpResponse:
         job = hang_tag(**form.cleaned_data)
         return redirect("survey:home", number=job.number)
     kinds = [{"kind": k, "name": name, "drawing": drawing_of(_specimen(k))} for k, name in form.fields["kind"].choices]
-    return render(request, "jobs/new_tag.html", {"form": form, "kinds": kinds}, status=422 if form.is_bound else 200)
+    return render(request, "jobs/new_tag.html", {"form": form, "kinds": kinds, "nav": "new"}, status=422 if form.is_bound else 200)
 
 
 class _NoRows:
@@ -131,14 +149,20 @@ def _went_wrong(request: HttpRequest, heading: str, words: str, status: int) -> 
 
 def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     """Say that there is nothing at this address."""
-    return _went_wrong(request, "Nothing hangs here", "There is no such page or tag. It may have been taken down, or the address is mistyped.", 404)
+    return _went_wrong(
+        request, "Nothing hangs here", "There is no such page or tag. It may have been taken down, or the address is mistyped.", 404
+    )
 
 
 def refused(request: HttpRequest, exception: Exception | None = None, reason: str = "") -> HttpResponse:
     """Say that this is not allowed, or that the page was too old to send."""
-    return _went_wrong(request, "Not sent", "This page was open for too long or came from elsewhere. Go back, load it again and send it once more.", 403)
+    return _went_wrong(
+        request, "Not sent", "This page was open for too long or came from elsewhere. Go back, load it again and send it once more.", 403
+    )
 
 
 def broken(request: HttpRequest) -> HttpResponse:
     """Say that something broke on our side."""
-    return _went_wrong(request, "Something broke", "The fault is ours. Nothing of what you sent was stored; what was stored before is safe.", 500)
+    return _went_wrong(
+        request, "Something broke", "The fault is ours. Nothing of what you sent was stored; what was stored before is safe.", 500
+    )

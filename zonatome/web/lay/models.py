@@ -18,7 +18,11 @@ SILENT_AFTER = timedelta(seconds=12)  # a worker that lives writes every second 
 class Cloth(models.Model):
     """A cloth as the seller offers it."""
 
-    DIRECTIONS = [("one_way", "one way (pile, one-way pattern)"), ("two_way", "two way (woven plain)"), ("any", "any way (vinyl and the like)")]
+    DIRECTIONS = [
+        ("one_way", "one way (pile, one-way pattern)"),
+        ("two_way", "two way (woven plain)"),
+        ("any", "any way (vinyl and the like)"),
+    ]
     SOLD_IN = [("m", "metre"), ("yd", "yard")]
     SOLD_BY = [("whole", "whole"), ("half", "half"), ("quarter", "quarter"), ("tenth", "tenth")]
 

@@ -103,7 +103,9 @@ def newest_run(job_cloth: JobCloth) -> LayRun | None:
 def purchase_of(job_cloth: JobCloth, laid: float) -> Purchase:
     """Return what to buy of a job's cloth for a laid length."""
     cloth = job_cloth.cloth
-    return purchase(laid, price=Decimal(cloth.price), sold_in=cloth.sold_in, step=cloth.sold_by, squaring=job_cloth.squaring, margin=job_cloth.margin)
+    return purchase(
+        laid, price=Decimal(cloth.price), sold_in=cloth.sold_in, step=cloth.sold_by, squaring=job_cloth.squaring, margin=job_cloth.margin
+    )
 
 
 @dataclass(frozen=True)
@@ -152,10 +154,16 @@ def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS) -> LayRun:
     first = easy_lay(request)
     with transaction.atomic():
         run = LayRun.objects.create(
-            job_cloth=job_cloth, request=write_request(request), fingerprint=fingerprint_of(request), seconds=seconds,
-            seed=job_cloth.runs.count() + 1, version=zonatome.__version__, best=write_lay(first), best_length=first.length,
+            job_cloth=job_cloth,
+            request=write_request(request),
+            fingerprint=fingerprint_of(request),
+            seconds=seconds,
+            seed=job_cloth.runs.count() + 1,
+            version=zonatome.__version__,
+            best=write_lay(first),
+            best_length=first.length,
             first_length=first.length,
-        )  # fmt: skip
+        )
     search_for_lay.enqueue(run.pk)
     return run
 

@@ -55,6 +55,8 @@ def search_for_lay(run_id: int) -> None:
         LayRun.objects.filter(pk=run_id).update(state="failed", words=str(refusal)[:300], ended_at=timezone.now())
         return
     except Exception:
-        LayRun.objects.filter(pk=run_id).update(state="failed", words="The search broke off; its best lay is kept.", ended_at=timezone.now())
+        LayRun.objects.filter(pk=run_id).update(
+            state="failed", words="The search broke off; its best lay is kept.", ended_at=timezone.now()
+        )
         raise
     LayRun.objects.filter(pk=run_id).update(state="stopped" if watch.stop else "done", progress=1.0, ended_at=timezone.now())

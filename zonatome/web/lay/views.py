@@ -38,8 +38,10 @@ def _choose(request: HttpRequest, job: Job, *, use: UseClothForm | None = None, 
     cloths = list(job.cloths.all())
     context = {
         "use_form": use or UseClothForm(initial={"role": "contrast" if cloths else "main"}, label_suffix=""),
-        "cloth_form": new or ClothForm(units=request.workroom.units), "store": Cloth.objects.filter(is_in_store=True), "cloths": cloths,
-    }  # fmt: skip
+        "cloth_form": new or ClothForm(units=request.workroom.units),
+        "store": Cloth.objects.filter(is_in_store=True),
+        "cloths": cloths,
+    }
     return job_page(request, job, "lay", "lay/choose.html", context, status=422 if use or new else 200)
 
 
@@ -87,10 +89,17 @@ def _job_cloth(job: Job, pk: int) -> JobCloth:
 def _cloth_page(request: HttpRequest, job: Job, job_cloth: JobCloth, *, refusal: str = "", rules: RulesForm | None = None) -> HttpResponse:
     units = request.workroom.units
     context = {
-        **_board(job_cloth, units), "cloths": job.cloths.all(), "refusal": refusal, "panels_here": [p for p in job.panels() if p.cloth_id == job_cloth.pk],
-        "rules_form": rules or RulesForm(units=units, initial={"gap": job_cloth.gap, "squaring": job_cloth.squaring, "margin": job_cloth.margin, "railroaded": job_cloth.railroaded}),
+        **_board(job_cloth, units),
+        "cloths": job.cloths.all(),
+        "refusal": refusal,
+        "panels_here": [p for p in job.panels() if p.cloth_id == job_cloth.pk],
+        "rules_form": rules
+        or RulesForm(
+            units=units,
+            initial={"gap": job_cloth.gap, "squaring": job_cloth.squaring, "margin": job_cloth.margin, "railroaded": job_cloth.railroaded},
+        ),
         "shapeless": [p for p in job.panels() if p.shape is None],
-    }  # fmt: skip
+    }
     return job_page(request, job, "lay", "lay/board.html", context, status=422 if refusal or rules else 200)
 
 
@@ -114,11 +123,17 @@ def _board(job_cloth: JobCloth, units: Units) -> dict[str, Any]:
     bought = services.purchase_of(job_cloth, lay.length)
     rows = lay if lay.method == "rows" else None
     return {
-        **found, "lay": lay, "sheet": sheet, "drawing": lay_drawing(asked, lay, sheet, _names(job_cloth.job), units), "bought": bought,
-        "is_stale": services.cloth_standing(job_cloth).is_stale, "is_rows": rows is not None, "piece_count": asked.piece_count,
+        **found,
+        "lay": lay,
+        "sheet": sheet,
+        "drawing": lay_drawing(asked, lay, sheet, _names(job_cloth.job), units),
+        "bought": bought,
+        "is_stale": services.cloth_standing(job_cloth).is_stale,
+        "is_rows": rows is not None,
+        "piece_count": asked.piece_count,
         "saved": max(0.0, (newest.first_length or lay.length) - lay.length) if newest else 0.0,
         "cross_words": [format_length(c, units) for c in sheet.cross_cuts[:-1]],
-    }  # fmt: skip
+    }
 
 
 @require_POST
@@ -195,10 +210,16 @@ def sheet(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     ticked = {t.key for t in run.ticks.all()}
     rows = [{"row": r, "is_cut": r.key in ticked, "corners": [corner_words(c, units) for c in r.corners]} for r in cuts.rows]
     context = {
-        "job_cloth": run.job_cloth, "run": run, "lay": lay, "rows": rows, "drawing": lay_drawing(asked, lay, cuts, _names(job), units),
-        "cross_words": [format_length(c, units) for c in cuts.cross_cuts], "cut": len(ticked), "bought": services.purchase_of(run.job_cloth, lay.length),
+        "job_cloth": run.job_cloth,
+        "run": run,
+        "lay": lay,
+        "rows": rows,
+        "drawing": lay_drawing(asked, lay, cuts, _names(job), units),
+        "cross_words": [format_length(c, units) for c in cuts.cross_cuts],
+        "cut": len(ticked),
+        "bought": services.purchase_of(run.job_cloth, lay.length),
         "is_stale": services.cloth_standing(run.job_cloth).is_stale,
-    }  # fmt: skip
+    }
     return job_page(request, job, "lay", "lay/sheet.html", context)
 
 
@@ -260,7 +281,9 @@ def store(request: HttpRequest) -> HttpResponse:
         form.save()
         return redirect("store:home")
     cloths = Cloth.objects.filter(is_in_store=True)
-    return render(request, "lay/store.html", {"cloths": cloths, "form": form, "editing": None, "nav": "cloths"}, status=422 if form.is_bound else 200)
+    return render(
+        request, "lay/store.html", {"cloths": cloths, "form": form, "editing": None, "nav": "cloths"}, status=422 if form.is_bound else 200
+    )
 
 
 def edit_cloth(request: HttpRequest, pk: int) -> HttpResponse:
@@ -271,4 +294,6 @@ def edit_cloth(request: HttpRequest, pk: int) -> HttpResponse:
         form.save()
         return redirect("store:home")
     cloths = Cloth.objects.filter(is_in_store=True)
-    return render(request, "lay/store.html", {"cloths": cloths, "form": form, "editing": row, "nav": "cloths"}, status=422 if form.is_bound else 200)
+    return render(
+        request, "lay/store.html", {"cloths": cloths, "form": form, "editing": row, "nav": "cloths"}, status=422 if form.is_bound else 200
+    )

@@ -40,10 +40,14 @@ def set_pad(part: JobPart, choice: PadChoice) -> Growth | None:
     return Growth((before.width, before.height), (after.width, after.height))
 
 
-def set_board(part: JobPart, *, board_width: float, board_thickness: float, board_depth: float | None = None, board_back: float | None = None) -> None:
+def set_board(
+    part: JobPart, *, board_width: float, board_thickness: float, board_depth: float | None = None, board_back: float | None = None
+) -> None:
     """Take the board's measures for layers and staples. Raises BadInput; then nothing is changed."""
     is_round = part.part.form == "disc"
-    board = Board(board_width, board_width if is_round else (board_depth or board_width), board_thickness, is_round, None if is_round else board_back)
+    board = Board(
+        board_width, board_width if is_round else (board_depth or board_width), board_thickness, is_round, None if is_round else board_back
+    )
     with transaction.atomic():
         part.board_width, part.board_depth, part.board_thickness, part.board_back = board.width, board.depth, board.thickness, board.back
         part.save()

@@ -37,16 +37,25 @@ def _page(request: HttpRequest, job: Job, *, key: str = "", pad: PadForm | None 
         choice = pad_choice(part) if part.has_pad else PadChoice()
         initial = {"foam": choice.foam, "wadding": choice.wadding, "oversize": choice.oversize, "webbing": choice.webbing}
         layers = layer_sizes(board_of(part), choice, pads=job.count) if part.has_board and part.has_pad else ()
-        measured = {k: getattr(part, k) for k in ("board_width", "board_back", "board_depth", "board_thickness") if getattr(part, k) is not None}
+        measured = {
+            k: getattr(part, k) for k in ("board_width", "board_back", "board_depth", "board_thickness") if getattr(part, k) is not None
+        }
         rows.append(
             {
-                "part": part, "choice": choice, "measured": measured_pad(choice), "layers": layers, "buy": to_buy(layers),
-                "cut": shape_of_part(part).cut_line if part.shape and part.shape_way == "block" else None, "section": _section(part, choice),
+                "part": part,
+                "choice": choice,
+                "measured": measured_pad(choice),
+                "layers": layers,
+                "buy": to_buy(layers),
+                "cut": shape_of_part(part).cut_line if part.shape and part.shape_way == "block" else None,
+                "section": _section(part, choice),
                 "form": pad if mine and pad else PadForm(units=units, initial=initial, prefix=part.key),
-                "board_form": board if mine and board else BoardForm(units=units, initial=measured, prefix=f"{part.key}-board", is_round=part.part.form == "disc"),
+                "board_form": board
+                if mine and board
+                else BoardForm(units=units, initial=measured, prefix=f"{part.key}-board", is_round=part.part.form == "disc"),
                 "board_open": bool(mine and board),
             }
-        )  # fmt: skip
+        )
     stale = [c.cloth.name for c in job.cloths.all() if cloth_standing(c).is_stale]
     waits = [w for w in job.waits.all() if w.until > timezone.now()]
     context = {"rows": rows, "stale": stale, "glue": GLUE_MINUTES.items(), "waits": waits, "layers_usual": job.kind.layers}
@@ -60,9 +69,21 @@ def _section(part: JobPart, choice: PadChoice) -> dict[str, str]:
     y_wadding = 8.0
     y_foam = y_wadding + wadding
     y_board = y_foam + foam
-    return {k: f"{v:.1f}" for k, v in {"wadding": wadding, "foam": foam, "board": board, "y_wadding": y_wadding, "y_foam": y_foam, "y_board": y_board,
-                                       "height": y_board + board + 8, "t_wadding": y_wadding + wadding / 2 + 3, "t_foam": y_foam + foam / 2 + 3,
-                                       "t_board": y_board + board / 2 + 3}.items()}  # fmt: skip
+    return {
+        k: f"{v:.1f}"
+        for k, v in {
+            "wadding": wadding,
+            "foam": foam,
+            "board": board,
+            "y_wadding": y_wadding,
+            "y_foam": y_foam,
+            "y_board": y_board,
+            "height": y_board + board + 8,
+            "t_wadding": y_wadding + wadding / 2 + 3,
+            "t_foam": y_foam + foam / 2 + 3,
+            "t_board": y_board + board / 2 + 3,
+        }.items()
+    }
 
 
 def _part(job: Job, key: str) -> JobPart:

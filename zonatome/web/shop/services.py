@@ -8,6 +8,7 @@ from decimal import Decimal
 from typing import Any
 
 from zonatome.core.fasten.staples import boxes_for
+from zonatome.core.formats.svg_paths import fixed
 from zonatome.core.pad.layers import PadChoice, layer_sizes, to_buy
 from zonatome.core.shop.day import Day, OpenTag, plan_day
 from zonatome.core.shop.estimate import Material, Quantities, Quote, Rates, StepTime, quote, step_times
@@ -70,9 +71,17 @@ def materials_of(job: Job, rates: Rates, units: Units) -> tuple[Material, ...]:
             continue
         for thing in to_buy(layer_sizes(board_of(part), pad_choice(part), pads=job.count)):
             if thing.unit == "sheets":
-                found.append(Material(thing.what, f"{thing.amount:.0f} sheet{'s' if thing.amount > 1 else ''}", rates.foam_sheet * Decimal(int(thing.amount))))
+                found.append(
+                    Material(
+                        thing.what,
+                        f"{thing.amount:.0f} sheet{'s' if thing.amount > 1 else ''}",
+                        rates.foam_sheet * Decimal(int(thing.amount)),
+                    )
+                )
             else:
-                found.append(Material(thing.what, format_length(thing.amount, units, "cloth", up=True), _metres(thing.amount) * prices[thing.what]))
+                found.append(
+                    Material(thing.what, format_length(thing.amount, units, "cloth", up=True), _metres(thing.amount) * prices[thing.what])
+                )
     summed = trim_of_job(job)
     if summed:
         price = rates.gimp_metre if summed.kind == "gimp" else rates.cord_metre * (2 if summed.kind == "double_welt" else 1)
@@ -105,6 +114,12 @@ class MoneyPage:
     materials: tuple[Material, ...]
     quote: Quote
 
+    @property
+    def bars(self) -> list[dict[str, Any]]:
+        """The steps with the lengths of their bars, the longest 400."""
+        longest = max((t.minutes for t in self.times), default=0) or 1
+        return [{"time": t, "width": fixed(t.minutes / longest * 400)} for t in self.times]
+
 
 def money_of(job: Job, workroom: Workroom) -> MoneyPage:
     """Return a job's times, materials and quote."""
@@ -135,7 +150,16 @@ def day_of(tags: list[dict[str, Any]], workroom: Workroom, now: datetime) -> dic
         made = []
         for s in spells:
             width = max(4, place(s.ends) - place(s.begins) - 4)
-            made.append({"spell": s, "x": place(s.begins), "width": width, "is_wide": width > 60, "is_narrow": width > 24})
+            made.append(
+                {
+                    "spell": s,
+                    "x": place(s.begins),
+                    "width": width,
+                    "is_wide": width > 70,
+                    "is_narrow": width > 30,
+                    "letters": max(3, int(width / 7.2) - 5),
+                }
+            )
         return made
 
     marks = [begins.replace(hour=h, minute=0) for h in range(workroom.opens.hour + 1, workroom.closes.hour)]

@@ -35,9 +35,14 @@ def _page(request: HttpRequest, number: int, *, refusal: str = "", status: int =
     found = {f.layer: f for f in job.findings.all()}
     layers = [{"key": layer, "about": ABOUT[layer], "choices": findings_of(layer), "found": found.get(layer)} for layer in LAYERS]
     context = {
-        "layers": layers, "verdicts": VERDICTS.items(), "drawing": drawing_of(job), "photo_form": PhotoForm(),
-        "before": photos_of(job.photos.all(), "before"), "refusal": refusal, "money": money_of(job, request.workroom),
-    }  # fmt: skip
+        "layers": layers,
+        "verdicts": VERDICTS.items(),
+        "drawing": drawing_of(job),
+        "photo_form": PhotoForm(),
+        "before": photos_of(job.photos.all(), "before"),
+        "refusal": refusal,
+        "money": money_of(job, request.workroom),
+    }
     return job_page(request, job, "survey", "survey/home.html", context, status=status)
 
 

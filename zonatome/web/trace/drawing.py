@@ -11,6 +11,7 @@ from zonatome.core.trace.shape import Shape
 from zonatome.core.units import MM_PER_INCH, Units
 
 EDGE_TONES = {"sewn": "chalk", "zip": "chalk", "on_fold": "chalk", "fly": "moss", "turned_under": "moss", "cord_hem": "moss"}
+RULER_OUT = 1.75  # letter sizes between the cut line and the rulers, so that the edges' letters stay clear of them
 ROOM = 46.0  # mm round the cut line, for the ruler and the letters
 
 
@@ -67,14 +68,16 @@ def shape_drawing(shape: Shape, units: Units) -> ShapeDrawing:
     """Return a shape's drawing; the ruler begins at the cut line's lower left."""
     x0, y0, x1, y1 = shape.cut_line.bounds
     wide, high = x1 - x0, y1 - y0
-    room = max(ROOM, max(wide, high) * 0.09)
+    room = max(ROOM, max(wide, high) * 0.13)
     top = y1 + room
     size = max(wide, high) * 0.032
     mx, my = (x0 + x1) / 2, (y0 + y1) / 2
     tall = min(shape.outline.height * 0.22, wide * 0.3)
     tip = my + tall * 1.15
     head = tall * 0.22
-    arrow = path_of([(mx, my + tall * 0.25), (mx, tip)], top, closed=False) + path_of([(mx - head, tip - head), (mx, tip), (mx + head, tip - head)], top, closed=False)
+    arrow = path_of([(mx, my + tall * 0.25), (mx, tip)], top, closed=False) + path_of(
+        [(mx - head, tip - head), (mx, tip), (mx + head, tip - head)], top, closed=False
+    )
     step = 50.0 if units == "metric" else 2 * MM_PER_INCH
     return ShapeDrawing(
         view=f"{fixed(x0 - room)} 0 {fixed(wide + 2 * room)} {fixed(high + 2 * room)}",
@@ -91,10 +94,10 @@ def shape_drawing(shape: Shape, units: Units) -> ShapeDrawing:
         across=tuple(_across(x0, y0, k * step, units, top, size) for k in range(int(wide // step) + 1)),
         up=tuple(_up(x0, y0, k * step, units, top, size) for k in range(int(high // step) + 1)),
         text_size=fixed(size * 1.25),
-        ruler_size=fixed(size * 0.72),
+        ruler_size=fixed(size * 0.82),
         letter_radius=fixed(size * 0.85),
-        ruler_x=fixed(x0 - size * 0.5),
-        ruler_y=fixed(top - y0 + size * 0.5),
+        ruler_x=fixed(x0 - size * RULER_OUT),
+        ruler_y=fixed(top - y0 + size * RULER_OUT),
     )
 
 
@@ -108,7 +111,15 @@ def _edge(shape: Shape, number: int, top: float, size: float) -> EdgeDrawing:
     x, y = at[0] + (at[0] - cx) / away * out, at[1] + (at[1] - cy) / away * out
     tone = EDGE_TONES.get(edge.join, "madder")
     return EdgeDrawing(
-        edge.name, path_of(points, top, closed=len(shape.edges) == 1), fixed(x), fixed(top - y), tone, edge.join, JOINS[edge.join].name, edge.adds, shape.edge_length(number)
+        edge.name,
+        path_of(points, top, closed=len(shape.edges) == 1),
+        fixed(x),
+        fixed(top - y),
+        tone,
+        edge.join,
+        JOINS[edge.join].name,
+        edge.adds,
+        shape.edge_length(number),
     )
 
 
@@ -146,10 +157,11 @@ def _figure(at: float, units: Units) -> str:
 
 def _across(x0: float, y0: float, at: float, units: Units, top: float, size: float) -> RulerMark:
     words = _figure(at, units)
-    y = top - y0 + size * 0.5
+    y = top - y0 + size * RULER_OUT
     return RulerMark(fixed(x0 + at), fixed(y + size * (0.6 if words else 0.3)), words, fixed(y + size * 1.4))
 
 
 def _up(x0: float, y0: float, at: float, units: Units, top: float, size: float) -> RulerMark:
     words = _figure(at, units)
-    return RulerMark(fixed(top - y0 - at), fixed(x0 - size * (1.1 if words else 0.8)), words, fixed(x0 - size * 1.3))
+    x = x0 - size * RULER_OUT
+    return RulerMark(fixed(top - y0 - at), fixed(x - size * (0.6 if words else 0.3)), words, fixed(x - size * 0.75))

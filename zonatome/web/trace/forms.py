@@ -64,7 +64,13 @@ class BlockForm(WorkForm):
     board_back = LengthField(label="Board, width at the back", most=MOST_SIDE, required=False, help_text="Left empty: as wide as in front.")
     board_depth = LengthField(label="Board, depth", most=MOST_SIDE)
     board_thickness = LengthField(label="Board, thickness", size="small", most=300, zero=True)
-    pad = LengthField(label="Pad under the cover", size="small", most=400, zero=True, help_text="What it measures pressed by the cover; the Pad step sets it from foam and wadding.")
+    pad = LengthField(
+        label="Pad under the cover",
+        size="small",
+        most=400,
+        zero=True,
+        help_text="What it measures pressed by the cover; the Pad step sets it from foam and wadding.",
+    )
     wrap = LengthField(label="Goes under the board", size="small", least=10, most=200)
 
     def __init__(self, *args: Any, is_round: bool = False, **kwargs: Any) -> None:
@@ -80,7 +86,9 @@ class FileForm(PairForm):
     """A drawing of the old cover."""
 
     file = forms.FileField(
-        label="Piece JSON, SVG or DXF", widget=forms.FileInput(attrs={"accept": ".json,.svg,.dxf"}), help_text="The largest closed outline is taken, as the finished line."
+        label="Piece JSON, SVG or DXF",
+        widget=forms.FileInput(attrs={"accept": ".json,.svg,.dxf"}),
+        help_text="The largest closed outline is taken, as the finished line.",
     )
     field_order = ["file", "pair"]
 
@@ -93,5 +101,10 @@ class EdgeForm(WorkForm):
 
 
 FORMS: dict[str, type[WorkForm]] = {
-    "block": BlockForm, "rectangle": RectangleForm, "trapezoid": TrapezoidForm, "disc": DiscForm, "rounded": RoundedForm, "file": FileForm,
-}  # fmt: skip
+    "block": BlockForm,
+    "rectangle": RectangleForm,
+    "trapezoid": TrapezoidForm,
+    "disc": DiscForm,
+    "rounded": RoundedForm,
+    "file": FileForm,
+}

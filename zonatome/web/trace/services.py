@@ -15,7 +15,13 @@ from zonatome.core.trace.by_tape import Board, block_shape, disc_shape, rectangl
 from zonatome.core.trace.shape import Shape, edges_by_corners, shape_of
 from zonatome.web.jobs.models import JobPart
 
-WAYS = {"block": "a block round board and pad", "rectangle": "rectangle", "trapezoid": "trapezoid", "disc": "disc", "rounded": "rounded rectangle"}
+WAYS = {
+    "block": "a block round board and pad",
+    "rectangle": "rectangle",
+    "trapezoid": "trapezoid",
+    "disc": "disc",
+    "rounded": "rounded rectangle",
+}
 
 
 def shape_of_part(part: JobPart) -> Shape:
@@ -56,10 +62,21 @@ def shape_by_tape(part: JobPart, way: str, measures: dict[str, Any]) -> Shape:
     raise BadInput("way", way, "one of " + ", ".join(WAYS))
 
 
-def set_block(part: JobPart, *, board_width: float, board_depth: float | None, board_thickness: float, pad: float, wrap: float, board_back: float | None = None) -> None:
+def set_block(
+    part: JobPart,
+    *,
+    board_width: float,
+    board_depth: float | None,
+    board_thickness: float,
+    pad: float,
+    wrap: float,
+    board_back: float | None = None,
+) -> None:
     """Take board, pad and wrap, and make the block of them. Raises BadInput; then nothing is changed."""
     is_round = part.part.form == "disc"
-    board = Board(board_width, board_width if is_round else (board_depth or board_width), board_thickness, is_round, None if is_round else board_back)
+    board = Board(
+        board_width, board_width if is_round else (board_depth or board_width), board_thickness, is_round, None if is_round else board_back
+    )
     shape = block_shape(part.name, board, pad=pad, wrap=wrap)
     part.board_width, part.board_depth, part.board_thickness = board.width, board.depth, board.thickness
     part.board_back, part.wrap, part.pad_measured = board.back, wrap, pad

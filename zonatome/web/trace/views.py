@@ -42,7 +42,16 @@ def _part(job: Job, key: str) -> JobPart:
     raise Http404
 
 
-def _page(request: HttpRequest, job: Job, part: JobPart, *, bound: WorkForm | None = None, way: str = "", edge_form: EdgeForm | None = None, edge: str = "") -> HttpResponse:
+def _page(
+    request: HttpRequest,
+    job: Job,
+    part: JobPart,
+    *,
+    bound: WorkForm | None = None,
+    way: str = "",
+    edge_form: EdgeForm | None = None,
+    edge: str = "",
+) -> HttpResponse:
     units = request.workroom.units
     shape = services.shape_of_part(part) if part.shape else None
     way = way or request.GET.get("way", "")
@@ -51,15 +60,26 @@ def _page(request: HttpRequest, job: Job, part: JobPart, *, bound: WorkForm | No
     edges = []
     if shape:
         for drawn in shape_drawing(shape, units).edges:
-            form = edge_form if edge_form is not None and edge == drawn.name else EdgeForm(units=units, initial={"join": drawn.join, "adds": drawn.adds}, prefix=drawn.name)
+            form = (
+                edge_form
+                if edge_form is not None and edge == drawn.name
+                else EdgeForm(units=units, initial={"join": drawn.join, "adds": drawn.adds}, prefix=drawn.name)
+            )
             edges.append({"drawn": drawn, "form": form})
     context = {
-        "part": part, "shape": shape, "drawing": shape_drawing(shape, units) if shape else None, "edges": edges, "way": way, "editing": editing,
-        "ways": [(k, WORDS[k]) for k in FORMS if k != "block" or part.part.padded], "form": bound or _blank(request, part, way),
+        "part": part,
+        "shape": shape,
+        "drawing": shape_drawing(shape, units) if shape else None,
+        "edges": edges,
+        "way": way,
+        "editing": editing,
+        "ways": [(k, WORDS[k]) for k in FORMS if k != "block" or part.part.padded],
+        "form": bound or _blank(request, part, way),
         "panels": [{"part": p, "thumb": _thumb(p), "way": WORDS.get(p.shape_way, "no shape yet")} for p in job.panels()],
-        "grid_step": "5 cm" if units == "metric" else "2 in", "cloths": job.cloths.all(),
+        "grid_step": "5 cm" if units == "metric" else "2 in",
+        "cloths": job.cloths.all(),
         "missing": [p for p in job.panels() if p.shape is None],
-    }  # fmt: skip
+    }
     refused = bound is not None or edge_form is not None
     return job_page(request, job, "trace", "trace/panel.html", context, status=422 if refused else 200)
 
@@ -85,9 +105,13 @@ def _blank(request: HttpRequest, part: JobPart, way: str) -> WorkForm:
     units = request.workroom.units
     if way == "block":
         initial = {
-            "board_width": part.board_width, "board_depth": part.board_depth, "board_back": part.board_back, "board_thickness": part.board_thickness,
-            "pad": services.usual_pad(part), "wrap": part.wrap,
-        }  # fmt: skip
+            "board_width": part.board_width,
+            "board_depth": part.board_depth,
+            "board_back": part.board_back,
+            "board_thickness": part.board_thickness,
+            "pad": services.usual_pad(part),
+            "wrap": part.wrap,
+        }
         return FORMS[way](units=units, initial={k: v for k, v in initial.items() if v is not None}, is_round=part.part.form == "disc")
     return FORMS[way](units=units, has_partner=part.part.mirror is not None)
 
@@ -157,4 +181,6 @@ def piece_file(request: HttpRequest, number: int, key: str) -> HttpResponse:
     if not part.shape:
         raise Http404
     body = json.dumps(write_piece(services.shape_of_part(part)), indent=1)
-    return HttpResponse(body, content_type="application/json", headers={"Content-Disposition": f'attachment; filename="{number}-{key}.json"'})
+    return HttpResponse(
+        body, content_type="application/json", headers={"Content-Disposition": f'attachment; filename="{number}-{key}.json"'}
+    )

@@ -29,7 +29,9 @@ def _cloths(job: Job) -> list[tuple[str, str]]:
     return [(str(c.pk), c.cloth.name) for c in job.cloths.all()]
 
 
-def _page(request: HttpRequest, job: Job, *, trim: TrimForm | None = None, line: LineForm | None = None, underside: UndersideForm | None = None) -> HttpResponse:
+def _page(
+    request: HttpRequest, job: Job, *, trim: TrimForm | None = None, line: LineForm | None = None, underside: UndersideForm | None = None
+) -> HttpResponse:
     units = request.workroom.units
     initial = {"kind": job.trim_kind or "welt", "cord": job.cord, "cloth": str(job.trim_cloth_id or "")}
     has_bottom = any(p.part.what == "bottom cloth" for p in job.parts.all())
@@ -37,12 +39,18 @@ def _page(request: HttpRequest, job: Job, *, trim: TrimForm | None = None, line:
     under = {"width": job.underside_width or (first and first.board_width), "depth": job.underside_depth or (first and first.board_depth)}
     is_round = any(p.part.what == "bottom cloth" and p.part.form == "disc" for p in job.parts.all())
     context = {
-        "trim_form": trim or TrimForm(units=units, initial=initial, cloths=_cloths(job)), "line_form": line or LineForm(units=units), "lines": job.trim_lines.all(),
-        "summed": trim_of_job(job), "has_bottom": has_bottom, "stale": [c.cloth.name for c in job.cloths.all() if cloth_standing(c).is_stale],
+        "trim_form": trim or TrimForm(units=units, initial=initial, cloths=_cloths(job)),
+        "line_form": line or LineForm(units=units),
+        "lines": job.trim_lines.all(),
+        "summed": trim_of_job(job),
+        "has_bottom": has_bottom,
+        "stale": [c.cloth.name for c in job.cloths.all() if cloth_standing(c).is_stale],
         "underside_form": underside or UndersideForm(units=units, initial={k: v for k, v in under.items() if v}),
-        "bottom": bottom_cloth(job.underside_width, job.underside_depth, is_round=is_round) if job.underside_width and job.underside_depth else None,
+        "bottom": bottom_cloth(job.underside_width, job.underside_depth, is_round=is_round)
+        if job.underside_width and job.underside_depth
+        else None,
         "offers": _offers(job),
-    }  # fmt: skip
+    }
     return job_page(request, job, "trim", "trim/home.html", context, status=422 if trim or line or underside else 200)
 
 

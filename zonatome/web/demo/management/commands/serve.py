@@ -36,7 +36,7 @@ class Worker:
         while not self.ending.is_set():
             LayRun.objects.filter(state="running").update(state="failed", words=LOST, ended_at=timezone.now())
             command = [sys.executable, "manage.py", "db_worker", "--interval", "0.3", "--no-startup-delay", "--verbosity", "0"]
-            self.process = subprocess.Popen(command, start_new_session=True)  # noqa: S603 our own command
+            self.process = subprocess.Popen(command, start_new_session=True)
             self.process.wait()
             self.ending.wait(1.0)
 
@@ -71,7 +71,13 @@ class Command(BaseCommand):
         from zonatome.web.wsgi import application  # after the static files are in place: they are looked up once, here
 
         server = create_server(
-            application, host="127.0.0.1", port=port, threads=THREADS, ident=None, max_request_body_size=settings.MOST_BODY * 32, channel_timeout=120
+            application,
+            host="127.0.0.1",
+            port=port,
+            threads=THREADS,
+            ident=None,
+            max_request_body_size=settings.MOST_BODY * 32,
+            channel_timeout=120,
         )
         worker = Worker()
         threading.Thread(target=worker.watch, daemon=True).start()

@@ -1,0 +1,38 @@
+# `make demo` and `make test` are all that one needs; both set up what is missing.
+PYTHON ?= python3
+PORT ?= 8000
+VENV := .venv
+BIN := $(VENV)/bin
+DEMO_HOME ?= $(HOME)/.zonatome/demo
+
+.PHONY: demo start test lint chromium clean
+
+$(VENV)/.runs: requirements.lock
+	@$(PYTHON) -c 'import sys; v = sys.version_info[:2]; sys.exit(0 if v == (3, 11) else "Zonatome needs Python 3.11, this is %d.%d; say make PYTHON=python3.11" % v)'
+	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.lock
+	touch $@
+
+$(VENV)/.tests: requirements-dev.lock $(VENV)/.runs
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-dev.lock
+	touch $@
+
+demo: $(VENV)/.runs ## the application with the sample workroom
+	@ZONATOME_HOME="$(DEMO_HOME)" $(BIN)/python -W ignore::UserWarning manage.py serve --port $(PORT) --sample
+
+start: $(VENV)/.runs ## the application with your own workroom, empty at first
+	@$(BIN)/python -W ignore::UserWarning manage.py serve --port $(PORT)
+
+chromium: ## Debian's Chromium for the browser tests
+	@command -v chromium >/dev/null || sh tests/install-chromium.sh
+
+lint: $(VENV)/.tests
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+
+test: $(VENV)/.tests chromium lint
+	sh tests/run.sh $(BIN)
+
+clean:
+	rm -rf $(VENV) .pytest_cache .mypy_cache .ruff_cache .hypothesis
