@@ -20,6 +20,8 @@ from zonatome.core.tolerances import CORNER_DEGREES, LEAST_AREA, LONGEST, MOST_P
 
 Point = tuple[float, float]
 MITRE_LIMIT = 3.0  # a mitre longer than three allowances is squared: sharper points fray and are trimmed anyway
+STRAIGHT_DEGREES = 1e-4  # a turn below this is no corner
+BLUNT_DEGREES = 45.0  # a corner that turns less than this is not squared
 QUARTER_TURNS = {0.0: (1.0, 0.0), 90.0: (0.0, 1.0), 180.0: (-1.0, 0.0), 270.0: (0.0, -1.0)}
 
 
@@ -189,24 +191,29 @@ def _outside(a: Point, b: Point, depth: float, at: Point) -> Point:
 
 
 def _corner(points: Sequence[Point], allowances: Sequence[float], i: int) -> list[Point]:
-    """The mitre at point i, or nothing on an inner corner or where it is squared."""
+    """The mitre at point i, or nothing on an inner corner; squared, or of the lesser allowance, where it would run too far."""
     n = len(points)
     before, at, after = points[i - 1], points[i], points[(i + 1) % n]
     first, second = allowances[i - 1], allowances[i]
-    if turn_at(before, at, after) <= 0.5 or max(first, second) == 0:
+    turn = turn_at(before, at, after)
+    if turn <= STRAIGHT_DEGREES or max(first, second) == 0:
         return []
     u = ((at[0] - before[0]) / math.dist(before, at), (at[1] - before[1]) / math.dist(before, at))
     v = ((after[0] - at[0]) / math.dist(at, after), (after[1] - at[1]) / math.dist(at, after))
-    cross = u[0] * v[1] - u[1] * v[0]
-    if cross < 1e-6:
-        return []
+    mitre = _mitre(at, u, v, first, second)
+    if math.dist(mitre, at) <= MITRE_LIMIT * max(first, second):
+        return [mitre]
+    if turn < BLUNT_DEGREES:  # two allowances on a nearly straight line: a step, and no gap below the lesser one
+        return [_mitre(at, u, v, min(first, second), min(first, second))]
+    return _squared(at, u, v, first, second)
+
+
+def _mitre(at: Point, u: Point, v: Point, first: float, second: float) -> Point:
+    """Where the two offset lines meet."""
     p = (at[0] + u[1] * first, at[1] - u[0] * first)
     q = (at[0] + v[1] * second, at[1] - v[0] * second)
-    t = ((q[0] - p[0]) * v[1] - (q[1] - p[1]) * v[0]) / cross
-    mitre = (p[0] + u[0] * t, p[1] + u[1] * t)
-    if math.dist(mitre, at) <= MITRE_LIMIT * max(first, second):
-        return [mitre] if t >= 0 or math.dist(before, at) > -t else []
-    return _squared(at, u, v, first, second)
+    t = ((q[0] - p[0]) * v[1] - (q[1] - p[1]) * v[0]) / (u[0] * v[1] - u[1] * v[0])
+    return (p[0] + u[0] * t, p[1] + u[1] * t)
 
 
 def _squared(at: Point, u: Point, v: Point, first: float, second: float) -> list[Point]:

@@ -113,6 +113,7 @@ def _straight_spots(board: Outline, pitch: float) -> list[_Spot]:
     corners = [board.points[i] for i in board.corners()]
     made: list[_Spot] = []
     inner = board.polygon.buffer(-INSET * 0.5)
+    names = _side_names(corners)
     for n, a in enumerate(corners):
         b = corners[(n + 1) % len(corners)]
         length = math.dist(a, b)
@@ -120,7 +121,7 @@ def _straight_spots(board: Outline, pitch: float) -> list[_Spot]:
             continue
         u = ((b[0] - a[0]) / length, (b[1] - a[1]) / length)
         out = (u[1], -u[0])
-        side = _side_name(out)
+        side = names[n]
         turn = math.degrees(math.atan2(u[1], u[0]))
         half = length / 2
         for offset, at_corner in _along(length, pitch):
@@ -151,6 +152,16 @@ def _along(length: float, pitch: float) -> list[tuple[float, bool]]:
         if at - last >= CROWN:
             offsets += [(at, True), (-at, True)]
     return offsets
+
+
+def _side_names(corners: list[Point]) -> list[str]:
+    """A side's name by the way it faces; of four sides, by their order from the front, however slanted."""
+    n = len(corners)
+    outward = [(corners[(i + 1) % n][1] - corners[i][1], corners[i][0] - corners[(i + 1) % n][0]) for i in range(n)]
+    if n != 4:
+        return [_side_name(out) for out in outward]
+    front = min(range(4), key=lambda i: outward[i][1] / math.hypot(*outward[i]))
+    return [("front", "right", "back", "left")[(i - front) % 4] for i in range(4)]
 
 
 def _side_name(out: Point) -> str:

@@ -19,9 +19,8 @@ def lay_svg(request: LayRequest, lay: Lay, sheet: CutSheet, *, title: str) -> st
     ]
     for row in sheet.rows:
         name = escape(row.name)
-        rows.append(
-            f'<path id="{escape(row.key)}" d="{path_of(row.outline.points, request.roll.width)}" fill="none" stroke="#000" stroke-width="1"/>'
-        )
+        line = path_of(row.outline.points, request.roll.width)
+        rows.append(f'<path id="{escape(row.key)}" d="{line}" fill="none" stroke="#000" stroke-width="1"/>')
         if not row.is_strip:
             x0, y0, x1, y1 = row.outline.bounds
             at = f'x="{fixed((x0 + x1) / 2)}" y="{fixed(request.roll.width - (y0 + y1) / 2)}"'

@@ -17,7 +17,7 @@ from zonatome.core.lay.request import LayRequest, Placement, StripAsk, StripCut
 from zonatome.core.lay.slide import spaced
 from zonatome.core.outline import Outline, Point, outline_of, rectangle
 
-TURNS = {"along": (0.0,), "across": (90.0,), "bias": (45.0, -45.0)}
+TURNS = {"along": (0.0,), "across": (-90.0,), "bias": (45.0, -45.0)}
 SAFE = 0.02  # what a float's rounding may hide between a strip and its neighbours
 TOUCH = 1e-6  # mm: less than this is a touch
 STEPS_OF_ROLL = 300  # how often the roll is let out before the search gives up

@@ -61,7 +61,7 @@ class TrimRun:
 
 @dataclass(frozen=True)
 class TrimSum:
-    """The trim of a job: `per_furniture` and `total` in mm with their ends, `to_cut` with a tenth more, `strip_width` 0 for a bought trim."""
+    """The trim of a job: `per_furniture` and `total` in mm with their ends; `to_cut` is a tenth more, `strip_width` 0 for a bought trim."""
 
     kind: str
     per_furniture: float

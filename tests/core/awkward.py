@@ -1,0 +1,36 @@
+"""Awkward shapes, used everywhere, and how two outlines are compared."""
+
+from __future__ import annotations
+
+import math
+
+from hypothesis import strategies as st
+
+from zonatome.core.outline import Outline, outline_of
+
+SLIVER = outline_of([(0, 0), (900, 0), (900, 6), (0, 4)])
+NOTCHED = outline_of([(0, 0), (500, 0), (500, 400), (300, 400), (300, 180), (200, 180), (200, 400), (0, 400)])
+LOPSIDED = outline_of([(0, 0), (420, 30), (510, 380), (130, 520)])
+SHARP = outline_of([(0, 0), (600, 0), (40, 60)])
+STEP_ALONG_A_LINE = outline_of([(0, 0), (100, 0), (200, 0), (200, 100), (0, 100)])
+DISC = outline_of([(180 * math.cos(2 * math.pi * k / 40), 180 * math.sin(2 * math.pi * k / 40)) for k in range(40)])
+ALL = {"sliver": SLIVER, "notched": NOTCHED, "lopsided": LOPSIDED, "sharp": SHARP, "step along a line": STEP_ALONG_A_LINE, "disc": DISC}
+
+
+def assert_same_outline(one: Outline, other: Outline, *, within: float = 0.01) -> None:
+    """Fail unless no point of either lies farther than `within` mm from the other."""
+    apart = max(
+        one.polygon.exterior.hausdorff_distance(other.polygon.exterior),
+        other.polygon.exterior.hausdorff_distance(one.polygon.exterior),
+    )
+    assert apart <= within, f"{apart:.3f} mm apart"
+
+
+@st.composite
+def stars(draw: st.DrawFn) -> Outline:
+    """Simple polygons of 3 to 12 corners, convex or not: one corner in every sector round a middle."""
+    count = draw(st.integers(3, 12))
+    reach = draw(st.lists(st.floats(60, 600), min_size=count, max_size=count))
+    turn = draw(st.floats(0, 1))
+    points = [(r * math.cos(2 * math.pi * (k + turn) / count), r * math.sin(2 * math.pi * (k + turn) / count)) for k, r in enumerate(reach)]
+    return outline_of(points)

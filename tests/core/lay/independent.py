@@ -1,0 +1,62 @@
+"""A second opinion on a lay, written apart from the application's own check: brute force over every pair."""
+
+from __future__ import annotations
+
+import math
+from itertools import combinations
+
+from shapely.geometry import Polygon
+
+from zonatome.core.lay.request import Lay, LayRequest
+
+
+def _placed(points, turn, flip, x, y):
+    angle = math.radians(turn)
+    c, s = round(math.cos(angle), 15), round(math.sin(angle), 15)
+    return Polygon([(c * px - s * py + x, s * px + c * py + y) for px, py in ((px, -py if flip else py) for px, py in points)])
+
+
+def wrong_with(request: LayRequest, lay: Lay) -> list[str]:
+    """Say what is wrong with a lay; nothing when it may be cut."""
+    said = []
+    asked = {p.id: p for p in request.pieces}
+    cuts = [(p.piece, _placed(asked[p.piece].outline.points, p.turn_degrees, p.flip, p.x, p.y), "piece") for p in lay.placements]
+    cuts += [(s.strip, Polygon(s.outline.points), "strip") for s in lay.strips]
+    for name, polygon, _ in cuts:
+        x0, y0, _, y1 = polygon.bounds
+        if x0 < -0.05 or y0 < request.roll.low - 0.05 or y1 > request.roll.high + 0.05:
+            said.append(f"{name} is off the cloth")
+    for (one, a, kind), (other, b, other_kind) in combinations(cuts, 2):
+        gap = 0 if kind == other_kind == "strip" else request.gap
+        if gap and a.distance(b) < gap - 0.05:
+            said.append(f"{one} and {other} are {a.distance(b):.3f} apart, the gap is {gap}")
+        if not gap and a.buffer(-0.026).intersects(b.buffer(-0.026)):
+            said.append(f"{one} lies on {other}")
+    for piece in request.pieces:
+        copies = sorted(p.copy for p in lay.placements if p.piece == piece.id)
+        missing = dict(lay.unplaced).get(piece.id, 0)
+        if copies != list(range(1, piece.count - missing + 1)):
+            said.append(f"{piece.id}: copies {copies}")
+        turns = {round(p.turn_degrees % 360, 3) for p in lay.placements if p.piece == piece.id}
+        if piece.turns is not None and not turns <= {t % 360 for t in piece.turns}:
+            said.append(f"{piece.id} is turned by {turns}")
+    for strip in request.strips:
+        lengths = [s.length for s in lay.strips if s.strip == strip.id]
+        if sum(length - strip.join for length in lengths) < strip.total - 0.5:
+            said.append(f"{strip.id} is short")
+        if any(length < strip.shortest - 0.05 for length in lengths):
+            said.append(f"{strip.id} has a strip that is too short")
+        for s in lay.strips:
+            x, y = s.outline.points[1][0] - s.outline.points[0][0], s.outline.points[1][1] - s.outline.points[0][1]
+            way = {0: "along", 90: "across", 45: "bias", 135: "bias"}.get(round(math.degrees(math.atan2(y, x))) % 180)
+            if way not in strip.directions and s.strip == strip.id:
+                said.append(f"{strip.id} lies {way}")
+    far = max((c[1].bounds[2] for c in cuts), default=0)
+    if abs(far - lay.length) > 0.5:
+        said.append(f"length {lay.length} but the furthest cut is at {far}")
+    if lay.bound > lay.length + 0.5:
+        said.append("the bound is above the length")
+    whole = far * request.roll.usable
+    if whole and abs(lay.used - sum(c[1].area for c in cuts) / whole) > 0.002:
+        said.append("the share used is wrong")
+    return said

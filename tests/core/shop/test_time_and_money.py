@@ -1,0 +1,170 @@
+"""Hours, waits, the quote, the day and the next move."""
+
+from dataclasses import replace
+from datetime import UTC, date, datetime, timedelta
+from decimal import Decimal
+from itertools import pairwise
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from zonatome.core.errors import BadInput
+from zonatome.core.shop.day import OpenTag, by_due, plan_day
+from zonatome.core.shop.estimate import STEPS, Material, Quantities, Rates, quote, step_times
+from zonatome.core.shop.progress import JobState, next_move, step_states
+
+ONE = Quantities(furniture=1, strip_minutes=30, shapes=2, pieces=4, seam=2000, pads=1, staples=60, trim=3000)
+EIGHT = datetime(2026, 12, 1, 8, 0, tzinfo=UTC)
+
+
+def minutes(job, step):
+    return next(t.minutes for t in step_times(job, Rates()) if t.step == step)
+
+
+def test_the_first_of_a_kind_takes_its_quantities_times_the_rates():
+    assert minutes(ONE, "strip") == 30
+    assert minutes(ONE, "trace") == 24
+    assert minutes(ONE, "fasten") == pytest.approx(60 / 6 + 2 * 6)
+    assert minutes(ONE, "trim") == pytest.approx(21)
+    assert [t.step for t in step_times(ONE, Rates())] == list(STEPS)
+
+
+def test_the_others_of_a_set_take_three_quarters_each():
+    four = replace(ONE, furniture=4, pieces=16, pads=4, staples=240, trim=12_000, seam=8000)
+    assert minutes(four, "strip") == pytest.approx(30 * (1 + 3 * 0.75))
+    assert minutes(four, "lay") == pytest.approx(minutes(ONE, "lay") * (1 + 3 * 0.75))
+    assert minutes(four, "trace") == minutes(ONE, "trace"), "shapes are traced once for the set"
+
+
+def test_waits_run_by_themselves_and_cost_no_labour():
+    glued = replace(ONE, is_glued_frame=True, glue_waits=1)
+    waits = {t.step: t.wait_minutes for t in step_times(glued, Rates())}
+    assert waits["survey"] == 720
+    assert waits["pad"] == 120
+    assert sum(t.minutes for t in step_times(glued, Rates())) == sum(t.minutes for t in step_times(ONE, Rates()))
+
+
+def test_the_quote_is_materials_with_margin_labour_and_sundries():
+    times = step_times(ONE, replace(Rates(), hour=Decimal(60)))
+    found = quote((Material("cloth", "2 m", Decimal("80.00")),), times, replace(Rates(), hour=Decimal(60)), new=Decimal(500))
+    assert found.materials_with_margin == Decimal("100.00")
+    assert found.labour == Decimal(str(round(sum(t.minutes for t in times), 2))).quantize(Decimal("0.01"))
+    assert found.sundries == ((found.materials_with_margin + found.labour) * Decimal("0.05")).quantize(Decimal("0.01"))
+    assert found.total == found.materials_with_margin + found.labour + found.sundries
+    assert found.saves == 500 - found.total
+
+
+@given(st.integers(1, 40), st.lists(st.decimals(0, 500, places=2), max_size=6))
+def test_a_quote_never_loses_a_cent(furniture, costs):
+    materials = tuple(Material("x", "", c) for c in costs)
+    found = quote(materials, step_times(replace(ONE, furniture=furniture), Rates()), Rates(), new=Decimal(0))
+    assert found.materials == sum(costs, Decimal(0))
+    assert found.total == found.materials_with_margin + found.labour + found.sundries
+    assert found.total.as_tuple().exponent == -2
+
+
+def test_no_furniture_is_refused():
+    with pytest.raises(BadInput):
+        step_times(replace(ONE, furniture=0), Rates())
+
+
+def tag(number, due=None, minutes=60, until=None):
+    return OpenTag(number, f"chair {number}", "pad", "foam", minutes, due, until, "glue sets" if until else "", EIGHT if until else None)
+
+
+def test_the_nearest_due_comes_first_and_undated_ones_last():
+    tags = (tag(1), tag(2, date(2026, 12, 20)), tag(3, date(2026, 12, 5)), tag(4, date(2026, 12, 5)))
+    assert [t.number for t in by_due(tags)] == [3, 4, 2, 1]
+
+
+def test_the_day_fills_a_wait_with_other_work_and_comes_back_when_it_is_over():
+    day = plan_day(
+        (tag(1, date(2026, 12, 2), 60, EIGHT + timedelta(minutes=90)), tag(2, None, 60), tag(3, None, 60)),
+        begins=EIGHT,
+        ends=EIGHT + timedelta(hours=8),
+    )
+    assert [s.number for s in day.work] == [2, 3, 1]
+    assert day.work[2].begins >= EIGHT + timedelta(minutes=90)
+    assert [(w.number, w.words) for w in day.waits] == [(1, "glue sets")]
+    assert day.minutes == 180
+
+
+def test_when_all_wait_the_day_waits_too_but_not_past_closing():
+    ends = EIGHT + timedelta(hours=4)
+    day = plan_day((tag(1, None, 30, EIGHT + timedelta(hours=2)), tag(2, None, 30, EIGHT + timedelta(hours=9))), begins=EIGHT, ends=ends)
+    assert [(s.number, s.begins) for s in day.work] == [(1, EIGHT + timedelta(hours=2))]
+
+
+@given(
+    st.lists(
+        st.builds(tag, st.integers(1, 99), st.none() | st.dates(date(2026, 11, 1), date(2027, 2, 1)), st.floats(0, 900)),
+        max_size=12,
+        unique_by=lambda t: t.number,
+    )
+)
+def test_spells_never_overlap_nor_run_past_the_day(tags):
+    ends = EIGHT + timedelta(hours=8)
+    work = plan_day(tuple(tags), begins=EIGHT, ends=ends).work
+    for one, other in pairwise(work):
+        assert one.ends <= other.begins
+    assert all(EIGHT <= s.begins < s.ends <= ends for s in work)
+
+
+FRESH = JobState(parts=3, next_off="Screws", shapes=1, next_shape="Seat", pads=1, next_pad="Seat", next_fasten="Seat", to_finish=4)
+
+
+@pytest.mark.parametrize(
+    ("change", "step", "words"),
+    [
+        pytest.param({}, "survey", "4 of 4", id="a fresh tag is looked at"),
+        pytest.param({"findings": 4}, "strip", "screws comes off next", id="then stripped"),
+        pytest.param({"findings": 4, "is_covered_over": True}, "trace", "a shape for the seat", id="covered over: nothing to strip"),
+        pytest.param({"findings": 4, "parts_off": 3}, "trace", "a shape for the seat", id="then traced"),
+        pytest.param({"findings": 4, "parts_off": 3, "shapes_made": 1}, "lay", "choose the cloth", id="then laid"),
+        pytest.param({"findings": 4, "parts_off": 3, "shapes_made": 1, "cloths": 1, "pieces": 4}, "lay", "4 pieces to lay", id="cloth, no lay"),
+        pytest.param({"findings": 4, "parts_off": 3, "shapes_made": 1, "cloths": 1, "lays": 1, "stale_lays": 1, "pieces": 4}, "lay", "lay again", id="stale"),
+        pytest.param({"findings": 4, "parts_off": 3, "shapes_made": 1, "cloths": 1, "lays": 1, "pieces": 4, "buy": "1.50 m"}, "lay", "1.50 m, 4 of 4", id="to cut"),
+        pytest.param({"findings": 4, "parts_off": 3, "shapes_made": 1, "cloths": 1, "lays": 1, "pieces": 4, "pieces_cut": 4}, "pad", "foam", id="then padded"),
+    ],
+)  # fmt: skip
+def test_there_is_one_next_move_and_it_says_what(change, step, words):
+    move = next_move(replace(FRESH, **change))
+    assert move.step == step
+    assert words in move.words
+
+
+DONE = replace(
+    FRESH,
+    findings=4,
+    parts_off=3,
+    shapes_made=1,
+    cloths=1,
+    lays=1,
+    pieces=4,
+    pieces_cut=4,
+    pads_made=1,
+    staples=80,
+    staples_done=80,
+    trim_done=True,
+    to_finish=0,
+)
+
+
+def test_the_last_moves_are_staples_trim_and_going_home():
+    assert next_move(replace(DONE, staples_done=10)).words == "seat, 70 staples to go"
+    assert next_move(replace(DONE, trim_done=False)).step == "trim"
+    assert next_move(replace(DONE, to_finish=2)).words == "2 things before it goes home"
+    assert next_move(DONE).words == "ready to go home"
+    assert next_move(replace(DONE, is_finished=True)).words == "gone home"
+
+
+def test_the_tape_shows_every_step_s_figure_and_share():
+    states = {s.step: s for s in step_states(replace(DONE, staples_done=20, buy="1.50 m"))}
+    assert list(states) == list(STEPS)
+    assert states["fasten"].figure == "20 of 80"
+    assert states["fasten"].share == pytest.approx(0.25)
+    assert states["lay"].figure == "1.50 m"
+    assert states["lay"].is_done
+    assert step_states(replace(DONE, stale_lays=1))[3].figure == "out of date"
+    assert all(s.is_done for s in step_states(replace(DONE, is_finished=True)))
