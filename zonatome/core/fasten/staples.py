@@ -8,8 +8,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
+
+from shapely.geometry import LineString
 
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, Point
@@ -93,26 +95,28 @@ def staple_plan(
         raise BadInput("board", f"{board.width:.0f} x {board.height:.0f} mm", f"a board of at least {4 * INSET:.0f} mm each way")
     spots = _round_spots(board, pitch) if is_round or len(board.corners()) < 3 else _straight_spots(board, pitch)
     wanted = len(spots)
-    spots = [moved for s in spots if (moved := _moved_clear(s, pitch, keep_outs)) is not None]
+    spots = [moved for s in spots if (moved := _moved_clear(s, pitch, keep_outs, board)) is not None]
     ordered = _halving(spots) if is_round or len(board.corners()) < 3 else _ordered(spots, order)
     staples = tuple(Staple(n + 1, s.x, s.y, s.turn_degrees, s.side, s.at_corner, s.outward) for n, s in enumerate(ordered))
     return StaplePlan(staples, order, wanted - len(staples))
 
 
-def _moved_clear(spot: _Spot, pitch: float, keep_outs: Sequence[KeepOut]) -> _Spot | None:
+def _moved_clear(spot: _Spot, pitch: float, keep_outs: Sequence[KeepOut], board: Outline) -> _Spot | None:
+    """The spot, or the nearest place along its line that is clear and still on the board; None where there is none."""
     ux, uy = math.cos(math.radians(spot.turn_degrees)), math.sin(math.radians(spot.turn_degrees))
     room = max(0.0, pitch - CROWN) / 2
+    half = CROWN / 2
     for step in (0.0, 0.25, -0.25, 0.5, -0.5, 0.75, -0.75, 1.0, -1.0):
         x, y = spot.x + ux * step * room, spot.y + uy * step * room
-        if clear_of(x, y, keep_outs):
-            return _Spot(x, y, spot.turn_degrees, spot.side, spot.from_middle, spot.at_corner, spot.outward)
+        crown = LineString([(x - ux * half, y - uy * half), (x + ux * half, y + uy * half)])
+        if clear_of(x, y, keep_outs) and board.polygon.contains(crown):
+            return replace(spot, x=x, y=y)
     return None
 
 
 def _straight_spots(board: Outline, pitch: float) -> list[_Spot]:
     corners = [board.points[i] for i in board.corners()]
     made: list[_Spot] = []
-    inner = board.polygon.buffer(-INSET * 0.5)
     names = _side_names(corners)
     for n, a in enumerate(corners):
         b = corners[(n + 1) % len(corners)]
@@ -127,15 +131,8 @@ def _straight_spots(board: Outline, pitch: float) -> list[_Spot]:
         for offset, at_corner in _along(length, pitch):
             x = a[0] + u[0] * (half + offset) - out[0] * INSET
             y = a[1] + u[1] * (half + offset) - out[1] * INSET
-            if inner.covers(_point(x, y)):
-                made.append(_Spot(x, y, turn, side, offset, at_corner, out))
+            made.append(_Spot(x, y, turn, side, offset, at_corner, out))
     return made
-
-
-def _point(x: float, y: float) -> object:
-    from shapely.geometry import Point as ShapelyPoint
-
-    return ShapelyPoint(x, y)
 
 
 def _along(length: float, pitch: float) -> list[tuple[float, bool]]:

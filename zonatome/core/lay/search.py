@@ -16,7 +16,7 @@ from zonatome.core.lay.slide import slid
 from zonatome.core.lay.strips import lay_strips
 
 ENGINES: tuple[Engine, ...] = (Packing(),)
-FINISHING = 0.06  # share of the time kept for the last slide, strips and checks
+EVERY = 1.0  # seconds between two packings that are finished with strips and checks while the search goes on
 SHORTER = 0.05  # mm by which a lay must be shorter to be called better
 
 Report = Callable[[Lay], None]
@@ -55,21 +55,31 @@ def search_lay(
     best = easy_lay(request)
     report(best)
     fits = _without_unfit(request)
-    tight = _finished(request, slid(fits, rows_lay(fits)), started=started, method="rows, slid")
-    if tight.length < best.length - SHORTER and not faults(request, tight):
-        best = tight
-        report(best)
+
+    def take(found: Sequence[Placement], method: str) -> None:
+        nonlocal best
+        lay = _finished(request, slid(fits, found), started=started, method=method)
+        if lay.length < best.length - SHORTER and not faults(request, lay):
+            best = lay
+            report(best)
+
     for engine in engines:
-        left = until - time.monotonic() - FINISHING * seconds
+        left = until - time.monotonic()
         if left <= 0 or not engine.takes(fits):
             continue
+        newest: tuple[Placement, ...] | None = None
+        looked = 0.0  # when a packing was last finished: that takes time from the engine, so it is not done for every one
         for found in engine.search(fits, seconds=left, seed=seed, stopped=stopped):
-            if found is None:
-                continue
-            lay = _finished(request, slid(fits, found), started=started, method=engine.name)
-            if lay.length < best.length - SHORTER and not faults(request, lay):
-                best = lay
-                report(best)
+            newest = found or newest
+            if newest is not None and time.monotonic() - looked > EVERY:
+                begun = time.monotonic()
+                take(newest, engine.name)
+                looked = time.monotonic() + 4 * (time.monotonic() - begun)
+                newest = None
+        if newest is not None:
+            take(newest, engine.name)
+    if not stopped():
+        take(rows_lay(fits), "rows, slid")
     return best
 
 
