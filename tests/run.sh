@@ -1,10 +1,10 @@
 # Migrations check, then all tests in parallel. $1: the virtual environment's bin folder.
 set -eu
 bin=$1
-home=$(mktemp -d)
-trap 'rm -rf "$home"' EXIT
-export ZONATOME_HOME="$home" ZONATOME_PLAIN_STATIC=1
-mkdir -p "$home/static"
+ZONATOME_TEST_HOME=$(mktemp -d)
+trap 'rm -rf "$ZONATOME_TEST_HOME"' EXIT
+export ZONATOME_TEST_HOME
+export ZONATOME_HOME="$ZONATOME_TEST_HOME"
 "$bin/python" manage.py makemigrations --check --dry-run
 "$bin/python" manage.py check
 "$bin/python" -m pytest -n "${TEST_WORKERS:-2}" --dist loadfile

@@ -88,11 +88,11 @@ def wanted_fingerprint(job_cloth: JobCloth) -> str:
 
 
 def best_run(job_cloth: JobCloth) -> LayRun | None:
-    """Return the run whose lay stands: the shortest of those that asked what the newest one asked."""
+    """Return the run whose lay stands: of those that asked what the newest one asked, the one being cut, else the shortest."""
     runs = [r for r in job_cloth.runs.all() if r.best_length is not None]
     if not runs:
         return None
-    return min((r for r in runs if r.fingerprint == runs[0].fingerprint), key=lambda r: (r.best_length, r.pk))
+    return min((r for r in runs if r.fingerprint == runs[0].fingerprint), key=lambda r: (not r.ticks.all(), r.best_length, r.pk))
 
 
 def newest_run(job_cloth: JobCloth) -> LayRun | None:
@@ -151,6 +151,11 @@ def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS) -> LayRun:
     from zonatome.web.lay.tasks import search_for_lay
 
     request = request_for(job_cloth)
+    standing = best_run(job_cloth)
+    if standing is not None and standing.ticks.all() and standing.fingerprint == fingerprint_of(request):
+        raise BadInput(
+            "lay", f"{len(standing.ticks.all())} ticked", "no piece of this lay cut yet; take the ticks on its sheet back to lay again"
+        )
     first = easy_lay(request)
     with transaction.atomic():
         run = LayRun.objects.create(
@@ -166,13 +171,6 @@ def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS) -> LayRun:
         )
     search_for_lay.enqueue(run.pk)
     return run
-
-
-def search_again(run: LayRun) -> LayRun:
-    """Take a stopped or lost run up again: the same request, another seed, the best kept."""
-    job_cloth = run.job_cloth
-    close_lost(run)
-    return start_lay(job_cloth, seconds=run.seconds)
 
 
 def close_lost(run: LayRun) -> None:

@@ -7,9 +7,11 @@ document.addEventListener("alpine:init", () => {
     words: [],
     trouble: "",
     playing: null,
-    sending: Promise.resolve(),
+    sent: 0,
+    busy: false,
     init() {
       Object.assign(this, JSON.parse(document.getElementById("staple-data").textContent));
+      this.sent = this.done;
       this.draw();
     },
     get whole() { return this.each * this.count; },
@@ -49,14 +51,28 @@ document.addEventListener("alpine:init", () => {
         group.querySelector(".staple-number").classList.toggle("is-shown", number > at - 3 || number <= 8);
       }
     },
-    keep() {
-      const form = this.$refs.keep;
-      const data = new FormData(form);
+    form() {
+      const data = new FormData(this.$refs.keep);
       data.set("done", this.done);
-      this.sending = this.sending.then(() =>
-        fetch(form.action, { method: "POST", body: data, headers: { "X-Staple": "1" } })
-          .then((answer) => { this.trouble = answer.ok ? "" : "Not kept: load the page again."; })
-          .catch(() => { this.trouble = "Not kept: the application did not answer."; }));
+      return data;
+    },
+    async keep() {
+      if (this.busy) return;
+      this.busy = true;
+      while (this.sent !== this.done) {
+        const sending = this.done; // only the newest count is sent, and it is sent even while the page closes
+        try {
+          const answer = await fetch(this.$refs.keep.action, { method: "POST", body: this.form(), headers: { "X-Staple": "1" }, keepalive: true });
+          this.trouble = answer.ok ? "" : "Not kept: load the page again.";
+        } catch {
+          this.trouble = "Not kept: the application did not answer.";
+        }
+        this.sent = sending;
+      }
+      this.busy = false;
+    },
+    leave() {
+      if (this.sent !== this.done) navigator.sendBeacon(this.$refs.keep.action, this.form());
     },
     destroy() { clearInterval(this.playing); },
   }));

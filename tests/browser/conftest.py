@@ -1,0 +1,144 @@
+"""The application as `make demo` starts it, production server and worker, and Debian's Chromium to drive it."""
+
+from __future__ import annotations
+
+import os
+import re
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page
+
+ROOT = Path(__file__).resolve().parents[2]
+CHROMIUM_ARGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args):
+    return {**browser_type_launch_args, "executable_path": os.environ.get("CHROMIUM", "/usr/bin/chromium"), "args": CHROMIUM_ARGS}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args):
+    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
+
+
+@dataclass
+class Running:
+    """A started application: where it is, its process and its data."""
+
+    address: str
+    process: subprocess.Popen
+    home: Path
+
+    def worker_pid(self) -> int | None:
+        """The background worker's process, found among the children."""
+        tasks = Path(f"/proc/{self.process.pid}/task").glob("*/children")
+        children = [int(pid) for task in tasks for pid in task.read_text().split()]
+        for pid in children:
+            if b"db_worker" in Path(f"/proc/{pid}/cmdline").read_bytes():
+                return pid
+        return None
+
+
+def _free_port() -> int:
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        return int(taken.getsockname()[1])
+
+
+def start(home: Path, *more: str) -> Running:
+    """Start the application on a free port and wait until it answers."""
+    port = _free_port()
+    env = {k: v for k, v in os.environ.items() if not k.startswith("ZONATOME")} | {"ZONATOME_HOME": str(home)}
+    command = [sys.executable, "-W", "ignore::UserWarning", "manage.py", "serve", "--port", str(port), *more]
+    with (home.parent / f"{home.name}.log").open("wb") as log:
+        process = subprocess.Popen(command, cwd=ROOT, env=env, stdout=log, stderr=subprocess.STDOUT)
+    address = f"http://127.0.0.1:{port}"
+    for _ in range(240):
+        try:
+            with urllib.request.urlopen(f"{address}/login/", timeout=5):
+                return Running(address, process, home)
+        except OSError:
+            assert process.poll() is None, (home.parent / f"{home.name}.log").read_text()
+            time.sleep(0.25)
+    raise AssertionError("the application did not answer within a minute")
+
+
+def end(running: Running) -> None:
+    """End it as Ctrl-C does."""
+    running.process.send_signal(signal.SIGINT)
+    running.process.wait(30)
+
+
+@pytest.fixture(scope="module")
+def empty(tmp_path_factory) -> Iterator[Running]:
+    """An empty workroom."""
+    running = start(tmp_path_factory.mktemp("empty") / "home")
+    yield running
+    end(running)
+
+
+@pytest.fixture(scope="module")
+def sample(tmp_path_factory) -> Iterator[Running]:
+    """The sample workroom."""
+    running = start(tmp_path_factory.mktemp("sample") / "home", "--sample")
+    yield running
+    end(running)
+
+
+@dataclass
+class Watched:
+    """A page of which every console error and every request to elsewhere is remembered."""
+
+    page: Page
+    address: str
+    wrong: list[str]
+
+    def go(self, path: str) -> None:
+        """Open a path of the application."""
+        self.page.goto(self.address + path)
+
+    def press(self, name: str) -> None:
+        """Press a button by its words, whatever key stands on it."""
+        self.page.get_by_role("button", name=re.compile(rf"^{re.escape(name)}\b")).first.click()
+
+
+def watch(browser: Browser, running: Running, **more) -> Watched:
+    """Open a page and watch it."""
+    context = browser.new_context(viewport=more.pop("viewport", {"width": 1280, "height": 800}), accept_downloads=True)
+    page = context.new_page()
+    page.set_default_timeout(20_000)
+    watched = Watched(page, running.address, [])
+    page.on("console", lambda m: watched.wrong.append(f"{m.type}: {m.text}") if m.type in ("error", "warning") else None)
+    page.on("pageerror", lambda e: watched.wrong.append(f"page error: {e}"))
+    page.on(
+        "request",
+        lambda r: None if r.url.startswith((running.address, "data:", "blob:")) else watched.wrong.append(f"request to {r.url}"),
+    )
+    return watched
+
+
+def sign_in(watched: Watched, name: str = "ines", password: str = "quayside") -> None:
+    """Sign in with the sample login."""
+    watched.go("/login/")
+    watched.page.get_by_label("Username").fill(name)
+    watched.page.get_by_label("Password").fill(password)
+    watched.press("Sign in")
+    watched.page.wait_for_url(watched.address + "/")

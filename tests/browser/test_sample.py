@@ -1,0 +1,139 @@
+"""The sample workroom's views, on a desk and on a tablet: no console error, no request to elsewhere; a killed worker."""
+
+from __future__ import annotations
+
+import os
+import re
+import signal
+import time
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import end, sign_in, start, watch
+
+pytestmark = pytest.mark.browser
+VIEWS = [
+    "/", "/?home=1", "/?q=chair", "/tags/new/", "/cloths/", "/tags/126/survey/", "/tags/124/strip/", "/tags/124/strip/?part=seat", "/tags/118/trace/inside_back/",
+    "/tags/118/trace/seat/?way=file", "/tags/124/trace/seat/", "/tags/118/lay/", "/tags/118/lay/choose/", "/tags/126/lay/", "/tags/119/pad/", "/tags/119/fasten/top/",
+    "/tags/127/fasten/seat/", "/tags/123/trim/", "/tags/122/finish/", "/tags/118/money/", "/tags/999/",
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("viewport", [{"width": 1280, "height": 800}, {"width": 820, "height": 1180}], ids=["desk", "tablet"])
+def test_every_view_opens_clean_and_fits_the_screen(browser, sample, viewport):
+    watched = watch(browser, sample, viewport=viewport)
+    sign_in(watched)
+    for path in VIEWS:
+        watched.go(path)
+        watched.page.wait_for_load_state("networkidle")
+        wide = watched.page.evaluate("document.documentElement.scrollWidth")
+        assert wide <= viewport["width"] + 1, f"{path} is {wide} wide"
+        if "999" not in path:
+            assert watched.page.locator("h1, h2").count(), path
+    expected = [w for w in watched.wrong if "404" not in w]
+    assert expected == []
+
+
+def test_thumbs_find_targets_of_44_pixels(browser, sample):
+    watched = watch(browser, sample, viewport={"width": 820, "height": 1180})
+    sign_in(watched)
+    for path in ("/tags/124/strip/", "/tags/119/fasten/top/", "/tags/118/lay/", "/tags/122/finish/"):
+        watched.go(path)
+        small = watched.page.evaluate(
+            "[...document.querySelectorAll('main .btn, .tape a')].filter(e => e.getClientRects().length && e.getBoundingClientRect().height < 43)"
+            ".map(e => e.textContent.trim())"
+        )
+        assert small == [], path
+
+
+def test_keys_walk_find_and_list_themselves(browser, sample):
+    watched = watch(browser, sample)
+    page = watched.page
+    sign_in(watched)
+    page.keyboard.press("/")
+    expect(page.get_by_label("Find a tag")).to_be_focused()
+    page.keyboard.type("fireside")
+    page.keyboard.press("Enter")
+    expect(page.locator(".tag")).to_have_count(1)
+    page.locator(".tag__paper").click()
+    expect(page).to_have_url(re.compile("/tags/124/strip/"))
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog")).to_be_visible()
+    expect(page.get_by_role("dialog")).to_contain_text("it's off")
+    page.keyboard.press("Escape")
+    seat = page.get_by_role("link", name=re.compile("^Seat"))
+    seat.focus()
+    page.keyboard.press("ArrowUp")
+    expect(page.get_by_role("link", name=re.compile("^Inside back"))).to_be_focused()
+    page.keyboard.press("ArrowLeft")
+    expect(page.get_by_role("link", name=re.compile("^Inside wing, left"))).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name=re.compile("Not yet: inside wing, left"))).to_be_visible()
+    assert watched.wrong == []
+
+
+def test_units_change_for_the_eye_at_once(browser, sample):
+    watched = watch(browser, sample)
+    sign_in(watched)
+    watched.go("/tags/118/trace/inside_back/")
+    expect(watched.page.locator(".cut-size")).to_have_text("45.2 × 59.6 cm")
+    watched.press("inch")
+    expect(watched.page.locator(".cut-size")).to_have_text("17 3/4 × 23 1/2 in")
+    watched.press("cm")
+    expect(watched.page.locator(".cut-size")).to_have_text("45.2 × 59.6 cm")
+
+
+def test_a_killed_worker_is_said_and_the_search_taken_up_again(browser, tmp_path):
+    running = start(tmp_path / "home", "--sample")
+    try:
+        watched = watch(browser, running)
+        page = watched.page
+        sign_in(watched)
+        watched.go("/tags/127/lay/")
+        expect(page.get_by_role("button", name=re.compile("^(Lay again|Stop here)"))).to_be_visible()
+        for _ in range(120):
+            if page.get_by_role("button", name=re.compile("^Lay again")).count():
+                break
+            page.wait_for_timeout(500)
+        watched.press("Lay again")
+        for _ in range(160):
+            page.wait_for_timeout(250)
+            if "Searching" in page.locator(".searching").inner_text():
+                break
+        worker = running.worker_pid()
+        assert worker is not None
+        os.kill(worker, signal.SIGKILL)
+        expect(page.get_by_text("The worker ended before the search did")).to_be_visible(timeout=30_000)
+        expect(page.locator(".placed")).not_to_have_count(0)
+        for _ in range(40):
+            if running.worker_pid() not in (None, worker):
+                break
+            time.sleep(0.25)
+        watched.press("Lay again")
+        expect(page.locator(".searching")).to_contain_text(re.compile("Searching"), timeout=60_000)
+        assert watched.wrong == []
+    finally:
+        end(running)
+
+
+def test_a_second_start_keeps_what_the_user_did(browser, tmp_path):
+    home = tmp_path / "home"
+    running = start(home, "--sample")
+    watched = watch(browser, running)
+    sign_in(watched)
+    watched.go("/tags/126/survey/")
+    watched.page.locator("#finding-frame").select_option(label="Wobbles, a joint is open")
+    watched.press("Note it")
+    expect(watched.page.locator(".verdict b")).to_have_text("strengthen")
+    end(running)
+    assert running.process.returncode == 0
+    again = start(home, "--sample")
+    try:
+        watched = watch(browser, again)
+        sign_in(watched)
+        expect(watched.page.locator(".tag")).to_have_count(8)
+        watched.go("/tags/126/survey/")
+        expect(watched.page.locator(".verdict b")).to_have_text("strengthen")
+    finally:
+        end(again)

@@ -1,0 +1,79 @@
+"""A workroom in the test store, a client that is signed in, and files to send."""
+
+from __future__ import annotations
+
+import io
+
+import pytest
+from django.contrib.auth.models import User
+from django.core.files.uploadedfile import SimpleUploadedFile
+from PIL import Image
+
+from zonatome.core.strip.order import usual_order
+from zonatome.web.jobs.models import Job, Workroom
+from zonatome.web.jobs.pages import load_job
+from zonatome.web.jobs.services import hang_tag
+from zonatome.web.lay.models import Cloth
+from zonatome.web.strip.services import take_off
+
+
+@pytest.fixture(autouse=True)
+def _plain(settings, tmp_path):
+    """Photos go to a folder of the test's own; tasks are stored and not run, as when the worker is busy."""
+    settings.MEDIA_ROOT = tmp_path / "photos"
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+    settings.ALLOWED_HOSTS = ["testserver"]
+
+
+@pytest.fixture
+def workroom(db) -> Workroom:
+    return Workroom.the_one()
+
+
+@pytest.fixture
+def bench(client, workroom):
+    """A client that is signed in."""
+    client.force_login(User.objects.create_user("ines", password="quayside"))
+    return client
+
+
+@pytest.fixture
+def stool(workroom) -> Job:
+    """Four square stools, nothing done yet."""
+    return load_job(hang_tag(title="Stools", client="Harbour Reading Room", kind="square_stool", count=4).number)
+
+
+@pytest.fixture
+def skerry(db) -> Cloth:
+    return Cloth.objects.create(name="Skerry", width=1400, selvage=12, direction="two_way", price="34.50", sold_by="half")
+
+
+@pytest.fixture
+def strip_all():
+    def strip(job: Job) -> None:
+        for key in usual_order(job.kind):
+            take_off(load_job(job.number), key, fixing="staples", note="")
+
+    return strip
+
+
+@pytest.fixture
+def jpeg():
+    def make(width=60, height=40, *, orientation=None, kind="JPEG", name="chair.jpg") -> SimpleUploadedFile:
+        picture = Image.new("RGB", (width, height), "tan")
+        exif = Image.Exif()
+        if orientation:
+            exif[0x0112] = orientation
+            exif[0x010F] = "Maker of cameras"
+            exif.get_ifd(0x8825)[2] = (51.0, 28.0, 0.0)
+        content = io.BytesIO()
+        picture.save(content, kind, exif=exif)
+        return SimpleUploadedFile(name, content.getvalue(), content_type="image/jpeg")
+
+    return make
+
+
+def block(bench, job: Job, **more):
+    """Send the block of a stool's seat as typed measures."""
+    measures = {"board_width": "14 1/2 in", "board_depth": "38 cm", "board_thickness": "18", "pad": "45", "wrap": "50", **more}
+    return bench.post(f"/tags/{job.number}/trace/seat/make/block/", measures)
