@@ -146,7 +146,7 @@ def _foyer_chairs(cloths: dict[str, Cloth]) -> None:
     fresh.save()
     TrimLine.objects.create(job=fresh, name="Back edge, over the top", length=1580)
     _lay(job, "Skerry, oat", seconds=4)
-    _lay(job, "Skerry, slate", seconds=20)
+    _lay(job, "Skerry, slate", seconds=15)
 
 
 def _round_stool(cloths: dict[str, Cloth]) -> None:
@@ -276,5 +276,5 @@ def _bar_stools(cloths: dict[str, Cloth]) -> None:
     _strip(job)
     add_cloth(job, cloths["Bollard, vinyl"], "main")
     set_block(load_job(127).parts_by_key()["seat"], board_width=345, board_depth=345, board_thickness=18, pad=45, wrap=50)
-    _lay(job, "Bollard, vinyl", seconds=8)
+    _lay(job, "Bollard, vinyl", seconds=4)
     Job.objects.filter(pk=job.pk).update(waits_for="their yes on the quote")
