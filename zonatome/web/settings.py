@@ -2,6 +2,7 @@
 
 import os
 import secrets
+import zoneinfo
 from pathlib import Path
 
 from csp.constants import NONE, SELF
@@ -23,6 +24,12 @@ def _secret_key() -> str:
     except FileExistsError:
         pass
     return kept.read_text()
+
+
+def _machine_zone() -> str:
+    """Return the time zone that the machine is set to, by its name; UTC where it has none."""
+    name = os.path.realpath("/etc/localtime").partition("zoneinfo/")[2]
+    return name if name in zoneinfo.available_timezones() else "UTC"
 
 
 SECRET_KEY = _secret_key()
@@ -152,7 +159,7 @@ STORAGES = {
 WHITENOISE_USE_FINDERS = DEBUG
 
 LANGUAGE_CODE = "en-gb"
-TIME_ZONE = os.environ.get("ZONATOME_TIME_ZONE", "Europe/London")
+TIME_ZONE = os.environ.get("ZONATOME_TIME_ZONE") or _machine_zone()
 USE_I18N = False
 USE_TZ = True
 LOGGING = {

@@ -141,7 +141,7 @@ def _along(length: float, pitch: float) -> list[tuple[float, bool]]:
     reach = length / 2 - open_end
     count = math.floor(reach / pitch + 1e-9)
     offsets = [(k * pitch, False) for k in range(-count, count + 1)]
-    end = length / 2 - INSET - CROWN / 2
+    end = length / 2 - INSET - CROWN  # clear of the other side's last staple
     per_end = STAPLES_A_CORNER // 2
     last = count * pitch
     for k in range(per_end):

@@ -60,7 +60,7 @@ def _cloths() -> dict[str, Cloth]:
             thickness=1.1,
             price=Decimal("34.50"),
             sold_by="tenth",
-            certified="cigarette and match, by the maker",
+            certified="cigarette and match tests, by the maker",
         ),
         Cloth(name="Skerry, oat", width=1400, selvage=12, direction="two_way", thickness=1.1, price=Decimal("34.50"), sold_by="tenth"),
         Cloth(name="Tern, velvet", width=1380, selvage=10, direction="one_way", thickness=1.8, price=Decimal("52.00"), sold_by="half"),
@@ -72,7 +72,7 @@ def _cloths() -> dict[str, Cloth]:
             thickness=1.2,
             price=Decimal("27.80"),
             sold_by="half",
-            certified="crib 5, by the maker",
+            certified="match test, by the maker",
         ),
         Cloth(name="Deck cotton", width=1500, selvage=10, direction="two_way", thickness=0.8, price=Decimal("9.40"), sold_by="tenth"),
     ]

@@ -164,7 +164,7 @@ def drawing_of(
     for part in drawn.parts:
         data = kind.part(part.key)
         badge = (badges or {}).get(part.key, "")
-        lines, size = _label(data.short, part.width, part.height, (x1 - x0), bool(badge))
+        lines, size = _label(data.short, part.width, part.height, max(x1 - x0, (y1 - y0) * 0.8), bool(badge))
         shown = (*lines, badge) if badge else lines
         first = y1 - part.middle[1] - size * 1.05 * (len(shown) - 1) / 2
         placed = tuple((line, fixed(first + n * size * 1.05)) for n, line in enumerate(shown))
