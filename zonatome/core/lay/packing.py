@@ -7,7 +7,9 @@ ended when the time is up.
 
 from __future__ import annotations
 
+import itertools
 import json
+import math
 import subprocess
 import sys
 import threading
@@ -24,11 +26,13 @@ CLEAR = 0.012  # mm added all round, above the packer's own rounding
 MITRE = 2.0
 LOOK_UP = 0.2  # seconds
 WORKERS = 2
+PATIENCE = 0.3  # share of the time without a better packing after which the search is begun anew
+NEXT_SEED = 1000
 LEAST_SECONDS = 2
 
 
 class Packing:
-    """Spyrrow, in a process of its own."""
+    """Spyrrow in a process of its own; a search that stands still is begun anew with another seed, the best is kept."""
 
     name = "packing"
 
@@ -39,40 +43,42 @@ class Packing:
     def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped) -> Iterator[tuple[Placement, ...] | None]:
         """Yield every better packing as it is found; see `Engine`."""
         until = time.monotonic() + seconds
-        child = subprocess.Popen(
-            [sys.executable, "-m", "zonatome.core.lay.packing_child"],
-            stdin=subprocess.PIPE,
-            stdout=subprocess.PIPE,
-            stderr=subprocess.DEVNULL,
-            text=True,
-        )
-        assert child.stdin is not None
-        assert child.stdout is not None
+        least = math.inf
+        for again in itertools.count():
+            left = until - time.monotonic()
+            if left < LEAST_SECONDS * (again > 0) or stopped():
+                return
+            patience = PATIENCE * seconds if left > (1 + PATIENCE) * PATIENCE * seconds else math.inf
+            for packed in self._one(request, left, seed=seed + again * NEXT_SEED, patience=patience, stopped=stopped):
+                if packed is None:
+                    yield None
+                elif packed["width"] < least:
+                    least = packed["width"]
+                    yield _placements(request, packed)
+
+    def _one(self, request: LayRequest, seconds: float, *, seed: int, patience: float, stopped: Stopped) -> Iterator[dict[str, Any] | None]:
+        """One search in one child: its packings as they come, None now and then, until time or patience is out."""
+        until = moved = time.monotonic()
+        until += seconds
         lines: SimpleQueue[str | None] = SimpleQueue()
-        threading.Thread(target=_pump, args=(child.stdout, lines), daemon=True).start()
+        child = _started(_asked(request, seconds, seed=seed), lines)
         try:
-            child.stdin.write(json.dumps(_asked(request, seconds, seed)) + "\n")
-            child.stdin.flush()
-            while time.monotonic() < until and not stopped():
+            while time.monotonic() < until and time.monotonic() - moved < patience and not stopped():
                 try:
                     line = lines.get(timeout=max(0.01, min(LOOK_UP, until - time.monotonic())))
                 except Empty:
                     yield None
                     continue
-                while line is not None and not lines.empty():
-                    newer = lines.get()
-                    if newer is None:  # the packer has ended: its last word still counts
-                        lines.put(None)
-                        break
-                    line = newer  # only the newest counts: finishing a lay takes its time
                 if line is None:
-                    break
-                yield _placements(request, json.loads(line))
+                    return
+                moved = time.monotonic()
+                yield json.loads(line)
         finally:
             child.kill()
             child.wait()
-            child.stdin.close()
-            child.stdout.close()
+            for end in (child.stdin, child.stdout):
+                if end is not None:
+                    end.close()
 
 
 def _pump(source: Any, lines: SimpleQueue[str | None]) -> None:
@@ -84,9 +90,25 @@ def _pump(source: Any, lines: SimpleQueue[str | None]) -> None:
     lines.put(None)
 
 
-def _asked(request: LayRequest, seconds: float, seed: int) -> dict[str, Any]:
+def _started(asked: dict[str, Any], lines: SimpleQueue[str | None]) -> subprocess.Popen[str]:
+    """A child that has been asked, its lines going into the queue, and None when it ends."""
+    child = subprocess.Popen(
+        [sys.executable, "-m", "zonatome.core.lay.packing_child"],
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.DEVNULL,
+        text=True,
+    )
+    assert child.stdin is not None
+    threading.Thread(target=_pump, args=(child.stdout, lines), daemon=True).start()
+    child.stdin.write(json.dumps(asked) + "\n")
+    child.stdin.flush()
+    return child
+
+
+def _asked(request: LayRequest, seconds: float, *, seed: int) -> dict[str, Any]:
     return {
-        "height": request.roll.usable + request.gap + 2 * CLEAR,
+        "height": request.roll.usable + request.gap + 2 * _clear(request.gap),
         "seconds": max(LEAST_SECONDS, int(seconds)),
         "workers": WORKERS,
         "seed": seed,
@@ -97,7 +119,14 @@ def _asked(request: LayRequest, seconds: float, seed: int) -> dict[str, Any]:
     }
 
 
+def _clear(gap: float) -> float:
+    """What is added all round; nothing where no gap is asked for, so that pieces that fill the width to the millimetre still do."""
+    return CLEAR if gap else 0.0
+
+
 def _grown(piece: PieceAsk, gap: float) -> list[list[float]]:
+    if not gap:
+        return [[x, y] for x, y in piece.outline.points]
     grown = piece.outline.polygon.buffer(gap / 2 + CLEAR, join_style="mitre", mitre_limit=MITRE)
     return [[x, y] for x, y in grown.exterior.coords[:-1]]
 
@@ -109,7 +138,8 @@ def _placements(request: LayRequest, packed: dict[str, Any]) -> tuple[Placement,
     for number, x, y, turn in packed["placed"]:
         piece = request.pieces[int(number)]
         copies[piece.id] += 1
-        raw.append(Placement(piece.id, copies[piece.id], x, y + request.roll.low - request.gap / 2 - CLEAR, _snapped(turn, piece)))
+        across = y + request.roll.low - request.gap / 2 - _clear(request.gap)
+        raw.append(Placement(piece.id, copies[piece.id], x, across, _snapped(turn, piece)))
     ends = [p.on_cloth(request.by_id[p.piece]).bounds for p in raw]
     first, low, high = min(b[0] for b in ends), min(b[1] for b in ends), max(b[3] for b in ends)
     down = max(0.0, high - request.roll.high) - max(0.0, request.roll.low - low)

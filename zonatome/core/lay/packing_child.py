@@ -9,7 +9,6 @@ from __future__ import annotations
 import json
 import sys
 import threading
-import time
 from typing import Any
 
 import spyrrow
@@ -28,20 +27,24 @@ def main() -> None:
     queue = spyrrow.ProgressQueue()
     ended = threading.Event()
 
+    last: list[Any] = []
+
     def solve() -> None:
         try:
-            _say(instance.solve(config, queue))
+            last.append(instance.solve(config, queue))
         finally:
             ended.set()
 
     threading.Thread(target=solve, daemon=True).start()
     least = float("inf")
-    while not ended.is_set():
-        time.sleep(EVERY)
+    while not ended.wait(EVERY):
         for kind, solution in queue.drain():
-            if kind in (spyrrow.ReportType.ExplFeas, spyrrow.ReportType.CmprFeas, spyrrow.ReportType.Final) and solution.width < least:
+            if kind in (spyrrow.ReportType.ExplFeas, spyrrow.ReportType.CmprFeas) and solution.width < least:
                 least = solution.width
                 _say(solution)
+    for solution in last:
+        if solution.width < least:
+            _say(solution)
 
 
 def _say(solution: Any) -> None:
