@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
@@ -36,23 +37,12 @@ def rack(request: HttpRequest) -> HttpResponse:
             Q(title__icontains=wanted) | Q(client__icontains=wanted) | Q(number__startswith=wanted) | Q(wish__icontains=wanted)
         )
     page = Paginator(jobs.with_all(), TAGS_A_PAGE).get_page(request.GET.get("page"))
-    units = request.workroom.units
     now = timezone.now()
-    tags = []
-    for job in page.object_list:
-        for row in (*job.parts.all(), *job.cloths.all()):
-            row.job = job
-        wait = next((w for w in job.waits.all() if w.until > now), None)
-        tags.append(
-            {
-                "job": job,
-                "tape": tape_of(job, units),
-                "drawing": drawing_of(job, tones=tag_tones(job)),
-                "wait": wait,
-                "is_late": bool(job.due and job.due < timezone.localdate()),
-            }
-        )
-    day = None if wanted or show_home else day_of(tags, request.workroom, timezone.localtime())
+    tags = [_tag(request, job, now) for job in page.object_list]
+    day = None
+    if not wanted and not show_home and page.number == 1:
+        elsewhere = Job.objects.open().filter(waits__until__gt=now).exclude(pk__in=[t["job"].pk for t in tags]).distinct()
+        day = day_of([*tags, *(_tag(request, job, now) for job in elsewhere.with_all())], request.workroom, timezone.localtime())
     context = {
         "tags": tags,
         "page": page,
@@ -63,6 +53,19 @@ def rack(request: HttpRequest) -> HttpResponse:
         "home_count": Job.objects.exclude(finished_at=None).count(),
     }
     return render(request, "jobs/rack.html", context)
+
+
+def _tag(request: HttpRequest, job: Job, now: datetime) -> dict[str, Any]:
+    """What a tag shows; `job` comes with everything loaded."""
+    for row in (*job.parts.all(), *job.cloths.all()):
+        row.job = job
+    return {
+        "job": job,
+        "tape": tape_of(job, request.workroom.units),
+        "drawing": drawing_of(job, tones=tag_tones(job)),
+        "wait": next((w for w in job.waits.all() if w.until > now), None),
+        "is_late": bool(job.due and job.due < timezone.localdate()),
+    }
 
 
 def new_tag(request: HttpRequest) -> HttpResponse:
@@ -136,11 +139,6 @@ def welcome(request: HttpRequest) -> HttpResponse:
         login(request, owner, backend="django.contrib.auth.backends.ModelBackend")
         return redirect("jobs:rack")
     return render(request, "jobs/welcome.html", {"form": form}, status=422 if form.is_bound else 200)
-
-
-def today(now: datetime) -> str:
-    """Return the weekday and date in words."""
-    return f"{now:%A} {now.day} {now:%B}"
 
 
 def _went_wrong(request: HttpRequest, heading: str, words: str, status: int) -> HttpResponse:

@@ -1,0 +1,54 @@
+"""Take the pictures in docs/screenshots from a sample workroom that `make demo PORT=8123` has just opened.
+
+python bench/screenshots.py http://127.0.0.1:8123
+"""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+TO = Path(__file__).resolve().parents[1] / "docs/screenshots"
+DESK, TABLET = {"width": 1280, "height": 800}, {"width": 820, "height": 1180}
+VIEWS = [
+    ("rack", "/", "", DESK),
+    ("new-tag", "/tags/new/", "", DESK),
+    ("survey", "/tags/118/survey/", "", DESK),
+    ("strip", "/tags/124/strip/", "", DESK),
+    ("trace", "/tags/118/trace/inside_back/", "", DESK),
+    ("lay", "/tags/118/lay/", "", DESK),
+    ("cut-sheet", "/tags/118/lay/1/cut-sheet/", "", DESK),
+    ("pad", "/tags/119/pad/", "", DESK),
+    ("fasten", "/tags/127/fasten/seat/", "Space " * 10, DESK),
+    ("trim", "/tags/123/trim/", "", DESK),
+    ("finish", "/tags/122/finish/", "", DESK),
+    ("money", "/tags/118/money/", "", DESK),
+    ("strip-tablet", "/tags/124/strip/", "", TABLET),
+    ("lay-tablet", "/tags/118/lay/", "", TABLET),
+]
+
+
+def main(address: str) -> None:
+    """Sign in with the sample login and take each view once."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
+        page = browser.new_page()
+        page.goto(f"{address}/login/")
+        page.get_by_label("Username").fill("ines")
+        page.get_by_label("Password").fill("quayside")
+        page.get_by_role("main").get_by_role("button").click()
+        for name, path, keys, size in VIEWS:
+            page.set_viewport_size(size)
+            page.goto(address + path)
+            page.wait_for_load_state("networkidle")
+            for key in keys.split():
+                page.keyboard.press(key)
+            page.wait_for_timeout(300)
+            page.screenshot(path=TO / f"{name}.png")
+        browser.close()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8000")

@@ -1,0 +1,190 @@
+"""Drawings: numbers as SVG wants them, words that fit, marks where they belong; and the day above the rail."""
+
+from __future__ import annotations
+
+import itertools
+import re
+from dataclasses import asdict
+from datetime import datetime, timedelta
+from zoneinfo import ZoneInfo
+
+import pytest
+from django.utils import timezone
+
+from tests.core.lay.requests_of_the_trade import six_chairs
+from zonatome.core.fasten.staples import staple_plan
+from zonatome.core.formats.svg_paths import fixed, path_of
+from zonatome.core.lay.cutting import cut_sheet
+from zonatome.core.lay.search import easy_lay
+from zonatome.core.survey.kinds import KINDS
+from zonatome.core.trace.by_tape import Board, block_shape, disc_shape, trapezoid_shape
+from zonatome.web.fasten.drawing import board_drawing
+from zonatome.web.jobs.models import Job, Wait, Workroom
+from zonatome.web.jobs.pages import load_job
+from zonatome.web.jobs.services import hang_tag
+from zonatome.web.jobs.standing import drawing_of, tag_tones, tape_of
+from zonatome.web.lay.drawing import lay_drawing
+from zonatome.web.shop.services import day_of
+from zonatome.web.strip.services import take_off
+from zonatome.web.trace.drawing import shape_drawing
+
+NUMBERS = re.compile(r"-?\d+(\.\d+)?")
+
+
+def numbers_in(value) -> list[str]:
+    """Every text of a drawing that is meant to be a number or a path."""
+    if isinstance(value, dict):
+        return [n for v in value.values() for n in numbers_in(v)]
+    if isinstance(value, list | tuple):
+        return [n for v in value for n in numbers_in(v)]
+    return [value] if isinstance(value, str) and re.match(r"^[MLZ\d .\-]+$", value) else []
+
+
+@pytest.mark.parametrize("units", ["metric", "imperial"])
+def test_no_drawing_holds_a_comma_an_exponent_or_a_number_that_is_none(units):
+    asked = six_chairs(welt=True)
+    lay = easy_lay(asked)
+    drawings = [
+        asdict(shape_drawing(trapezoid_shape("Back", 500, 440, 640, {"top": "stapled_under"}), units)),
+        asdict(shape_drawing(disc_shape("Top", 340, {}), units)),
+        asdict(lay_drawing(asked, lay, cut_sheet(asked, lay, {}), {}, units)),
+    ]
+    for drawing in drawings:
+        found = numbers_in(drawing)
+        assert len(found) > 10
+        for text in found:
+            assert not re.search(r"[,e]|nan|inf", text), text
+            assert all(len(part.partition(".")[2]) == 1 for part in re.findall(r"-?\d+\.\d+", text)), text
+
+
+def test_numbers_keep_a_fixed_count_of_decimals_and_no_minus_nought():
+    assert [fixed(v) for v in (1, -0.01, 1234.56)] == ["1.0", "0.0", "1234.6"]
+    assert path_of([(0, 0), (1, 2)], 10, closed=False) == "M0.0 10.0L1.0 8.0"
+
+
+def test_a_piece_s_name_stands_inside_it_and_its_arrow_points_to_its_top():
+    asked = six_chairs()
+    lay = easy_lay(asked)
+    names = {"seat": "Seat", "inside-back": "Inside back", "outside-back": "Outside back", "side": "Side, left", "sample": "Sample"}
+    sheet = cut_sheet(asked, lay, names)
+    drawing = lay_drawing(asked, lay, sheet, names, "metric")
+    rows = {r.key: r for r in sheet.rows}
+    for placed in drawing.placements:
+        x0, _, x1, _ = rows[placed.key].outline.bounds
+        for line, _ in placed.lines:
+            half = len(line) * 0.5 * float(placed.size) / 2
+            assert x0 - 1 <= float(placed.x) - half, placed.title
+            assert float(placed.x) + half <= x1 + 1, placed.title
+        tail, tip = [tuple(map(float, p.split())) for p in re.match(r"M(.*)L(.*?)M", placed.arrow).groups()]
+        if rows[placed.key].turn_degrees == 0:
+            assert tip[0] < tail[0], "turn 0: the top lies toward the squared end, at the left"
+
+
+def test_rulers_stand_at_true_places_in_both_units():
+    shape = block_shape("Seat", Board(370, 370, 18), pad=45)
+    metric, imperial = (shape_drawing(shape, u) for u in ("metric", "imperial"))
+    at = [float(m.at) for m in metric.across if m.words]
+    assert [b - a for a, b in itertools.pairwise(at)] == pytest.approx([100.0] * (len(at) - 1), abs=0.11)
+    assert [m.words for m in imperial.across if m.words][:3] == ["0", "4", "8"]
+    assert float(imperial.across[1].at) - float(imperial.across[0].at) == pytest.approx(50.8, abs=0.11)
+    assert len(metric.notches) == 4
+    assert [e.name for e in metric.edges] == ["a", "b", "c", "d"]
+
+
+def test_every_staple_is_drawn_with_words_of_what_to_do(stool):
+    board = Board(370, 370, 18).outline
+    seat = load_job(stool.number).parts_by_key()["seat"]
+    for order in ("cross first", "one side whole"):
+        plan = staple_plan(board, pitch=16, order=order)
+        drawing = board_drawing(seat, board, plan)
+        assert [s.number for s in drawing.staples] == [s.number for s in plan.staples]
+        assert "Middle of the back edge" in drawing.staples[0].words
+        assert all("Corner: fold it" in s.words for s in drawing.staples if s.at_corner)
+    answered = board_drawing(seat, board, staple_plan(board, pitch=16)).staples[1]
+    assert answered.words.startswith("Opposite staple 1")
+
+
+def test_a_round_board_has_no_corners_to_speak_of(stool):
+    board = Board(340, 340, 18, is_round=True).outline
+    seat = load_job(stool.number).parts_by_key()["seat"]
+    drawing = board_drawing(seat, board, staple_plan(board, pitch=16, is_round=True))
+    assert drawing.corner_places == ()
+    assert not any("orner" in s.words for s in drawing.staples)
+    assert "At 12 o'clock" in drawing.staples[0].words
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_every_panel_on_the_opened_out_drawing_has_its_words(workroom, kind):
+    job = load_job(hang_tag(title="x", client="y", kind=kind).number)
+    drawing = drawing_of(job, tones=tag_tones(job))
+    for part in drawing.parts:
+        assert part.lines, part.key
+        assert " ".join(line for line, _ in part.lines) == KINDS[kind].part(part.key).short
+        assert part.tone == "plain"
+
+
+def test_the_small_drawing_colours_what_is_off_and_what_can_come_next(stool):
+    take_off(load_job(stool.number), "screws", fixing="", note="")
+    tones = tag_tones(load_job(stool.number))
+    assert (tones["bottom_cloth"], tones["seat"]) == ("ready", "plain")
+    take_off(load_job(stool.number), "bottom_cloth", fixing="", note="")
+    assert tag_tones(load_job(stool.number))["bottom_cloth"] == "off"
+
+
+# --- the day ---------------------------------------------------------------------------------------
+
+LONDON = ZoneInfo("Europe/London")
+
+
+def tag(job: Job) -> dict:
+    job = load_job(job.number)
+    return {"job": job, "tape": tape_of(job, "metric"), "wait": next(iter(job.waits.all()), None)}
+
+
+def at(hour: int, minute: int = 0) -> datetime:
+    return datetime(2026, 12, 2, hour, minute, tzinfo=LONDON)
+
+
+def test_the_day_begins_now_and_shows_where_now_is(workroom):
+    job = hang_tag(title="Stool", client="x", kind="round_stool")
+    day = day_of([tag(job)], Workroom.the_one(), at(11))
+    assert day["name"] == "Wednesday"
+    assert day["now"] == pytest.approx((11 - 8.5) / 8.5 * 1000, abs=1)
+    assert day["work"][0]["x"] == day["now"]
+    assert day["work"][0]["spell"].step == "survey"
+
+
+def test_in_the_last_hour_and_after_closing_it_is_tomorrow(workroom):
+    job = hang_tag(title="Stool", client="x", kind="round_stool")
+    for hour in (16, 21):
+        day = day_of([tag(job)], Workroom.the_one(), at(hour, 30))
+        assert (day["name"], day["now"]) == ("Thursday", None)
+        assert day["date"].endswith("tomorrow")
+        assert day["work"][0]["x"] == 0
+
+
+def test_a_wait_is_drawn_and_its_tag_worked_on_after_it(workroom):
+    waiting = hang_tag(title="Bench", client="x", kind="bench_box", due=at(9).date())
+    other = hang_tag(title="Stool", client="x", kind="round_stool")
+    Wait.objects.create(job=waiting, step="pad", words="foam glue sets", began=at(9), until=at(12))
+    day = day_of([tag(waiting), tag(other)], Workroom.the_one(), at(10))
+    assert [b["spell"].name for b in day["work"]] == ["Stool", "Bench"]
+    assert day["work"][1]["spell"].begins >= at(12)
+    assert day["waits_words"] == "1 wait runs by itself"
+
+
+def test_a_tag_that_waits_for_its_client_takes_no_bench_time(workroom):
+    job = hang_tag(title="Stools", client="x", kind="square_stool")
+    Job.objects.filter(pk=job.pk).update(waits_for="their yes on the quote")
+    assert day_of([tag(job)], Workroom.the_one(), at(10))["work"] == []
+
+
+def test_a_wait_of_a_tag_farther_along_the_rail_is_seen_too(bench):
+    for n in range(30):
+        hang_tag(title=f"Chair {n}", client="x", kind="round_stool", due=timezone.localdate() + timedelta(days=n + 1))
+    last = Job.objects.get(title="Chair 29")
+    Wait.objects.create(job=last, step="finish", words="second oil coat dries", until=timezone.now() + timedelta(days=2))
+    page = bench.get("/").content.decode()
+    assert "Chair 29</span>" not in page
+    assert "second oil coat dries" in page
+    assert "at the bench" not in bench.get("/?page=2").content.decode()
