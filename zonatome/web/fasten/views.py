@@ -15,7 +15,7 @@ from zonatome.web.fasten.forms import KeepOutForm, StapleForm
 from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.fasten.services import plan_of
 from zonatome.web.jobs.models import Job, JobPart
-from zonatome.web.jobs.pages import job_page, load_job
+from zonatome.web.jobs.pages import job_page, load_job, panel_or_404
 from zonatome.web.pad.forms import BoardForm
 from zonatome.web.trace.services import board_of, plan_staples
 
@@ -36,14 +36,7 @@ def home(request: HttpRequest, number: int) -> HttpResponse:
 def panel(request: HttpRequest, number: int, key: str) -> HttpResponse:
     """Show one board and its staples."""
     job = load_job(number)
-    return _page(request, job, _part(job, key))
-
-
-def _part(job: Job, key: str) -> JobPart:
-    for part in job.padded():
-        if part.key == key:
-            return part
-    raise Http404
+    return _page(request, job, panel_or_404(job.padded(), key))
 
 
 def _page(
@@ -90,7 +83,7 @@ def _page(
 def choose(request: HttpRequest, number: int, key: str) -> HttpResponse:
     """Choose pitch and order; the count of what is done begins again when the plan changes."""
     job = load_job(number)
-    part = _part(job, key)
+    part = panel_or_404(job.padded(), key)
     form = StapleForm(request.POST, units=request.workroom.units)
     if not form.is_valid():
         return _page(request, job, part, form=form)
@@ -107,7 +100,7 @@ def choose(request: HttpRequest, number: int, key: str) -> HttpResponse:
 def add_hole(request: HttpRequest, number: int, key: str) -> HttpResponse:
     """Mark a screw hole to keep clear of."""
     job = load_job(number)
-    part = _part(job, key)
+    part = panel_or_404(job.padded(), key)
     form = KeepOutForm(request.POST, units=request.workroom.units)
     if not form.is_valid():
         return _page(request, job, part, hole=form)
@@ -132,7 +125,7 @@ def remove_hole(request: HttpRequest, number: int, key: str, pk: int) -> HttpRes
 
 
 def _replanned(number: int, key: str) -> HttpResponse:
-    part = _part(load_job(number), key)
+    part = panel_or_404(load_job(number).padded(), key)
     plan_staples(part)
     return redirect("fasten:panel", number=number, key=key)
 
@@ -141,7 +134,7 @@ def _replanned(number: int, key: str) -> HttpResponse:
 def done(request: HttpRequest, number: int, key: str) -> HttpResponse:
     """Keep how many staples are in, over the whole set."""
     job = load_job(number)
-    part = _part(job, key)
+    part = panel_or_404(job.padded(), key)
     most = part.staples_planned * job.count
     try:
         count = int(request.POST.get("done", ""))

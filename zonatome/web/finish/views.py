@@ -13,7 +13,7 @@ from zonatome.core.strip.order import rebuild_order
 from zonatome.web.jobs.forms import PhotoForm
 from zonatome.web.jobs.models import photos_of
 from zonatome.web.jobs.pages import job_page, load_job
-from zonatome.web.jobs.photos import keep_photo
+from zonatome.web.jobs.photos import keep_sent_photo
 from zonatome.web.jobs.standing import finish_list
 
 BY_HAND = {"holes": "holes_found", "label": "label_on", "feet": "feet_done"}
@@ -86,11 +86,8 @@ def all_on(request: HttpRequest, number: int) -> HttpResponse:
 def add_photo(request: HttpRequest, number: int) -> HttpResponse:
     """Keep a photo after."""
     job = load_job(number)
-    upload = request.FILES.get("photo")
     try:
-        if upload is None:
-            raise BadInput("photo", None, "a JPEG or PNG photo")
-        keep_photo(job, "after", upload)
+        keep_sent_photo(request, job, "after")
     except BadInput as refusal:
         return _page(request, number, refusal=str(refusal), status=422)
     return redirect("finish:home", number=number)

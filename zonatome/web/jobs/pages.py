@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
 
 from zonatome.core.cautions import cautions_for
-from zonatome.web.jobs.models import Job
+from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.jobs.standing import tape_of
 
 
@@ -18,6 +18,14 @@ def load_job(number: int) -> Job:
     for row in (*job.parts.all(), *job.cloths.all()):
         row.job = job  # one object, so that what is loaded once serves all
     return job
+
+
+def panel_or_404(panels: list[JobPart], key: str) -> JobPart:
+    """Return the panel of this key among those that a room works on, or answer that there is none."""
+    for part in panels:
+        if part.key == key:
+            return part
+    raise Http404
 
 
 def job_page(request: HttpRequest, job: Job, step: str, template: str, context: dict[str, Any], *, status: int = 200) -> HttpResponse:

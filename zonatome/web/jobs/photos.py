@@ -7,6 +7,7 @@ import warnings
 
 from django.core.files.base import ContentFile
 from django.core.files.uploadedfile import UploadedFile
+from django.http import HttpRequest
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from zonatome.core.errors import BadInput
@@ -16,6 +17,14 @@ MOST_BYTES = 14 * 1024 * 1024
 MOST_PIXELS = 40_000_000
 LONG_SIDE = 1600
 KINDS = ("JPEG", "PNG")
+
+
+def keep_sent_photo(request: HttpRequest, job: Job, when: str) -> Photo:
+    """Store the photo that a form sent. Raises BadInput where there is none, or it is none."""
+    upload = request.FILES.get("photo")
+    if upload is None:
+        raise BadInput("photo", None, "a JPEG or PNG photo")
+    return keep_photo(job, when, upload)
 
 
 def keep_photo(job: Job, when: str, upload: UploadedFile) -> Photo:

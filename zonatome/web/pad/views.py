@@ -14,7 +14,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.pad.layers import PadChoice, layer_sizes, measured_pad, to_buy
 from zonatome.core.units import format_length
 from zonatome.web.jobs.models import Job, JobPart, Wait
-from zonatome.web.jobs.pages import job_page, load_job
+from zonatome.web.jobs.pages import job_page, load_job, panel_or_404
 from zonatome.web.lay.services import cloth_standing
 from zonatome.web.pad.forms import BoardForm, PadForm
 from zonatome.web.pad.services import set_board, set_pad
@@ -86,18 +86,11 @@ def _section(part: JobPart, choice: PadChoice) -> dict[str, str]:
     }
 
 
-def _part(job: Job, key: str) -> JobPart:
-    for part in job.padded():
-        if part.key == key:
-            return part
-    raise Http404
-
-
 @require_POST
 def choose(request: HttpRequest, number: int, key: str) -> HttpResponse:
     """Choose the layers of one pad."""
     job = load_job(number)
-    part = _part(job, key)
+    part = panel_or_404(job.padded(), key)
     units = request.workroom.units
     form = PadForm(request.POST, units=units, prefix=key)
     if not form.is_valid():
@@ -120,7 +113,7 @@ def choose(request: HttpRequest, number: int, key: str) -> HttpResponse:
 def measure(request: HttpRequest, number: int, key: str) -> HttpResponse:
     """Measure the board under a pad."""
     job = load_job(number)
-    part = _part(job, key)
+    part = panel_or_404(job.padded(), key)
     form = BoardForm(request.POST, units=request.workroom.units, prefix=f"{key}-board", is_round=part.part.form == "disc")
     if not form.is_valid():
         return _page(request, job, key=key, board=form)

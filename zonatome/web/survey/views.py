@@ -12,7 +12,7 @@ from zonatome.core.survey.findings import LAYERS, VERDICTS, findings_of, propose
 from zonatome.web.jobs.forms import PhotoForm
 from zonatome.web.jobs.models import photos_of
 from zonatome.web.jobs.pages import job_page, load_job
-from zonatome.web.jobs.photos import keep_photo
+from zonatome.web.jobs.photos import keep_sent_photo
 from zonatome.web.jobs.standing import drawing_of
 from zonatome.web.shop.services import money_of
 from zonatome.web.survey.models import LayerFinding
@@ -66,11 +66,8 @@ def find(request: HttpRequest, number: int) -> HttpResponse:
 def add_photo(request: HttpRequest, number: int) -> HttpResponse:
     """Keep a photo before."""
     job = load_job(number)
-    upload = request.FILES.get("photo")
     try:
-        if upload is None:
-            raise BadInput("photo", None, "a JPEG or PNG photo")
-        keep_photo(job, "before", upload)
+        keep_sent_photo(request, job, "before")
     except BadInput as refusal:
         return _page(request, number, refusal=str(refusal), status=422)
     messages.success(request, "Photo kept.")

@@ -13,7 +13,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.piece_json import write_piece
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.web.jobs.models import Job, JobPart
-from zonatome.web.jobs.pages import job_page, load_job
+from zonatome.web.jobs.pages import job_page, load_job, panel_or_404
 from zonatome.web.trace import services
 from zonatome.web.trace.drawing import shape_drawing
 from zonatome.web.trace.forms import FORMS, EdgeForm, WorkForm
@@ -32,14 +32,7 @@ def home(request: HttpRequest, number: int) -> HttpResponse:
 def panel(request: HttpRequest, number: int, key: str) -> HttpResponse:
     """Show one panel's shape, or the ways to get one."""
     job = load_job(number)
-    return _page(request, job, _part(job, key))
-
-
-def _part(job: Job, key: str) -> JobPart:
-    for part in job.panels():
-        if part.key == key:
-            return part
-    raise Http404
+    return _page(request, job, panel_or_404(job.panels(), key))
 
 
 def _page(
@@ -120,7 +113,7 @@ def _blank(request: HttpRequest, part: JobPart, way: str) -> WorkForm:
 def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
     """Make a panel's shape from measures or a file."""
     job = load_job(number)
-    part = _part(job, key)
+    part = panel_or_404(job.panels(), key)
     if way not in FORMS:
         raise Http404
     rest = {"is_round": part.part.form == "disc"} if way == "block" else {"has_partner": part.part.mirror is not None}
@@ -150,7 +143,7 @@ def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
 def hold_edge(request: HttpRequest, number: int, key: str, edge: str) -> HttpResponse:
     """Hold one edge another way."""
     job = load_job(number)
-    part = _part(job, key)
+    part = panel_or_404(job.panels(), key)
     if not part.shape:
         raise Http404
     form = EdgeForm(request.POST, units=request.workroom.units, prefix=edge)
@@ -168,7 +161,7 @@ def hold_edge(request: HttpRequest, number: int, key: str, edge: str) -> HttpRes
 def choose_cloth(request: HttpRequest, number: int, key: str) -> HttpResponse:
     """Cut a panel from another of the job's cloths."""
     job = load_job(number)
-    part = _part(job, key)
+    part = panel_or_404(job.panels(), key)
     chosen = next((c for c in job.cloths.all() if str(c.pk) == request.POST.get("cloth")), None)
     part.cloth = chosen
     part.save()
@@ -177,7 +170,7 @@ def choose_cloth(request: HttpRequest, number: int, key: str) -> HttpResponse:
 
 def piece_file(request: HttpRequest, number: int, key: str) -> HttpResponse:
     """Give the shape as a piece file."""
-    part = _part(load_job(number), key)
+    part = panel_or_404(load_job(number).panels(), key)
     if not part.shape:
         raise Http404
     body = json.dumps(write_piece(services.shape_of_part(part)), indent=1)
