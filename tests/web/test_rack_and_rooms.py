@@ -181,3 +181,34 @@ def test_the_sample_workroom_shows_something_real_at_every_step(client, db):
     for job in Job.objects.all():
         for room in ROOMS:
             assert client.get(f"/tags/{job.number}/{room}/", follow=True).status_code == 200, (job.number, room)
+
+
+def test_what_stands_on_a_tag_can_be_changed_and_another_count_reaches_the_lay(bench, stool, skerry):
+    block(bench, stool)
+    add_cloth(stool, skerry, "main")
+    page = bench.get(f"/tags/{stool.number}/edit/").content.decode()
+    assert "Harbour Reading Room" in page
+    sent = {"title": "Stools", "client": "Oriel House", "count": "6", "due": "2027-01-08", "wish": "firm", "new_price": "80"}
+    assert bench.post(f"/tags/{stool.number}/edit/", {**sent, "count": "0"}).status_code == 422
+    assert Job.objects.get().count == 4
+    bench.post(f"/tags/{stool.number}/edit/", sent)
+    job = Job.objects.get()
+    assert (job.count, job.client, job.kind_key) == (6, "Oriel House", "square_stool")
+    assert "6 to cut" in bench.get(f"/tags/{stool.number}/trace/seat/").content.decode()
+
+
+def test_a_tag_waits_for_a_yes_until_it_has_come(bench, stool):
+    bench.post(f"/tags/{stool.number}/money/waits/", {"waits_for": "their yes on the quote"})
+    assert "for their yes on the quote" in bench.get("/").content.decode()
+    assert "It has come" in bench.get(f"/tags/{stool.number}/money/").content.decode()
+    bench.post(f"/tags/{stool.number}/money/waits/", {"waits_for": ""})
+    assert "Waits" not in bench.get("/").content.decode()
+
+
+def test_the_workroom_s_hour_goes_into_the_quote_and_a_day_must_have_hours(bench, stool):
+    sent = {"name": "Mole End", "currency": "£", "hour": "60", "opens": "09:00", "closes": "16:30"}
+    assert bench.post("/workroom/", {**sent, "closes": "09:30"}).status_code == 422
+    assert bench.post("/workroom/", {**sent, "hour": "-1"}).status_code == 422
+    assert Workroom.the_one().name != "Mole End"
+    bench.post("/workroom/", sent)
+    assert "at £ 60.00" in bench.get(f"/tags/{stool.number}/money/").content.decode()

@@ -152,6 +152,7 @@ DONE = replace(
 
 
 def test_the_last_moves_are_staples_trim_and_going_home():
+    assert next_move(replace(DONE, staples=0, staples_done=0)).words == "measure the board under the seat"
     assert next_move(replace(DONE, staples_done=10)).words == "seat, 70 staples to go"
     assert next_move(replace(DONE, trim_done=False)).step == "trim"
     assert next_move(replace(DONE, to_finish=2)).words == "2 things before it goes home"

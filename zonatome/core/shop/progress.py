@@ -100,6 +100,7 @@ def next_move(job: JobState) -> NextMove:
         (job.lays < job.cloths, "lay", f"{job.pieces} pieces to lay"),
         (job.pieces_cut < job.pieces, "lay", f"{job.buy}, {job.pieces - job.pieces_cut} of {job.pieces} pieces to cut"),
         (job.pads_made < job.pads, "pad", f"foam and wadding for the {job.next_pad.lower()}"),
+        (job.pads > 0 and job.staples == 0, "fasten", f"measure the board under the {job.next_fasten.lower()}"),
         (job.staples_done < job.staples, "fasten", f"{job.next_fasten.lower()}, {job.staples - job.staples_done} staples to go"),
         (not job.trim_done, "trim", f"{job.trim}, start low at the back" if job.has_trim else "welt, gimp or none"),
     )

@@ -9,8 +9,8 @@ from django.contrib.auth.models import User
 from django.contrib.auth.password_validation import validate_password
 
 from zonatome.core.survey.kinds import KINDS
-from zonatome.web.jobs.length_forms import WorkForm
-from zonatome.web.jobs.models import UNITS
+from zonatome.web.jobs.length_forms import WorkForm, WorkModelForm
+from zonatome.web.jobs.models import UNITS, Job, Workroom
 
 
 class TagForm(WorkForm):
@@ -32,6 +32,42 @@ class TagForm(WorkForm):
         required=False,
         help_text="Left empty: the kind's usual price.",
     )
+
+
+class EditTagForm(WorkModelForm):
+    """What stands on a tag that hangs already."""
+
+    class Meta:
+        model = Job
+        fields = ("title", "client", "count", "due", "wish", "new_price")
+        labels = {"title": "What it is", "client": "Whose it is", "count": "How many of them", "new_price": "The same bought new, each"}
+        widgets = {"due": forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")}
+
+
+class WorkroomForm(forms.ModelForm):  # type: ignore[type-arg]
+    """The workroom's own figures."""
+
+    class Meta:
+        model = Workroom
+        fields = ("name", "currency", "hour", "opens", "closes")
+        labels = {"hour": "An hour at the bench costs", "currency": "Currency, as it is written before an amount"}
+        widgets = {
+            "opens": forms.TimeInput(attrs={"type": "time"}, format="%H:%M"),
+            "closes": forms.TimeInput(attrs={"type": "time"}, format="%H:%M"),
+        }
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        """Keep the labels free of a colon."""
+        super().__init__(*args, label_suffix="", **kwargs)
+
+    def clean(self) -> dict[str, Any]:
+        """Refuse a day that ends before it begins."""
+        data = super().clean() or {}
+        if data.get("opens") and data.get("closes") and (data["closes"].hour - data["opens"].hour) < 2:
+            self.add_error("closes", "Expected a closing time at least two hours after opening.")
+        if data.get("hour") is not None and data["hour"] < 0:
+            self.add_error("hour", "Expected 0 or more.")
+        return data
 
 
 class WelcomeForm(forms.Form):

@@ -9,6 +9,8 @@ from zonatome.core.finish.handover import Open, Standing, still_open
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.shop.progress import JobState, NextMove, StepState, next_move, step_states
 from zonatome.core.strip.order import can_come_off
+from zonatome.core.survey.kind import Kind
+from zonatome.core.survey.kinds import kind_named
 from zonatome.core.survey.opened_out import OpenedOut, opened_out
 from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.models import Job, JobPart, photos_of
@@ -146,8 +148,6 @@ class Drawing:
 
 @lru_cache(maxsize=256)
 def _opened_out(kind_key: str, measures: tuple[tuple[str, float, float], ...]) -> OpenedOut:
-    from zonatome.core.survey.kinds import kind_named
-
     return opened_out(kind_named(kind_key), {key: (width, height) for key, width, height in measures})
 
 
@@ -156,19 +156,29 @@ def drawing_of(
 ) -> Drawing:
     """Return the opened-out drawing of a job, true to its shapes; `tones` colours parts, `words` says the same for who can't see it."""
     measures = tuple((p.key, *_measures(p)) for p in job.parts.all() if p.shape)
-    drawn = _opened_out(job.kind_key, measures)
+    return _drawing(job.kind, measures, tones or {}, badges or {}, words or {})
+
+
+def drawing_of_kind(kind: Kind) -> Drawing:
+    """Return the opened-out drawing of a kind with its usual measures."""
+    return _drawing(kind, (), {}, {}, {})
+
+
+def _drawing(
+    kind: Kind, measures: tuple[tuple[str, float, float], ...], tones: dict[str, str], badges: dict[str, str], words: dict[str, str]
+) -> Drawing:
+    drawn = _opened_out(kind.key, measures)
     x0, y0, x1, y1 = drawn.bounds
     edge = (x1 - x0) * 0.02 + 6
-    kind = job.kind
     made = []
     for part in drawn.parts:
         data = kind.part(part.key)
-        badge = (badges or {}).get(part.key, "")
+        badge = badges.get(part.key, "")
         lines, size = _label(data.short, part.width, part.height, max(x1 - x0, (y1 - y0) * 0.8), bool(badge))
         shown = (*lines, badge) if badge else lines
         first = y1 - part.middle[1] - size * 1.05 * (len(shown) - 1) / 2
         placed = tuple((line, fixed(first + n * size * 1.05)) for n, line in enumerate(shown))
-        tone, said = (tones or {}).get(part.key, "plain"), (words or {}).get(part.key, "")
+        tone, said = tones.get(part.key, "plain"), words.get(part.key, "")
         middle = (fixed(part.middle[0]), fixed(y1 - part.middle[1]))
         made.append(PartDrawing(part.key, data.name, path_of(part.points, y1), *middle, placed, fixed(size), tone, badge, said))
     view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"

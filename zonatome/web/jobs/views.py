@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
+from django.contrib import messages
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.models import User
@@ -17,11 +18,12 @@ from django.utils import timezone
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
-from zonatome.web.jobs.forms import TagForm, WelcomeForm
+from zonatome.core.survey.kinds import kind_named
+from zonatome.web.jobs.forms import EditTagForm, TagForm, WelcomeForm, WorkroomForm
 from zonatome.web.jobs.models import Job, Photo, Workroom
-from zonatome.web.jobs.pages import load_job
+from zonatome.web.jobs.pages import job_page, load_job
 from zonatome.web.jobs.services import hang_tag
-from zonatome.web.jobs.standing import drawing_of, tag_tones, tape_of
+from zonatome.web.jobs.standing import drawing_of, drawing_of_kind, tag_tones, tape_of
 from zonatome.web.shop.services import day_of
 
 TAGS_A_PAGE = 24
@@ -74,27 +76,28 @@ def new_tag(request: HttpRequest) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         job = hang_tag(**form.cleaned_data)
         return redirect("survey:home", number=job.number)
-    kinds = [{"kind": k, "name": name, "drawing": drawing_of(_specimen(k))} for k, name in form.fields["kind"].choices]
+    kinds = [{"kind": k, "name": name, "drawing": drawing_of_kind(kind_named(k))} for k, name in form.fields["kind"].choices]
     return render(request, "jobs/new_tag.html", {"form": form, "kinds": kinds, "nav": "new"}, status=422 if form.is_bound else 200)
 
 
-class _NoRows:
-    def all(self) -> list[object]:
-        return []
+def edit_tag(request: HttpRequest, number: int) -> HttpResponse:
+    """Change what stands on a tag; its kind stays, since its parts come from it."""
+    job = load_job(number)
+    form = EditTagForm(request.POST or None, instance=job, units=request.workroom.units)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        return redirect("survey:home", number=number)
+    return job_page(request, job, "survey", "jobs/edit_tag.html", {"form": form}, status=422 if form.is_bound else 200)
 
 
-def _specimen(kind_key: str) -> Job:
-    """A job that is not stored, to draw its kind."""
-
-    class Specimen:
-        parts = _NoRows()
-
-        def __init__(self) -> None:
-            from zonatome.core.survey.kinds import kind_named
-
-            self.kind_key, self.kind = kind_key, kind_named(kind_key)
-
-    return Specimen()  # type: ignore[return-value]
+def workroom(request: HttpRequest) -> HttpResponse:
+    """Change the workroom's name, money and hours."""
+    form = WorkroomForm(request.POST or None, instance=Workroom.the_one())
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        messages.success(request, "Kept.")
+        return redirect("jobs:workroom")
+    return render(request, "jobs/workroom.html", {"form": form, "nav": "workroom"}, status=422 if form.is_bound else 200)
 
 
 def next_step(request: HttpRequest, number: int) -> HttpResponse:

@@ -5,4 +5,4 @@ from django.urls import path
 from zonatome.web.shop import views
 
 app_name = "shop"
-urlpatterns = [path("", views.home, name="home")]
+urlpatterns = [path("", views.home, name="home"), path("waits/", views.waits_for, name="waits")]

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.views.decorators.http import require_POST
 
 from zonatome.web.jobs.pages import job_page, load_job
 from zonatome.web.shop.services import money_of, rates_of
@@ -14,3 +16,12 @@ def home(request: HttpRequest, number: int) -> HttpResponse:
     return job_page(
         request, job, "money", "shop/home.html", {"money": money_of(job, request.workroom), "rates": rates_of(request.workroom)}
     )
+
+
+@require_POST
+def waits_for(request: HttpRequest, number: int) -> HttpResponse:
+    """Say what the tag waits for, a yes or a cloth on order; with nothing said it waits no more."""
+    job = load_job(number)
+    job.waits_for = request.POST.get("waits_for", "").strip()[:80]
+    job.save()
+    return redirect("shop:home", number=number)
