@@ -200,6 +200,7 @@ def test_what_stands_on_a_tag_can_be_changed_and_another_count_reaches_the_lay(b
 def test_a_tag_waits_for_a_yes_until_it_has_come(bench, stool):
     bench.post(f"/tags/{stool.number}/money/waits/", {"waits_for": "their yes on the quote"})
     assert "for their yes on the quote" in bench.get("/").content.decode()
+    assert bench.get(f"/tags/{stool.number}/").url.endswith("/money/"), "a waiting tag opens where the wait is ended"
     assert "It has come" in bench.get(f"/tags/{stool.number}/money/").content.decode()
     bench.post(f"/tags/{stool.number}/money/waits/", {"waits_for": ""})
     assert "Waits" not in bench.get("/").content.decode()

@@ -103,6 +103,8 @@ def workroom(request: HttpRequest) -> HttpResponse:
 def next_step(request: HttpRequest, number: int) -> HttpResponse:
     """Open a tag where its next move is."""
     job = load_job(number)
+    if job.waits_for:
+        return redirect("shop:home", number=number)
     return redirect(f"{tape_of(job, request.workroom.units).move.step}:home", number=number)
 
 
