@@ -85,7 +85,7 @@ def test_units_change_for_the_eye_at_once(browser, sample):
 
 
 def test_a_killed_worker_is_said_and_the_search_taken_up_again(browser, tmp_path):
-    running = start(tmp_path / "home", "--sample")
+    running = start(tmp_path / "home", "--sample", longest_search=40)
     try:
         watched = watch(browser, running)
         page = watched.page

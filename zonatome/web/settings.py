@@ -106,6 +106,8 @@ DATABASES = {
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 TASKS = {"default": {"BACKEND": os.environ.get("ZONATOME_TASKS", "django_tasks_db.DatabaseBackend")}}
 
+LONGEST_SEARCH = float(os.environ.get("ZONATOME_LONGEST_SEARCH", "600"))  # seconds that one search for a lay may take
+
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 8}},

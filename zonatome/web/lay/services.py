@@ -7,6 +7,7 @@ import json
 from dataclasses import dataclass
 from decimal import Decimal
 
+from django.conf import settings
 from django.db import transaction
 from django.utils import timezone
 
@@ -151,6 +152,7 @@ def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS) -> LayRun:
     from zonatome.web.lay.tasks import search_for_lay
 
     request = request_for(job_cloth)
+    seconds = min(seconds, settings.LONGEST_SEARCH)
     standing = best_run(job_cloth)
     if standing is not None and standing.ticks.all() and standing.fingerprint == fingerprint_of(request):
         raise BadInput(

@@ -41,12 +41,12 @@ class Worker:
             self.ending.wait(1.0)
 
     def end(self) -> None:
-        """End it, at once."""
+        """End it, at once: a search that it was at is kept as far as it got."""
         self.ending.set()
         if self.process is not None and self.process.poll() is None:
             self.process.terminate()
             try:
-                self.process.wait(3)
+                self.process.wait(1)
             except subprocess.TimeoutExpired:
                 self.process.kill()
                 self.process.wait()
