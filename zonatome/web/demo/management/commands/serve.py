@@ -6,6 +6,7 @@ import signal
 import subprocess
 import sys
 import threading
+import time
 from typing import Any
 
 from django.conf import settings
@@ -21,6 +22,7 @@ from zonatome.web.lay.models import LayRun
 
 LOST = "The worker ended before the search did. The best lay so far is kept."
 THREADS = 6
+SOON = 10.0  # seconds: a worker that dies sooner has a lasting trouble and is not started over and over
 
 
 class Worker:
@@ -37,8 +39,9 @@ class Worker:
             LayRun.objects.filter(state="running").update(state="failed", words=LOST, ended_at=timezone.now())
             command = [sys.executable, "manage.py", "db_worker", "--interval", "0.3", "--no-startup-delay", "--verbosity", "0"]
             self.process = subprocess.Popen(command, start_new_session=True)
+            begun = time.monotonic()
             self.process.wait()
-            self.ending.wait(1.0)
+            self.ending.wait(1.0 if time.monotonic() - begun > SOON else SOON)
 
     def end(self) -> None:
         """End it, at once: a search that it was at is kept as far as it got."""
@@ -50,6 +53,10 @@ class Worker:
             except subprocess.TimeoutExpired:
                 self.process.kill()
                 self.process.wait()
+
+
+def _end(*_: object) -> None:
+    raise KeyboardInterrupt
 
 
 class Command(BaseCommand):
@@ -81,7 +88,8 @@ class Command(BaseCommand):
         )
         worker = Worker()
         threading.Thread(target=worker.watch, daemon=True).start()
-        signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+        for sign in (signal.SIGINT, signal.SIGTERM):  # by name: a background job of a shell is started with SIGINT ignored
+            signal.signal(sign, _end)
         self.stdout.write(f"\n  Zonatome is at http://127.0.0.1:{port}/\n")
         if sample and User.objects.filter(username=NAME).exists():
             self.stdout.write(f"  Sign in as {NAME}, password {PASSWORD}\n")
@@ -91,7 +99,7 @@ class Command(BaseCommand):
         self.stdout.flush()
         try:
             server.run()
-        except (KeyboardInterrupt, SystemExit):
+        except KeyboardInterrupt:
             pass
         finally:
             worker.end()
