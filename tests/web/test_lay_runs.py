@@ -87,6 +87,15 @@ def test_a_killed_worker_leaves_a_run_that_says_so_and_can_be_taken_up(bench, cl
     assert best_run(load_job(cloth_of_stools.job.number).cloths.all()[0]) is not None
 
 
+def test_a_run_that_waits_its_turn_is_not_called_lost(bench, cloth_of_stools):
+    run = start_lay(cloth_of_stools)
+    LayRun.objects.filter(pk=run.pk).update(beat_at=timezone.now() - timedelta(seconds=40))
+    page = bench.get(address(cloth_of_stools)).content.decode()
+    assert 'data-moving="yes"' in page
+    LayRun.objects.filter(pk=run.pk).update(beat_at=timezone.now() - timedelta(seconds=100))
+    assert "The worker ended" in bench.get(address(cloth_of_stools)).content.decode()
+
+
 def test_a_search_that_breaks_says_so_and_keeps_the_first_lay(cloth_of_stools, monkeypatch):
     def broken(*_, **__):
         raise RuntimeError("no more memory")

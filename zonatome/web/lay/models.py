@@ -12,6 +12,7 @@ from zonatome.core.formats.lay_json import read_lay, read_request
 from zonatome.core.lay.request import Lay, LayRequest
 from zonatome.web.jobs.models import Job
 
+WAITING_LONGEST = timedelta(seconds=90)  # one that waits its turn behind others, or for a worker that is being started, is not lost yet
 SILENT_AFTER = timedelta(seconds=12)  # a worker that lives writes every second or so; a busy disk may hold it up
 
 
@@ -99,7 +100,8 @@ class LayRun(models.Model):
     @property
     def is_silent(self) -> bool:
         """Whether its worker has not been heard of for too long: killed, or not started."""
-        return self.is_open and timezone.now() - self.beat_at > SILENT_AFTER
+        patience = SILENT_AFTER if self.state == "running" else WAITING_LONGEST
+        return self.is_open and timezone.now() - self.beat_at > patience
 
     @property
     def is_moving(self) -> bool:

@@ -22,7 +22,7 @@ from zonatome.web.lay.models import LayRun
 
 LOST = "The worker ended before the search did. The best lay so far is kept."
 THREADS = 6
-SOON = 10.0  # seconds: a worker that dies sooner has a lasting trouble and is not started over and over
+SOON = 5.0  # seconds: a worker that dies sooner has a lasting trouble and is not started over and over
 
 
 class Worker:
