@@ -1,6 +1,7 @@
 """The command line: the same computation as the pages, on open files.
 
     python -m zonatome lay REQUEST.json --seconds 10 --seed 1
+    python -m zonatome trace PHOTO.jpg --mat 1200 800
 
 Exit status 0: the answer is on standard output. 2: bad input. 3: a correct request without a whole answer.
 """
@@ -12,7 +13,7 @@ import json
 import sys
 from pathlib import Path
 
-from zonatome.core.errors import BadInput
+from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.formats.lay_json import read_request, write_lay
 from zonatome.core.formats.reading import MOST_BYTES, read_json
 from zonatome.core.lay.request import Lay
@@ -23,18 +24,53 @@ LONGEST_SEARCH = 3600.0
 
 def main(argv: list[str] | None = None) -> int:
     """Run one command and return its exit status."""
-    parser = argparse.ArgumentParser(prog="python -m zonatome", description="Lays from open files.")
+    parser = argparse.ArgumentParser(prog="python -m zonatome", description="Lays and tracings from open files.")
     commands = parser.add_subparsers(dest="command", required=True)
     lay = commands.add_parser("lay", help="lay the pieces of a request on its cloth")
     lay.add_argument("request", type=Path)
     lay.add_argument("--seconds", type=float, default=10.0)
     lay.add_argument("--seed", type=int, default=1)
+    trace = commands.add_parser("trace", help="trace the old cover on a photo of the mat")
+    trace.add_argument("photo", type=Path)
+    trace.add_argument("--mat", type=float, nargs=2, required=True, metavar=("W", "H"), help="mm between marker centres, across and down")
+    trace.add_argument("--marker", type=float, default=60.0, help="mm: the side of a marker's black square")
+    trace.add_argument("--name", default="")
     asked = parser.parse_args(argv)
+    path: Path = asked.request if asked.command == "lay" else asked.photo
     try:
-        return _lay(asked.request, seconds=asked.seconds, seed=asked.seed)
+        if asked.command == "lay":
+            return _lay(path, seconds=asked.seconds, seed=asked.seed)
+        return _trace(path, mat=(asked.mat[0], asked.mat[1], asked.marker), name=asked.name)
     except BadInput as refusal:
-        print(f"{asked.request}: {refusal}", file=sys.stderr)
+        print(f"{path}: {refusal}", file=sys.stderr)
         return 2
+    except NoAnswer as refusal:
+        print(f"{path}: {refusal}", file=sys.stderr)
+        return 3
+
+
+def _trace(path: Path, *, mat: tuple[float, float, float], name: str) -> int:
+    from zonatome.core.trace.mat import Mat
+    from zonatome.core.trace.photo import MOST_BYTES as MOST_PHOTO
+    from zonatome.core.trace.photo import read_photo, trace_photo
+
+    told = Mat(*mat)
+    try:
+        if path.stat().st_size > MOST_PHOTO:
+            raise BadInput("photo", f"{path.stat().st_size} bytes", f"at most {MOST_PHOTO} bytes")
+        content = path.read_bytes()
+    except OSError as err:
+        raise BadInput("photo", str(err), "a file that can be read") from err
+    traced = trace_photo(read_photo(content), told)
+    piece = {
+        "format": "zonatome.piece",
+        "version": 1,
+        "name": (name or path.stem)[:80],
+        "outline": [list(p) for p in traced.outline.points],
+        "error": round(traced.error, 3),
+    }
+    print(json.dumps(piece))
+    return 0
 
 
 def _lay(path: Path, *, seconds: float, seed: int) -> int:

@@ -112,12 +112,37 @@ def sample(tmp_path_factory) -> Iterator[Running]:
 
 
 @dataclass
+class Keys:
+    """A keyboard on which nobody presses a key before the page can hear it: a page that has arrived has not yet run its scripts."""
+
+    page: Page
+
+    def press(self, key: str) -> None:
+        """Press one key, or several held together as in `Shift+ArrowRight`."""
+        self.heard()
+        self.page.keyboard.press(key)
+
+    def heard(self) -> None:
+        """Wait until the whole page is there and hears keys."""
+        self.page.wait_for_selector("html[data-keys=on]", state="attached")
+
+    def type(self, text: str) -> None:
+        """Type into what has the focus."""
+        self.page.keyboard.type(text)
+
+
+@dataclass
 class Watched:
     """A page of which every console error and every request to elsewhere is remembered."""
 
     page: Page
     address: str
     wrong: list[str]
+
+    @property
+    def keys(self) -> Keys:
+        """The keyboard of this page."""
+        return Keys(self.page)
 
     def go(self, path: str) -> None:
         """Open a path of the application."""

@@ -14,8 +14,9 @@ from tests.browser.conftest import end, sign_in, start, watch
 
 pytestmark = pytest.mark.browser
 VIEWS = [
-    "/", "/?home=1", "/?q=chair", "/tags/new/", "/cloths/", "/tags/126/survey/", "/tags/124/strip/", "/tags/124/strip/?part=seat", "/tags/118/trace/inside_back/",
-    "/tags/118/trace/seat/?way=file", "/tags/124/trace/seat/", "/tags/118/lay/", "/tags/118/lay/choose/", "/tags/126/lay/", "/tags/119/pad/", "/tags/119/fasten/top/",
+    "/", "/?home=1", "/?q=chair", "/tags/new/", "/cloths/", "/saved/", "/tags/bring-in/", "/tags/126/survey/", "/tags/124/survey/panels/?part=inside_back", "/tags/118/survey/restyle/",
+    "/tags/124/strip/", "/tags/118/strip/", "/tags/124/strip/look/outside_back/", "/tags/124/strip/?part=seat", "/tags/118/trace/inside_back/",
+    "/tags/118/trace/seat/?way=file", "/tags/124/trace/seat/", "/tags/124/trace/outside_back/photo/", "/tags/124/trace/outside_back/photo/?again=1", "/tags/118/lay/", "/tags/118/lay/choose/", "/tags/126/lay/", "/tags/119/pad/", "/tags/119/fasten/top/",
     "/tags/127/fasten/seat/", "/tags/123/trim/", "/tags/122/finish/", "/tags/118/money/", "/tags/999/",
 ]  # fmt: skip
 
@@ -51,24 +52,24 @@ def test_keys_walk_find_and_list_themselves(browser, sample):
     watched = watch(browser, sample)
     page = watched.page
     sign_in(watched)
-    page.keyboard.press("/")
+    watched.keys.press("/")
     expect(page.get_by_label("Find a tag")).to_be_focused()
-    page.keyboard.type("fireside")
-    page.keyboard.press("Enter")
+    watched.keys.type("fireside")
+    watched.keys.press("Enter")
     expect(page.locator(".tag")).to_have_count(1)
     page.locator(".tag__paper").click()
     expect(page).to_have_url(re.compile("/tags/124/strip/"))
-    page.keyboard.press("?")
+    watched.keys.press("?")
     expect(page.get_by_role("dialog")).to_be_visible()
     expect(page.get_by_role("dialog")).to_contain_text("it's off")
-    page.keyboard.press("Escape")
+    watched.keys.press("Escape")
     seat = page.get_by_role("link", name=re.compile("^Seat"))
     seat.focus()
-    page.keyboard.press("ArrowUp")
+    watched.keys.press("ArrowUp")
     expect(page.get_by_role("link", name=re.compile("^Inside back"))).to_be_focused()
-    page.keyboard.press("ArrowLeft")
+    watched.keys.press("ArrowLeft")
     expect(page.get_by_role("link", name=re.compile("^Inside wing, left"))).to_be_focused()
-    page.keyboard.press("Enter")
+    watched.keys.press("Enter")
     expect(page.get_by_role("heading", name=re.compile("Not yet: inside wing, left"))).to_be_visible()
     assert watched.wrong == []
 
@@ -114,9 +115,9 @@ def test_a_second_start_keeps_what_the_user_did(browser, tmp_path):
     watched = watch(browser, running)
     sign_in(watched)
     watched.go("/tags/126/survey/")
-    watched.page.locator("#finding-frame").select_option(label="Wobbles, a joint is open")
-    watched.press("Note it")
-    expect(watched.page.locator(".verdict b")).to_have_text("strengthen")
+    watched.page.locator("#frame").get_by_label("Wobbles, a joint is open").check()
+    watched.page.locator("#frame").get_by_role("button", name="Note it").click()
+    expect(watched.page.locator("#frame .verdict b")).to_have_text("Strengthen")
     end(running)
     assert running.process.returncode == 0
     again = start(home, "--sample")
@@ -125,6 +126,6 @@ def test_a_second_start_keeps_what_the_user_did(browser, tmp_path):
         sign_in(watched)
         expect(watched.page.locator(".tag")).to_have_count(8)
         watched.go("/tags/126/survey/")
-        expect(watched.page.locator(".verdict b")).to_have_text("strengthen")
+        expect(watched.page.locator("#frame .verdict b")).to_have_text("Strengthen")
     finally:
         end(again)

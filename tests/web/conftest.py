@@ -77,3 +77,12 @@ def block(bench, job: Job, **more):
     """Send the block of a stool's seat as typed measures."""
     measures = {"board_width": "14 1/2 in", "board_depth": "38 cm", "board_thickness": "18", "pad": "45", "wrap": "50", **more}
     return bench.post(f"/tags/{job.number}/trace/seat/make/block/", measures)
+
+
+def found(bench, job: Job, *keys: str, **more):
+    """Send what was found, layer by layer."""
+    answer = None
+    for layer in dict.fromkeys(k.split("_")[0] for k in keys):
+        sent = {"layer": layer, "finding": [k for k in keys if k.startswith(layer)], **more}
+        answer = bench.post(f"/tags/{job.number}/survey/find/", sent)
+    return answer

@@ -69,8 +69,9 @@ def test_the_rack_takes_a_fixed_number_of_queries(bench, django_assert_max_num_q
     for n in range(15):
         job = hang_tag(title=f"Chair {n}", client="x", kind=list(KINDS)[n % len(KINDS)], count=2)
         add_cloth(job, skerry, "main")
+    count(2)  # and works out how the new ones stand
     assert count(2) <= few
-    assert few < 25
+    assert few <= 12
 
 
 @pytest.mark.parametrize("kind", KINDS)

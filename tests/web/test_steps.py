@@ -9,7 +9,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.core.formats.test_files import BOMB, dxf, svg
-from tests.web.conftest import block
+from tests.web.conftest import block, found
 from zonatome.core.outline import Outline
 from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.jobs.models import JobPart, Photo
@@ -18,7 +18,6 @@ from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import JobCloth
 from zonatome.web.lay.services import add_cloth, cloth_standing, start_lay
 from zonatome.web.shop.services import money_of
-from zonatome.web.survey.models import LayerFinding
 from zonatome.web.trace.services import shape_of_part
 from zonatome.web.trim.models import TrimLine
 
@@ -33,31 +32,6 @@ def cut_size(job) -> tuple[float, float]:
 
 
 # --- survey ----------------------------------------------------------------------------------------
-
-
-def test_a_finding_proposes_its_verdict_and_a_hand_may_change_it(bench, stool):
-    bench.post(f"/tags/{stool.number}/survey/find/", {"finding": "filling_flat"})
-    assert LayerFinding.objects.get().verdict == "renew"
-    bench.post(f"/tags/{stool.number}/survey/find/", {"finding": "filling_flat", "verdict": "keep", "note": "client insists"})
-    found = LayerFinding.objects.get()
-    assert (found.verdict, found.note) == ("keep", "client insists")
-    page = bench.get(f"/tags/{stool.number}/survey/").content.decode()
-    assert "The rule says renew" in page
-
-
-@pytest.mark.parametrize("sent", [{"finding": "haunted"}, {"finding": "frame_sound", "verdict": "burn"}, {}])
-def test_a_finding_that_there_is_not_is_refused_and_nothing_stored(bench, stool, sent):
-    answer = bench.post(f"/tags/{stool.number}/survey/find/", sent)
-    assert answer.status_code == 422
-    assert "expected" in answer.content.decode()
-    assert not LayerFinding.objects.exists()
-
-
-def test_a_sound_cover_covered_over_needs_no_stripping(bench, stool):
-    for finding in ("frame_sound", "support_sound", "filling_sound", "cover_sound"):
-        bench.post(f"/tags/{stool.number}/survey/find/", {"finding": finding})
-    assert "covered over" in bench.get(f"/tags/{stool.number}/survey/").content.decode()
-    assert bench.get(f"/tags/{stool.number}/").url.endswith("/trace/")
 
 
 def test_a_photo_is_turned_upright_made_small_and_loses_what_the_camera_wrote(bench, stool, jpeg):
@@ -110,7 +84,7 @@ def test_one_press_takes_the_next_thing_off_and_undo_puts_it_back(bench, stool):
     assert 'Off next: <span class="underlined">seat screws' in bench.get(f"/tags/{number}/strip/").content.decode()
     bench.post(f"/tags/{number}/strip/off/", {"part": "screws", "fixing": "4 screws", "note": "one is stripped"})
     screws = JobPart.objects.get(key="screws")
-    assert (screws.off_number, screws.bag, screws.note) == (1, 1, "one is stripped")
+    assert (screws.off_number, screws.bags.get().number, screws.note) == (1, 1, "one is stripped")
     bench.post(f"/tags/{number}/strip/off/", {"part": "bottom_cloth"})
     bench.post(f"/tags/{number}/strip/undo/")
     assert load_job(number).off_keys == ("screws",)
@@ -225,7 +199,7 @@ def test_an_edge_is_held_another_way_with_its_own_allowance(bench, stool):
 def laid(bench, stool, skerry, strip_all):
     """Four stools, stripped, traced and laid; the search itself waits for a worker."""
     for finding in ("frame_sound", "support_sound", "filling_flat", "cover_worn"):
-        bench.post(f"/tags/{stool.number}/survey/find/", {"finding": finding})
+        found(bench, stool, finding)
     strip_all(stool)
     block(bench, stool)
     job_cloth = add_cloth(load_job(stool.number), skerry, "main")
@@ -365,7 +339,7 @@ def test_it_goes_home_only_when_the_list_is_empty(bench, laid, jpeg):
     assert answer.status_code == 422
     assert "the list must be empty" in answer.content.decode()
     bench.post(base + "all-on/")
-    bench.post(base + "parts/screws/", {"what": "bag"})
+    bench.post(base + "bags/1/")
     for key in ("holes", "feet", "no-label"):
         bench.post(f"{base}tick/{key}/")
     bench.post(base + "photo/", {"photo": jpeg()})

@@ -17,10 +17,16 @@ class Caution:
 _ROWS = (
     Caution("stubs", "Old dust and tack points.", "Mask and glasses on; feel for stubs with a gloved hand before an arm rests on the rail. Springs may be under tension."),
     Caution("foam_dust", "Crumbling or unknown filling.", "Mask on and bag it. If it looks like nothing you know, stop and ask a specialist."),
+    Caution("unknown_filling", "A filling that you don't know.", "Leave it where it is and close it up. Old fillings can be harmful; ask a specialist before anything is opened."),
+    Caution("mould", "Mould.", "Mask and gloves, out of doors, bag it at once. Nothing with mould goes back in; if it has gone far, ask a specialist."),
+    Caution("insects", "Insects may live in it.", "Keep it apart from other furniture and cloth, bag what comes off, and ask a specialist before it goes on."),
+    Caution("springs", "Springs under tension.", "Cut twine one knot at a time with a hand on the spring, glasses on, face out of line."),
+    Caution("screws_under", "Something heavy comes loose.", "Support it before the last screw is out, and lift it with two."),
     Caution("gas_lift", "Gas lift.", "It is pressurised. Never open, heat or pierce it; if it fails, the whole lift is changed."),
     Caution("structure", "The seat carries people.", "Cracked rails and failed joints are a joiner's work; follow local rules before it goes back in use."),
     Caution("air_stapler", "Air stapler.", "Glasses on, the free hand out of the line of fire, air off before you clear a jam. Begin about 3 bar and try it on scrap."),
     Caution("blades", "Blades.", "Cut away from the hand that holds the cloth. A cut is final: check all pieces, arrows and pairs first."),
+    Caution("blades_off", "Ripping blades.", "Cut away from you and along the seam, the free hand behind the blade."),
     Caution("spray_glue", "Solvent and spray glue.", "Open air, mask on, no flame near. Leave it as long as the tin says."),
     Caution("hot_glue", "Hot glue burns.", "Press with a stick, not with the finger."),
     Caution("needle", "Needle and fingers.", "Foot off the pedal before a hand goes near the needle."),
@@ -42,7 +48,28 @@ BY_STEP: dict[str, tuple[str, ...]] = {
 }
 
 
-def cautions_for(step: str, *, kind_cautions: tuple[str, ...] = ()) -> tuple[Caution, ...]:
-    """Return the cautions of a step, the furniture's own first at the steps where hands go into it."""
-    own = kind_cautions if step in ("survey", "strip", "finish") else ()
-    return tuple(CAUTIONS[key] for key in (*own, *BY_STEP.get(step, ())))
+WHERE_HANDS_GO = ("survey", "strip", "pad", "finish")
+LAYERS_WITH_SPRINGS = "spring"
+
+
+def cautions_for(step: str, *, kind_cautions: tuple[str, ...] = (), found: tuple[str, ...] = ()) -> tuple[Caution, ...]:
+    """Return the cautions of a step: what was found in this piece and the furniture's own first, where hands go into it.
+
+    `kind_cautions` are the kind's keys, `found` those that the survey's findings call for.
+    """
+    own = (*found, *kind_cautions) if step in WHERE_HANDS_GO else ()
+    return tuple(CAUTIONS[key] for key in dict.fromkeys((*own, *BY_STEP.get(step, ()))))
+
+
+def cautions_off(what: str, held: tuple[str, ...], layers: tuple[str, ...], *, is_seat: bool) -> tuple[Caution, ...]:
+    """Return the cautions for taking one thing off: by what it is, how it is held, and what lies under a seat."""
+    keys = []
+    if any("staple" in h or "tack" in h or "strip" in h or "nails" in h for h in held):
+        keys.append("stubs")
+    if is_seat and any(LAYERS_WITH_SPRINGS in layer for layer in layers):
+        keys.append("springs")
+    if any("stitch" in h or "sewn" in h or "seam" in h or "twine" in h for h in held):
+        keys.append("blades_off")
+    if what == "hardware":
+        keys.append("screws_under")
+    return tuple(CAUTIONS[key] for key in keys)

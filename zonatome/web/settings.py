@@ -131,6 +131,7 @@ CONTENT_SECURITY_POLICY = {
         "script-src": [SELF],
         "style-src": [SELF],
         "img-src": [SELF, "data:", "blob:"],
+        "media-src": [SELF],
         "font-src": [SELF],
         "connect-src": [SELF],
         "form-action": [SELF],
@@ -142,6 +143,7 @@ SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 MOST_BODY = 16 * 1024 * 1024  # bytes of one request: a photo and its form
+MOST_JOB_BODY = 200 * 1024 * 1024  # bytes of a whole job's ZIP
 DATA_UPLOAD_MAX_MEMORY_SIZE = 3 * 1024 * 1024
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 2000
 FILE_UPLOAD_PERMISSIONS = 0o600

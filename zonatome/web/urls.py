@@ -17,6 +17,7 @@ urlpatterns = [
     path("tags/<int:number>/finish/", include("zonatome.web.finish.urls")),
     path("tags/<int:number>/money/", include("zonatome.web.shop.urls")),
     path("cloths/", include("zonatome.web.lay.store_urls")),
+    path("saved/", include("zonatome.web.strip.store_urls")),
 ]
 handler404 = "zonatome.web.jobs.views.not_found"
 handler500 = "zonatome.web.jobs.views.broken"

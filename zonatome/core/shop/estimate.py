@@ -34,6 +34,7 @@ class Rates:
     gimp_metre: Decimal = Decimal("2.40")
     cord_metre: Decimal = Decimal("0.35")
     bottom_cloth_metre: Decimal = Decimal("2.90")
+    button: Decimal = Decimal("0.70")
     staple_box: Decimal = Decimal("6.50")
 
 
@@ -108,6 +109,11 @@ class Quote:
     total: Decimal
     new: Decimal
     saves: Decimal
+
+    @property
+    def dearer(self) -> Decimal:
+        """How much dearer than new it is; 0 or less where it is not."""
+        return -self.saves
 
 
 def quote(materials: tuple[Material, ...], times: tuple[StepTime, ...], rates: Rates, *, new: Decimal) -> Quote:

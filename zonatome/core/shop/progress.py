@@ -17,6 +17,9 @@ class JobState:
     parts: int = 0
     parts_off: int = 0
     next_off: str = ""
+    lacking: int = 0
+    furniture: int = 1
+    stripped: int = 0
     shapes: int = 0
     shapes_made: int = 0
     next_shape: str = ""
@@ -64,14 +67,18 @@ class NextMove:
 
 def step_states(job: JobState) -> tuple[StepState, ...]:
     """Return the eight steps in order, each with its figure."""
-    strip_share = 1.0 if job.is_covered_over else _share(job.parts_off, job.parts)
+    strip_share = 1.0 if job.is_covered_over else _share(job.parts_off + job.stripped * job.parts, job.parts * job.furniture)
     lay_share = 0.0
     if job.lays and not job.stale_lays and not job.panels_without_cloth and job.lays >= job.cloths:
         lay_share = 0.5 + 0.5 * _share(job.pieces_cut, job.pieces)
     lay_figure = "out of date" if job.stale_lays else job.buy or (f"{job.pieces} pieces" if job.pieces else "—")
+    off = f"{job.parts_off} of {job.parts} off"
+    if job.furniture > 1 and job.parts_off >= job.parts:
+        off = f"{1 + job.stripped} of {job.furniture} stripped"
+    off += f", {job.lacking} to note" if job.lacking else ""
     shares = {
         "survey": (_share(job.findings, job.layers), "done" if job.findings >= job.layers else f"{job.findings} of {job.layers}"),
-        "strip": (strip_share, "covered over" if job.is_covered_over else f"{job.parts_off} of {job.parts} off"),
+        "strip": (strip_share, "covered over" if job.is_covered_over else off),
         "trace": (_share(job.shapes_made, job.shapes), f"{job.shapes_made} of {job.shapes} shapes"),
         "lay": (lay_share, lay_figure),
         "pad": (_share(job.pads_made, job.pads), f"{job.pads_made} of {job.pads} pads" if job.pads else "no pad"),
@@ -99,6 +106,11 @@ def next_move(job: JobState) -> NextMove:
         (job.stale_lays > 0, "lay", "shapes have changed, lay again"),
         (job.lays < job.cloths, "lay", f"{job.pieces} pieces to lay"),
         (job.pieces_cut < job.pieces, "lay", f"{job.buy}, {job.pieces - job.pieces_cut} of {job.pieces} pieces to cut"),
+        (
+            not job.is_covered_over and job.stripped < job.furniture - 1,
+            "strip",
+            f"{job.furniture - 1 - job.stripped} more of the set to strip",
+        ),
         (job.pads_made < job.pads, "pad", f"foam and wadding for the {job.next_pad.lower()}"),
         (job.pads > 0 and job.staples == 0, "fasten", f"measure the board under the {job.next_fasten.lower()}"),
         (job.staples_done < job.staples, "fasten", f"{job.next_fasten.lower()}, {job.staples - job.staples_done} staples to go"),

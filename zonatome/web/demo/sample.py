@@ -14,19 +14,31 @@ from django.utils import timezone
 
 from zonatome.core.pad.layers import PadChoice
 from zonatome.core.strip.order import usual_order
-from zonatome.core.survey.findings import proposed_verdict
+from zonatome.core.strip.record import marks_for
+from zonatome.core.survey.findings import finding_named
+from zonatome.core.trace.mat import Mat
+from zonatome.standins.bench_camera import Shot, photograph
+from zonatome.web.demo.pictures import picture_of
 from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.jobs.models import Job, Wait, Workroom
 from zonatome.web.jobs.pages import load_job
+from zonatome.web.jobs.photos import keep_photo
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
 from zonatome.web.lay.services import add_cloth, best_run, start_lay
 from zonatome.web.pad.services import set_board, set_pad
-from zonatome.web.strip.services import take_off
+from zonatome.web.strip.models import Spell
+from zonatome.web.strip.services import Written, keep_thing, learn_pace, note_difference, set_bag, set_piece_off, take_off, write_down
 from zonatome.web.survey.models import LayerFinding
-from zonatome.web.trace.services import keep_shape, plan_staples, set_block, shape_by_tape
+from zonatome.web.survey.services import restyle
+from zonatome.web.trace.services import keep_shape, photo_of_cover, plan_staples, set_block, shape_by_tape
 from zonatome.web.trim.models import TrimLine
 
+BAGS = {
+    "feet": ("4 feet, 12 screws", "front left and right, back left and right"),
+    "arm_screws": ("6 screws, long", "arm pads, from below"),
+    "shell_seat": ("4 screws", "seat shell"),
+}
 NAME, PASSWORD = "ines", "quayside"
 SOUND = ("frame_sound", "support_sound", "filling_flat", "cover_worn")
 
@@ -88,20 +100,41 @@ def _tag(number: int, days: int, **rest: object) -> Job:
 
 def _findings(job: Job, *keys: str) -> None:
     for key in keys:
-        finding = proposed_verdict(key)
-        LayerFinding.objects.create(job=job, layer=finding.layer, finding=key, verdict=finding.verdict)
+        LayerFinding.objects.create(job=job, layer=finding_named(key).layer, finding=key)
 
 
-def _strip(job: Job, *, most: int = 99, notes: dict[str, str] | None = None) -> None:
+def _strip(job: Job, *, most: int = 99, notes: dict[str, str] | None = None, unmarked: tuple[str, ...] = ()) -> None:
+    """Take things off in the usual order, each with its marks and what is in its bag."""
     for key in usual_order(job.kind)[:most]:
         fresh = load_job(job.number)
         part = fresh.parts_by_key()[key]
-        take_off(fresh, key, fixing=", ".join(part.part.held), note=(notes or {}).get(key, ""))
+        marks = () if key in unmarked else tuple(m.key for m in marks_for(part.part))
+        take_off(fresh, key, written=Written(note=(notes or {}).get(key, ""), marks=marks))
+    for bag in load_job(job.number).bags.all():
+        contents, came_from = BAGS.get(bag.part.key, ("4 screws, 4 washers", "under the seat rails"))
+        set_bag(load_job(job.number), bag.number, contents=contents, came_from=came_from)
 
 
 def _tape(job: Job, key: str, way: str, *, pair: bool = False, **measures: float) -> None:
     part = load_job(job.number).parts_by_key()[key]
     keep_shape(part, shape_by_tape(part, way, measures), way, pair=pair)
+
+
+def _photos(job: Job, rows: list[tuple[str, str, str]]) -> None:
+    """Keep made-up photos, drawn for the sample workroom."""
+    parts = job.parts_by_key()
+    for n, (when, key, words) in enumerate(rows):
+        keep_photo(job, when, picture_of(words, n), part=parts.get(key), words=words)
+
+
+def _timed(job: Job, rows: list[tuple[str, int, int]]) -> None:
+    """Timed spells at pulling: part, minutes, staples."""
+    now = timezone.now() - timedelta(days=1)
+    for key, minutes, staples in rows:
+        part = job.parts_by_key()[key]
+        Spell.objects.create(job=job, part=part, began=now, ended=now + timedelta(minutes=minutes), staples=staples)
+        now += timedelta(minutes=minutes + 6)
+    learn_pace()
 
 
 def _lay(job: Job, name: str, *, seconds: float = 12.0) -> JobCloth:
@@ -131,11 +164,14 @@ def _foyer_chairs(cloths: dict[str, Cloth]) -> None:
     )
     _findings(job, "frame_loose", "support_slack", "filling_flat", "cover_worn")
     _strip(job, notes={"seat": "centre notch front and back", "outside_back": "top marked, stitched shut by hand"})
+    for number, words in ((3, "left rail patched"), (5, "one web torn out")):
+        note_difference(load_job(118), number, words)
+    for number in (2, 3):
+        set_piece_off(load_job(118), number, is_off=True)
+    _photos(load_job(118), [("before", "", "the whole"), ("strip", "seat", "corner"), ("strip", "outside_back", "tack strip")])
     add_cloth(job, cloths["Skerry, slate"], "main")
-    oat = JobCloth.objects.create(job=job, cloth=cloths["Skerry, oat"], role="contrast")
-    back = load_job(118).parts_by_key()["outside_back"]
-    back.cloth = oat
-    back.save()
+    JobCloth.objects.create(job=job, cloth=cloths["Skerry, oat"], role="contrast")
+    restyle(load_job(118), "contrast", {"parts": ["outside_back"]})
     _tape(job, "seat", "trapezoid", bottom=490, top=430, height=475)
     _tape(job, "inside_back", "trapezoid", bottom=425, top=390, height=570)
     _tape(job, "outside_back", "trapezoid", bottom=405, top=385, height=610)
@@ -232,6 +268,7 @@ def _ottomans(cloths: dict[str, Cloth]) -> None:
     job = _tag(123, 7, title="Ottomans", client="Marrow & Finch Tearoom", kind="ottoman", count=2, wish="Wipe clean; welt round the top.")
     _findings(job, *SOUND)
     _strip(job)
+    set_piece_off(load_job(123), 2, is_off=True)
     add_cloth(job, cloths["Bollard, vinyl"], "main")
     _tape(job, "top", "rectangle", width=570, height=470)
     _tape(job, "front", "rectangle", width=570, height=270)
@@ -254,8 +291,33 @@ def _ottomans(cloths: dict[str, Cloth]) -> None:
 def _wing_chair(cloths: dict[str, Cloth]) -> None:
     job = _tag(124, 22, title="Fireside wing chair", client="Oriel House", kind="wing", wish="Same again in velvet, cushion softer.")
     _findings(job, "frame_sound", "support_hessian", "filling_thin", "cover_worn")
-    _strip(job, most=9, notes={"outside_back": "top marked, centre notch", "outside_arm_left": "nap arrow down", "back_welt": "cord kept"})
+    _strip(
+        job,
+        most=9,
+        notes={
+            "outside_back": "fold at the lower corners, like a parcel",
+            "outside_arm_left": "tack strip bent to the curve of the rail",
+            "back_welt": "cord sound, 1.9 m",
+        },
+        unmarked=("outside_arm_right",),
+    )
     add_cloth(job, cloths["Tern, velvet"], "main")
+    fresh = load_job(124)
+    by_key = fresh.parts_by_key()
+    write_down(by_key["outside_back"], Written(fixings_again=("card strip", "gripper strip", "staples")), version=None)
+    write_down(by_key["bottom_cloth"], Written(fate="reuse"), version=None)
+    keep_thing(fresh, by_key["back_welt"], "welt cord", length=1900, words="5 mm, cotton")
+    keep_thing(fresh, by_key["outside_back"], "tack strip", length=620, count=2, words="straight, all points")
+    _photos(
+        fresh,
+        [("before", "", "the whole"), ("before", "front_band", "welt open at the left"),
+         ("before", "inside_back", "worn through at the head"),
+         ("strip", "outside_back", "tack strip"), ("strip", "outside_back", "corner"), ("strip", "outside_arm_left", "card strip"),
+         ("strip", "feet", "corner")],
+    )  # fmt: skip
+    content, _ = photograph(Shot("inside back", "woven rust", "wood", tilt=11, shadow=True), Mat(1200, 800))
+    photo_of_cover(by_key["outside_back"], content, Mat(1200, 800))
+    _timed(fresh, [("bottom_cloth", 14, 92), ("outside_back", 9, 58), ("outside_arm_left", 8, 47)])
 
 
 def _desk_chair() -> None:
@@ -277,4 +339,6 @@ def _bar_stools(cloths: dict[str, Cloth]) -> None:
     add_cloth(job, cloths["Bollard, vinyl"], "main")
     set_block(load_job(127).parts_by_key()["seat"], board_width=345, board_depth=345, board_thickness=18, pad=45, wrap=50)
     _lay(job, "Bollard, vinyl", seconds=4)
+    for number in range(2, 9):
+        set_piece_off(load_job(127), number, is_off=True)
     Job.objects.filter(pk=job.pk).update(waits_for="their yes on the quote")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
@@ -16,6 +16,7 @@ from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.fasten.services import plan_of
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.jobs.pages import job_page, load_job, panel_or_404
+from zonatome.web.jobs.standing import way_back_of
 from zonatome.web.pad.forms import BoardForm
 from zonatome.web.trace.services import board_of, plan_staples
 
@@ -28,7 +29,7 @@ def home(request: HttpRequest, number: int) -> HttpResponse:
     job = load_job(number)
     padded = job.padded()
     if not padded:
-        raise Http404
+        return job_page(request, job, "fasten", "fasten/no_board.html", {"back": way_back_of(job)})
     first = next((p for p in padded if not p.staples_planned or p.staples_done < p.staples_planned * job.count), padded[0])
     return redirect("fasten:panel", number=number, key=first.key)
 
@@ -143,6 +144,7 @@ def done(request: HttpRequest, number: int, key: str) -> HttpResponse:
     if not 0 <= count <= most:
         return JsonResponse({"words": f"done: expected 0 to {most}"}, status=422)
     JobPart.objects.filter(pk=part.pk).update(staples_done=count)
+    Job.objects.filter(pk=part.job_id).forget_kept()
     if request.headers.get("X-Staple"):
         return JsonResponse({"done": count})
     return redirect("fasten:panel", number=number, key=key)

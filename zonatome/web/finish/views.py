@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import redirect
+from django.shortcuts import get_object_or_404, redirect
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
-from zonatome.core.strip.order import rebuild_order
 from zonatome.web.jobs.forms import PhotoForm
-from zonatome.web.jobs.models import photos_of
+from zonatome.web.jobs.models import JobPart, photos_of
 from zonatome.web.jobs.pages import job_page, load_job
 from zonatome.web.jobs.photos import keep_sent_photo
-from zonatome.web.jobs.standing import finish_list
+from zonatome.web.jobs.standing import finish_list, way_back_of
+from zonatome.web.strip.models import Bag
 
 BY_HAND = {"holes": "holes_found", "label": "label_on", "feet": "feet_done"}
 
@@ -26,12 +26,11 @@ def home(request: HttpRequest, number: int) -> HttpResponse:
 
 def _page(request: HttpRequest, number: int, *, refusal: str = "", status: int = 200) -> HttpResponse:
     job = load_job(number)
-    by_key = job.parts_by_key()
     photos = list(job.photos.all())
     context = {
         "open": finish_list(job),
-        "rebuild": [by_key[k] for k in rebuild_order(job.kind, job.off_keys)],
-        "bags": [p for p in by_key.values() if p.bag is not None],
+        "rebuild": way_back_of(job),
+        "bags": job.bags.all(),
         "before": photos_of(photos, "before"),
         "after": photos_of(photos, "after"),
         "photo_form": PhotoForm(),
@@ -61,16 +60,21 @@ def tick(request: HttpRequest, number: int, key: str) -> HttpResponse:
 
 @require_POST
 def part(request: HttpRequest, number: int, key: str) -> HttpResponse:
-    """Say that a part is on again, or its bag empty."""
+    """Say that a part is on again."""
     job = load_job(number)
     row = job.parts_by_key().get(key)
     if row is None:
         raise Http404
-    value = request.POST.get("off") != "1"
-    if request.POST.get("what") == "bag":
-        row.bag_emptied = value
-    else:
-        row.on_again = value
+    row.on_again = request.POST.get("off") != "1"
+    row.save()
+    return redirect("finish:home", number=number)
+
+
+@require_POST
+def bag(request: HttpRequest, number: int, bag: int) -> HttpResponse:
+    """Say that a bag is empty, or not yet."""
+    row = get_object_or_404(Bag, job__number=number, number=bag)
+    row.emptied = request.POST.get("off") != "1"
     row.save()
     return redirect("finish:home", number=number)
 
@@ -78,7 +82,10 @@ def part(request: HttpRequest, number: int, key: str) -> HttpResponse:
 @require_POST
 def all_on(request: HttpRequest, number: int) -> HttpResponse:
     """Say that everything that came off is on again."""
-    load_job(number).parts.exclude(off_number=None).update(on_again=True)
+    job = load_job(number)
+    going_back = [line["part"].pk for line in way_back_of(job)]
+    JobPart.objects.filter(pk__in=going_back).update(on_again=True)
+    job.save()
     return redirect("finish:home", number=number)
 
 

@@ -11,6 +11,7 @@ from django.utils.functional import SimpleLazyObject
 
 from zonatome.web.jobs.models import Workroom
 
+JOBS_COME_IN = "/tags/bring-in/"
 Answer = Callable[[HttpRequest], HttpResponse]
 
 
@@ -22,8 +23,9 @@ def bounded_body(get_response: Answer) -> Answer:
             size = int(request.META.get("CONTENT_LENGTH") or 0)
         except ValueError:
             size = 0
-        if size > settings.MOST_BODY:
-            most = settings.MOST_BODY // 2**20
+        bound = settings.MOST_JOB_BODY if request.path == JOBS_COME_IN else settings.MOST_BODY
+        if size > bound:
+            most = bound // 2**20
             words = f"file: expected at most {most} MB, got {size / 2**20:.0f} MB. Nothing was changed."
             return render(request, "refused.html", {"heading": "Too large to take", "words": words}, status=413)
         return get_response(request)

@@ -12,6 +12,9 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.utils import timezone
 
+from zonatome.core.formats.furniture_json import read_furniture
+from zonatome.core.strip.pulling import ENTRIES_WANTED, STAPLES_A_MINUTE, WAYS, Pace
+from zonatome.core.strip.record import FATES, MARKS
 from zonatome.core.survey.kind import Kind, Part
 from zonatome.core.survey.kinds import KINDS, kind_named
 
@@ -27,11 +30,18 @@ class Workroom(models.Model):
     hour = models.DecimalField(max_digits=7, decimal_places=2, default=42)
     opens = models.TimeField(default=time(8, 30))
     closes = models.TimeField(default=time(17, 0))
+    own_pace = models.FloatField(default=STAPLES_A_MINUTE, editable=False)  # staples a minute, from the timed entries
+    timed = models.PositiveIntegerField(default=0, editable=False)
 
     @classmethod
     def the_one(cls) -> Workroom:
         """Return the workroom, made with its defaults if there is none yet."""
         return cls.objects.get_or_create(pk=1)[0]
+
+    @property
+    def pace(self) -> Pace:
+        """How fast staples come out here: its own log once that says enough."""
+        return Pace(self.own_pace if self.timed >= ENTRIES_WANTED else STAPLES_A_MINUTE, self.timed)
 
 
 class JobQuerySet(models.QuerySet["Job"]):
@@ -45,7 +55,10 @@ class JobQuerySet(models.QuerySet["Job"]):
         return self.prefetch_related(
             "parts",
             "findings",
+            "verdicts",
             "photos",
+            "bags",
+            "set_pieces",
             "waits",
             "cloths__cloth",
             models.Prefetch("cloths__runs", queryset=runs),
@@ -53,6 +66,10 @@ class JobQuerySet(models.QuerySet["Job"]):
             "trim_lines",
             "parts__keep_outs",
         )
+
+    def forget_kept(self) -> int:
+        """Forget how these jobs stand: something that it was worked out from has changed."""
+        return self.update(kept=None, kept_for=uuid.uuid4().hex)
 
     def open(self) -> JobQuerySet:
         """Return the jobs that have not gone home, nearest due first."""
@@ -83,13 +100,36 @@ class Job(models.Model):
     trim_done = models.BooleanField(default=False)
     underside_width = models.FloatField(null=True, blank=True)
     underside_depth = models.FloatField(null=True, blank=True)
+    furniture = models.JSONField(null=True, blank=True, editable=False)  # its own `zonatome.furniture`; empty: as its kind usually is
+    furniture_past = models.JSONField(default=list, blank=True, editable=False)  # what it was before each change, newest last
+    furniture_version = models.PositiveIntegerField(default=0, editable=False)
+    variants = models.JSONField(default=list, blank=True, editable=False)
+    restyled = models.JSONField(default=list, blank=True, editable=False)  # what shall be other than before, in words
+    clearance = models.JSONField(null=True, blank=True, editable=False)  # measures of the drop-in sum, mm
+    pull_way = models.CharField(max_length=8, default="all", choices=list(WAYS.items()))
+    reach = models.JSONField(default=list, blank=True, editable=False)  # keys of the parts that alone are wished off
+    kept = models.JSONField(null=True, blank=True, editable=False)  # how it stands, worked out once; emptied by any save that may change it
+    kept_for = models.CharField(
+        max_length=32, blank=True, editable=False
+    )  # another one after each such save: what was worked out before is not kept
 
     objects = JobQuerySet.as_manager()
 
     @property
     def kind(self) -> Kind:
-        """The kind's data."""
-        return kind_named(self.kind_key)
+        """What it is made of: the kind's data, or its own where something has been changed."""
+        if self.furniture is None:
+            return kind_named(self.kind_key)
+        known = self.__dict__.get("_own")
+        if known is None or known[0] is not self.furniture:
+            known = (self.furniture, read_furniture(self.furniture))
+            self.__dict__["_own"] = known
+        return known[1]
+
+    @property
+    def has_off(self) -> bool:
+        """Whether anything is off yet."""
+        return any(p.off_number is not None for p in self.parts.all())
 
     @property
     def name(self) -> str:
@@ -116,17 +156,35 @@ class Job(models.Model):
         return [p for p in self.panels() if p.part.padded]
 
 
+class PartsThere(models.Manager["JobPart"]):
+    """The parts that a piece of furniture has; one that was dropped keeps its row, so that undo brings all of it back."""
+
+    def get_queryset(self) -> models.QuerySet[JobPart]:
+        """Leave out what was dropped."""
+        return super().get_queryset().filter(is_there=True)
+
+
 class JobPart(models.Model):
     """One part of one job: its record from stripping, its shape, its pad and its staples."""
 
+    objects = PartsThere()
+    every = models.Manager()
+
+    is_there = models.BooleanField(default=True, editable=False)
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="parts")
     key = models.CharField(max_length=30)
     off_number = models.PositiveSmallIntegerField(null=True, blank=True)
     off_at = models.DateTimeField(null=True, blank=True)
-    fixing = models.CharField(max_length=120, blank=True)
+    fixing = models.CharField(max_length=120, blank=True)  # how it was held, in words beside the ticked ones
+    fixings = models.JSONField(default=list, blank=True)
+    fixings_again = models.JSONField(default=list, blank=True)  # how it shall be held; empty: as before
+    fate = models.CharField(max_length=8, blank=True, choices=list(FATES.items()))
+    marks = models.JSONField(default=list, blank=True)
+    pitch_found = models.FloatField(null=True, blank=True)
+    rows_found = models.PositiveSmallIntegerField(default=1)
+    edge_found = models.FloatField(null=True, blank=True)
     note = models.CharField(max_length=300, blank=True)
-    bag = models.PositiveSmallIntegerField(null=True, blank=True)
-    bag_emptied = models.BooleanField(default=False)
+    version = models.PositiveIntegerField(default=0, editable=False)
     on_again = models.BooleanField(default=False)
     cloth = models.ForeignKey("lay.JobCloth", null=True, blank=True, on_delete=models.SET_NULL, related_name="parts")
     shape = models.JSONField(null=True, blank=True)
@@ -159,6 +217,16 @@ class JobPart(models.Model):
     def name(self) -> str:
         """Its name."""
         return self.part.name
+
+    @property
+    def held(self) -> str:
+        """How it was held, or usually is, in words."""
+        return ", ".join([*self.fixings, *([self.fixing] if self.fixing else [])]) or ", ".join(self.part.held)
+
+    @property
+    def mark_names(self) -> list[str]:
+        """The marks written on it, in words."""
+        return [MARKS[m].name.lower() for m in self.marks if m in MARKS]
 
     @property
     def has_board(self) -> bool:
@@ -198,7 +266,9 @@ class Photo(models.Model):
     """A photo of a job, before or after; always a JPEG made anew from what was sent."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photos")
-    when = models.CharField(max_length=8, choices=[("before", "Before"), ("after", "After")])
+    when = models.CharField(max_length=8, choices=[("before", "Before"), ("strip", "While stripping"), ("after", "After")])
+    part = models.ForeignKey(JobPart, null=True, blank=True, on_delete=models.SET_NULL, related_name="photos")
+    words = models.CharField(max_length=120, blank=True)
     file = models.ImageField(upload_to=photo_place)
     taken_at = models.DateTimeField(default=timezone.now)
 

@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404, render
 
 from zonatome.core.cautions import cautions_for
 from zonatome.web.jobs.models import Job, JobPart
-from zonatome.web.jobs.standing import tape_of
+from zonatome.web.jobs.standing import kept_of, tape_of
 
 
 def load_job(number: int) -> Job:
@@ -17,6 +17,14 @@ def load_job(number: int) -> Job:
     job: Job = get_object_or_404(Job.objects.with_all(), number=number)
     for row in (*job.parts.all(), *job.cloths.all()):
         row.job = job  # one object, so that what is loaded once serves all
+    return job
+
+
+def load_some(number: int, *related: str) -> Job:
+    """Return a job with its parts and only what is named besides: for pages that are opened again and again at the bench."""
+    job: Job = get_object_or_404(Job.objects.defer("furniture_past").prefetch_related("parts", *related), number=number)
+    for row in job.parts.all():
+        row.job = job
     return job
 
 
@@ -31,6 +39,17 @@ def panel_or_404(panels: list[JobPart], key: str) -> JobPart:
 def job_page(request: HttpRequest, job: Job, step: str, template: str, context: dict[str, Any], *, status: int = 200) -> HttpResponse:
     """Render a page of a job under its tape."""
     tape = tape_of(job, request.workroom.units)  # type: ignore[attr-defined]
-    cautions = cautions_for(step, kind_cautions=job.kind.cautions)
-    around = {"job": job, "tape": tape, "step": step, "step_cautions": cautions, "here": f"{step}:home"}
+    found = tuple(kept_of(job, request.workroom.units)["found"])  # type: ignore[attr-defined]
+    cautions = cautions_for(step, kind_cautions=job.kind.cautions, found=found)
+    in_hand = context.get("part")
+    in_hand_key = in_hand.key if isinstance(in_hand, JobPart) else ""
+    around = {
+        "job": job,
+        "in_hand_key": in_hand_key,
+        "tape": tape,
+        "step": step,
+        "step_cautions": cautions,
+        "seen": {s.key for s in job.seen.all()},
+        "here": f"{step}:home",
+    }
     return render(request, template, {**around, **context}, status=status)

@@ -11,7 +11,7 @@ from django.http import HttpRequest
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from zonatome.core.errors import BadInput
-from zonatome.web.jobs.models import Job, Photo
+from zonatome.web.jobs.models import Job, JobPart, Photo
 
 MOST_BYTES = 14 * 1024 * 1024
 MOST_PIXELS = 40_000_000
@@ -19,32 +19,60 @@ LONG_SIDE = 1600
 KINDS = ("JPEG", "PNG")
 
 
-def keep_sent_photo(request: HttpRequest, job: Job, when: str) -> Photo:
+HEIC_BRANDS = (b"heic", b"heix", b"hevc", b"heim", b"heis", b"mif1", b"msf1", b"avif")
+
+
+def keep_sent_photo(request: HttpRequest, job: Job, when: str, *, part: JobPart | None = None, words: str = "") -> Photo:
     """Store the photo that a form sent. Raises BadInput where there is none, or it is none."""
     upload = request.FILES.get("photo")
     if upload is None:
         raise BadInput("photo", None, "a JPEG or PNG photo")
-    return keep_photo(job, when, upload)
+    return keep_photo(job, when, upload, part=part, words=words)
 
 
-def keep_photo(job: Job, when: str, upload: UploadedFile) -> Photo:
-    """Store a photo of a job. Raises BadInput with the key `photo` for what is no photo; then nothing is stored."""
+def _is_heic(upload: UploadedFile) -> bool:
+    """Whether it is what many phones send when nobody has asked them for JPEG."""
+    head = upload.read(12)
+    upload.seek(0)
+    return head[4:8] == b"ftyp" and head[8:12] in HEIC_BRANDS
+
+
+def keep_photo(job: Job, when: str, upload: UploadedFile, *, part: JobPart | None = None, words: str = "", as_it_is: bool = False) -> Photo:
+    """Store a photo of a job, pinned to a part where one is given.
+
+    With `as_it_is` a JPEG that bears no notes of a camera and is no larger than this application makes them is kept
+    byte by byte: one that comes back from a job's ZIP does not get worse.
+
+    Raises BadInput with the key `photo` for what is no photo; then nothing is stored.
+    """
     if (upload.size or 0) > MOST_BYTES:
         raise BadInput("photo", f"{(upload.size or 0) / 2**20:.0f} MB", f"at most {MOST_BYTES // 2**20} MB")
+    if _is_heic(upload):
+        how = "set the phone's camera to its most compatible format, or send it from the phone's own browser"
+        told = f"a JPEG or PNG photo; this one is HEIC: {how}"
+        raise BadInput("photo", upload.name, told)
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)
             picture = Image.open(upload, formats=KINDS)
             if picture.width * picture.height > MOST_PIXELS:
                 raise BadInput("photo", f"{picture.width} x {picture.height}", f"at most {MOST_PIXELS // 10**6} million pixels")
+            ours = as_it_is and picture.format == "JPEG" and max(picture.size) <= LONG_SIDE and not picture.getexif()
             picture = ImageOps.exif_transpose(picture)
             picture.thumbnail((LONG_SIDE, LONG_SIDE))
             kept = io.BytesIO()
-            picture.convert("RGB").save(kept, "JPEG", quality=85)
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError, Image.DecompressionBombWarning) as err:
+            if ours:
+                picture.load()
+                upload.seek(0)
+                kept.write(upload.read())
+            else:
+                picture.convert("RGB").save(kept, "JPEG", quality=85)
+    except (Image.DecompressionBombError, Image.DecompressionBombWarning) as err:
+        raise BadInput("photo", upload.name, f"at most {MOST_PIXELS // 10**6} million pixels") from err
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError) as err:
         if isinstance(err, BadInput):
             raise
         raise BadInput("photo", upload.name, "a JPEG or PNG photo that can be read") from err
-    photo = Photo(job=job, when=when)
+    photo = Photo(job=job, when=when, part=part, words=words[:120])
     photo.file.save("photo.jpg", ContentFile(kept.getvalue()), save=True)
     return photo

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import date
 from decimal import Decimal
 
 from django.db import transaction
 from django.db.models import Max
 
+from zonatome.core.formats.furniture_json import write_furniture
+from zonatome.core.survey.furniture import with_variants
 from zonatome.core.survey.kinds import kind_named
 from zonatome.web.jobs.models import Job, JobPart
 
@@ -19,6 +22,7 @@ def hang_tag(
     title: str,
     client: str,
     kind: str,
+    variants: Iterable[str] = (),
     count: int = 1,
     due: date | None = None,
     wish: str = "",
@@ -26,12 +30,22 @@ def hang_tag(
     number: int | None = None,
 ) -> Job:
     """Hang up a tag with the kind's parts, and return it. Raises BadInput for a kind that there is not."""
-    data = kind_named(kind)
+    data = with_variants(kind_named(kind), variants)
+    chosen = [v.key for v in data.variants if v.key in set(variants)]
     with transaction.atomic():
         highest = Job.objects.aggregate(most=Max("number"))["most"] or FIRST_NUMBER - 1
         price = new_price if new_price is not None else Decimal(str(data.new_price))
         job = Job.objects.create(
-            number=number or highest + 1, title=title, client=client, kind_key=kind, count=count, due=due, wish=wish, new_price=price
+            number=number or highest + 1,
+            title=title,
+            client=client,
+            kind_key=kind,
+            count=count,
+            due=due,
+            wish=wish,
+            new_price=price,
+            variants=chosen,
+            furniture=write_furniture(data) if chosen else None,
         )
         JobPart.objects.bulk_create(JobPart(job=job, key=part.key) for part in data.parts)
     return job

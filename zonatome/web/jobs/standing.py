@@ -2,30 +2,87 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import json
+from dataclasses import asdict, dataclass
 from functools import lru_cache
+from typing import Any
 
+from django.db import transaction
+
+import zonatome
 from zonatome.core.finish.handover import Open, Standing, still_open
+from zonatome.core.formats.furniture_json import read_furniture, write_furniture
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.shop.progress import JobState, NextMove, StepState, next_move, step_states
-from zonatome.core.strip.order import can_come_off
+from zonatome.core.strip.order import WasOff, can_come_off, least_set, way_back
+from zonatome.core.strip.record import Check, Entry, checks
+from zonatome.core.survey.clearance import clearance
+from zonatome.core.survey.findings import LAYERS, VERDICTS, Verdict, cautions_called, proposed
 from zonatome.core.survey.kind import Kind
-from zonatome.core.survey.kinds import kind_named
+from zonatome.core.survey.kinds import KINDS, kind_named
 from zonatome.core.survey.opened_out import OpenedOut, opened_out
 from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.models import Job, JobPart, photos_of
 from zonatome.web.lay.services import cloth_standing
 
+LETTER = 0.54  # how wide a letter is on average, over its size
 LABEL_LEAST, LABEL_MOST = 0.031, 0.042  # text size over the drawing's width: below the least nobody reads it from the bench
+
+
+def verdicts_of(job: Job) -> dict[str, LayerStanding]:
+    """Return how each layer of a job stands: what was found, the rule's verdict, the one that holds."""
+    found = [f.finding for f in job.findings.all()]
+    by_hand = {v.layer: v for v in job.verdicts.all()}
+    fits = fits_over(job)
+    standing = {}
+    for layer in LAYERS:
+        rule = proposed(layer, found, fits_over=fits)
+        own = by_hand.get(layer)
+        chosen = own.verdict if own and own.verdict and rule else ""
+        standing[layer] = LayerStanding(
+            layer,
+            tuple(f for f in job.findings.all() if f.layer == layer),
+            rule,
+            chosen or (rule.verdict if rule else ""),
+            own.note if own else "",
+        )
+    return standing
+
+
+def fits_over(job: Job) -> bool | None:
+    """Return whether the seat still drops in with the cloth over the old cover; nothing where nobody has measured."""
+    return clearance(**job.clearance).fits if job.clearance else None
+
+
+@dataclass(frozen=True)
+class LayerStanding:
+    """One layer: what was found in it, what the rule says, the verdict that holds, a note."""
+
+    layer: str
+    found: tuple[Any, ...]
+    rule: Verdict | None
+    verdict: str
+    note: str
+
+    @property
+    def is_by_hand(self) -> bool:
+        """Whether a hand decided otherwise than the rule."""
+        return bool(self.rule and self.verdict != self.rule.verdict)
+
+    @property
+    def words(self) -> str:
+        """The verdict as one says it."""
+        return VERDICTS.get(self.verdict, "")
 
 
 def job_state(job: Job, units: Units) -> JobState:
     """Return the counts that the tape and the next move are made from. Reads only what `with_all` has loaded."""
-    parts = list(job.parts.all())
-    by_key = {p.key: p for p in parts}
-    findings = list(job.findings.all())
+    by_key = job.parts_by_key()
+    verdicts = verdicts_of(job)
     off = job.off_keys
-    next_off = next(iter(can_come_off(job.kind, off)), "")
+    wished = least_set(job.kind, [k for k in job.reach if job.kind.has(k)], off).order if job.reach else None
+    ready = can_come_off(job.kind, off)
+    next_off = next((k for k in ready if wished is None or k in wished), "")
     panels, padded = job.panels(), job.padded()
     shapeless = [p for p in panels if p.shape is None]
     unpadded = [p for p in padded if not p.has_pad]
@@ -35,11 +92,14 @@ def job_state(job: Job, units: Units) -> JobState:
     loose = [p for p in padded if p.staples_done < p.staples_planned * job.count]
     buy = " + ".join(format_length(c.buy, units, "cloth", up=True) for c in laid if c.buy)
     return JobState(
-        findings=len(findings),
-        is_covered_over=any(f.layer == "cover" and f.verdict in ("cover_over", "keep") for f in findings),
-        parts=len(parts),
+        findings=sum(1 for v in verdicts.values() if v.found),
+        is_covered_over=verdicts["cover"].verdict in ("cover_over", "keep"),
+        parts=len(job.kind.old) if wished is None else len(off) + len(wished),
         parts_off=len(off),
         next_off=by_key[next_off].name if next_off else "",
+        lacking=len(lacking(job)),
+        furniture=job.count,
+        stripped=sum(1 for p in job.set_pieces.all() if p.off_at and p.number <= job.count),
         shapes=len(panels),
         shapes_made=len(panels) - len(shapeless),
         next_shape=shapeless[0].name if shapeless else "",
@@ -76,17 +136,55 @@ def _trim_words(job: Job, units: Units) -> str:
     return f"{format_length(summed.total, units, 'cloth')} {name}" if summed else name
 
 
+def entries_of(job: Job) -> dict[str, Entry]:
+    """Return the strip record as the core's checks read it."""
+    bags: dict[int, Any] = {}
+    for bag in job.bags.all():
+        bags.setdefault(bag.part_id, bag)
+    made = {}
+    for part in job.parts.all():
+        bag = bags.get(part.pk)
+        made[part.key] = Entry(
+            part.off_number is not None,
+            part.off_number or 0,
+            tuple(part.marks),
+            part.fate,
+            bag.number if bag else None,
+            bag.contents if bag else "",
+        )
+    return made
+
+
+def lacking(job: Job) -> tuple[Check, ...]:
+    """Return what the strip record lacks."""
+    return checks(job.kind, entries_of(job))
+
+
+def way_back_of(job: Job) -> list[dict[str, Any]]:
+    """Return the rebuild list: each line of the core's with its row."""
+    rows = job.parts_by_key()
+    record = {
+        key: WasOff(tuple(row.fixings) or ((row.fixing,) if row.fixing else ()), tuple(row.fixings_again), row.fate == "reuse")
+        for key, row in rows.items()
+    }
+    said: dict[str, list[str]] = {}
+    for check in lacking(job):
+        said.setdefault(check.part, []).append(check.words)
+    lines = way_back(job.kind, job.off_keys, record)
+    return [{"part": rows[line.key], "back": line, "checks": said.get(line.key, [])} for line in lines if line.key in rows]
+
+
 def finish_list(job: Job) -> tuple[Open, ...]:
     """Return what is still open before the job goes home."""
-    parts = list(job.parts.all())
-    bags = [p for p in parts if p.bag is not None]
+    going_back = [line["part"] for line in way_back_of(job)]
+    bags = list(job.bags.all())
     return still_open(
         Standing(
             furniture=job.count,
-            parts_on_again=sum(p.on_again for p in parts if p.off_number is not None),
-            parts_off=sum(p.off_number is not None for p in parts),
+            parts_on_again=sum(p.on_again for p in going_back),
+            parts_off=len(going_back),
             bags=len(bags),
-            bags_emptied=sum(p.bag_emptied for p in bags),
+            bags_emptied=sum(b.emptied for b in bags),
             screws=job.kind.screws,
             holes_found=job.holes_found,
             had_label=job.had_label,
@@ -117,9 +215,47 @@ class Tape:
 
 
 def tape_of(job: Job, units: Units) -> Tape:
-    """Return the job's tape."""
-    state = job_state(job, units)
+    """Return the job's tape, from what is kept of how it stands; works that out where it is not kept."""
+    state = JobState(**kept_of(job, units)["state"])
     return Tape(step_states(state), next_move(state))
+
+
+def kept_of(job: Job, units: Units) -> dict[str, Any]:
+    """Return how a job stands as plain values, kept with it until something is saved that may change it."""
+    if not _is_fresh(job, units):
+        keep_standing([job], units)
+    return job.kept  # type: ignore[return-value]
+
+
+def _is_fresh(job: Job, units: Units) -> bool:
+    return bool(job.kept) and job.kept.get("version") == zonatome.__version__ and job.kept.get("units") == units
+
+
+def keep_standing(jobs: list[Job], units: Units) -> None:
+    """Work out how these jobs stand where it is not kept, and keep it: all of them in one go."""
+    from zonatome.web.shop.services import minutes_of
+
+    stale = {job.pk: job for job in jobs if not _is_fresh(job, units)}
+    if not stale:
+        return
+    loaded = [job for job in stale.values() if "trim_lines" in getattr(job, "_prefetched_objects_cache", {})]
+    made_for = {}
+    for full in [*loaded, *Job.objects.with_all().defer("furniture_past").filter(pk__in=[pk for pk in stale if stale[pk] not in loaded])]:
+        for row in (*full.parts.all(), *full.cloths.all()):
+            row.job = full
+        made_for[full.pk] = full.kept_for
+        stale[full.pk].kept = {
+            "version": zonatome.__version__,
+            "units": units,
+            "state": asdict(job_state(full, units)),
+            "tones": tag_tones(full),
+            "measures": [[p.key, *_measures(p)] for p in full.parts.all() if p.shape],
+            "minutes": minutes_of(full),
+            "found": list(cautions_called([f.finding for f in full.findings.all()])),
+        }
+    with transaction.atomic():  # the store is ours alone: what was saved meanwhile is seen here, or comes after
+        now = dict(Job.objects.filter(pk__in=stale).values_list("pk", "kept_for"))
+        Job.objects.bulk_update([job for pk, job in stale.items() if now.get(pk) == made_for.get(pk)], ["kept"])
 
 
 @dataclass(frozen=True)
@@ -132,10 +268,16 @@ class PartDrawing:
     x: str
     y: str
     lines: tuple[tuple[str, str], ...]
+    turn: str
     size: str
     tone: str
     badge: str
     words: str
+
+    @property
+    def is_in_hand(self) -> bool:
+        """Whether it is the one that the page is about."""
+        return "in-hand" in self.tone
 
 
 @dataclass(frozen=True)
@@ -146,9 +288,10 @@ class Drawing:
     parts: tuple[PartDrawing, ...]
 
 
-@lru_cache(maxsize=256)
-def _opened_out(kind_key: str, measures: tuple[tuple[str, float, float], ...]) -> OpenedOut:
-    return opened_out(kind_named(kind_key), {key: (width, height) for key, width, height in measures})
+@lru_cache(maxsize=512)
+def _opened_out(kind_key: str, furniture: str, measures: tuple[tuple[str, float, float], ...]) -> OpenedOut:
+    kind = read_furniture(json.loads(furniture)) if furniture else kind_named(kind_key)
+    return opened_out(kind, {key: (width, height) for key, width, height in measures})
 
 
 def drawing_of(
@@ -156,33 +299,62 @@ def drawing_of(
 ) -> Drawing:
     """Return the opened-out drawing of a job, true to its shapes; `tones` colours parts, `words` says the same for who can't see it."""
     measures = tuple((p.key, *_measures(p)) for p in job.parts.all() if p.shape)
-    return _drawing(job.kind, measures, tones or {}, badges or {}, words or {})
+    return _drawing(job.kind, measures, tones or {}, badges or {}, words or {}, furniture=_document(job))
+
+
+def _document(job: Job) -> str:
+    return json.dumps(job.furniture, sort_keys=True) if job.furniture else ""
+
+
+def tag_drawing(job: Job, units: Units) -> Drawing:
+    """Return the small drawing of a tag, from what is kept of how it stands."""
+    kept = kept_of(job, units)
+    measures = tuple((key, width, height) for key, width, height in kept["measures"])
+    return _drawing(job.kind, measures, kept["tones"], {}, {}, furniture=_document(job))
 
 
 def drawing_of_kind(kind: Kind) -> Drawing:
     """Return the opened-out drawing of a kind with its usual measures."""
-    return _drawing(kind, (), {}, {}, {})
+    return _drawing(kind, (), {}, {}, {}, furniture=json.dumps(write_furniture(kind)) if kind != KINDS[kind.key] else "")
 
 
 def _drawing(
-    kind: Kind, measures: tuple[tuple[str, float, float], ...], tones: dict[str, str], badges: dict[str, str], words: dict[str, str]
+    kind: Kind,
+    measures: tuple[tuple[str, float, float], ...],
+    tones: dict[str, str],
+    badges: dict[str, str],
+    words: dict[str, str],
+    *,
+    furniture: str,
 ) -> Drawing:
-    drawn = _opened_out(kind.key, measures)
+    drawn = _opened_out(kind.key, furniture, measures)
     x0, y0, x1, y1 = drawn.bounds
     edge = (x1 - x0) * 0.02 + 6
     made = []
     for part in drawn.parts:
         data = kind.part(part.key)
         badge = badges.get(part.key, "")
-        lines, size = _label(data.short, part.width, part.height, max(x1 - x0, (y1 - y0) * 0.8), bool(badge))
+        whole = max(x1 - x0, (y1 - y0) * 0.8)
+        lines, size = _label(data.short, part.width, part.height, whole, bool(badge))
+        turned = False
+        if not _fits(lines, size, part.width) and part.height > part.width:  # a narrow one is read along its height
+            along = _label(data.short, part.height, part.width, whole, bool(badge))
+            turned = _fits(*along, part.height)
+            lines, size = along if turned else (lines, size)
         shown = (*lines, badge) if badge else lines
         first = y1 - part.middle[1] - size * 1.05 * (len(shown) - 1) / 2
         placed = tuple((line, fixed(first + n * size * 1.05)) for n, line in enumerate(shown))
         tone, said = tones.get(part.key, "plain"), words.get(part.key, "")
         middle = (fixed(part.middle[0]), fixed(y1 - part.middle[1]))
-        made.append(PartDrawing(part.key, data.name, path_of(part.points, y1), *middle, placed, fixed(size), tone, badge, said))
+        turn = f"rotate(-90 {middle[0]} {middle[1]})" if turned else ""
+        made.append(PartDrawing(part.key, data.name, path_of(part.points, y1), *middle, placed, turn, fixed(size), tone, badge, said))
     view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
     return Drawing(view, tuple(made))
+
+
+def _fits(lines: tuple[str, ...], size: float, wide: float) -> bool:
+    """Whether lines of this size stay within so many millimetres."""
+    return max(len(line) for line in lines) * size * LETTER <= wide * 1.02
 
 
 def _label(short: str, wide: float, high: float, whole: float, has_badge: bool) -> tuple[tuple[str, ...], float]:
@@ -192,7 +364,7 @@ def _label(short: str, wide: float, high: float, whole: float, has_badge: bool) 
 
     def size(lines: tuple[str, ...]) -> float:
         rows = len(lines) + (1 if has_badge else 0)
-        return min(wide * 0.92 / max(len(line) for line in lines) / 0.54, high * 0.88 / rows / 1.05, whole * LABEL_MOST)
+        return min(wide * 0.92 / max(len(line) for line in lines) / LETTER, high * 0.88 / rows / 1.05, whole * LABEL_MOST)
 
     best = max(choices, key=lambda lines: (round(size(lines), 1), -len(lines)))
     return best, max(size(best), whole * LABEL_LEAST)

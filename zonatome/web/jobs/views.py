@@ -18,12 +18,14 @@ from django.utils import timezone
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
+from zonatome.core.errors import BadInput
 from zonatome.core.survey.kinds import kind_named
+from zonatome.web.jobs.carry import job_from_zip, whole_job
 from zonatome.web.jobs.forms import EditTagForm, TagForm, WelcomeForm, WorkroomForm
 from zonatome.web.jobs.models import Job, Photo, Workroom
 from zonatome.web.jobs.pages import job_page, load_job
 from zonatome.web.jobs.services import hang_tag
-from zonatome.web.jobs.standing import drawing_of, drawing_of_kind, tag_tones, tape_of
+from zonatome.web.jobs.standing import drawing_of_kind, keep_standing, tag_drawing, tape_of
 from zonatome.web.shop.services import day_of
 
 TAGS_A_PAGE = 24
@@ -38,13 +40,17 @@ def rack(request: HttpRequest) -> HttpResponse:
         jobs = jobs.filter(
             Q(title__icontains=wanted) | Q(client__icontains=wanted) | Q(number__startswith=wanted) | Q(wish__icontains=wanted)
         )
-    page = Paginator(jobs.with_all(), TAGS_A_PAGE).get_page(request.GET.get("page"))
+    page = Paginator(jobs.defer("furniture_past").prefetch_related("waits"), TAGS_A_PAGE).get_page(request.GET.get("page"))
     now = timezone.now()
+    units = request.workroom.units
+    keep_standing(list(page.object_list), units)
     tags = [_tag(request, job, now) for job in page.object_list]
     day = None
     if not wanted and not show_home and page.number == 1:
-        elsewhere = Job.objects.open().filter(waits__until__gt=now).exclude(pk__in=[t["job"].pk for t in tags]).distinct()
-        day = day_of([*tags, *(_tag(request, job, now) for job in elsewhere.with_all())], request.workroom, timezone.localtime())
+        here = [t["job"].pk for t in tags]
+        elsewhere = list(Job.objects.open().filter(waits__until__gt=now).exclude(pk__in=here).distinct().prefetch_related("waits"))
+        keep_standing(elsewhere, units)
+        day = day_of([*tags, *(_tag(request, job, now) for job in elsewhere)], request.workroom, timezone.localtime())
     context = {
         "tags": tags,
         "page": page,
@@ -58,13 +64,11 @@ def rack(request: HttpRequest) -> HttpResponse:
 
 
 def _tag(request: HttpRequest, job: Job, now: datetime) -> dict[str, Any]:
-    """What a tag shows; `job` comes with everything loaded."""
-    for row in (*job.parts.all(), *job.cloths.all()):
-        row.job = job
+    """What a tag shows; `job` comes with its waits loaded and its standing kept."""
     return {
         "job": job,
         "tape": tape_of(job, request.workroom.units),
-        "drawing": drawing_of(job, tones=tag_tones(job)),
+        "drawing": tag_drawing(job, request.workroom.units),
         "wait": next((w for w in job.waits.all() if w.until > now), None),
         "is_late": bool(job.due and job.due < timezone.localdate()),
     }
@@ -73,10 +77,23 @@ def _tag(request: HttpRequest, job: Job, now: datetime) -> dict[str, Any]:
 def new_tag(request: HttpRequest) -> HttpResponse:
     """Hang up a new tag."""
     form = TagForm(request.POST or None, units=request.workroom.units)
+    ticked = request.POST.getlist("variant")
     if request.method == "POST" and form.is_valid():
-        job = hang_tag(**form.cleaned_data)
-        return redirect("survey:home", number=job.number)
-    kinds = [{"kind": k, "name": name, "drawing": drawing_of_kind(kind_named(k))} for k, name in form.fields["kind"].choices]
+        own = f"{form.cleaned_data['kind']}:"
+        try:
+            job = hang_tag(**form.cleaned_data, variants=[v.removeprefix(own) for v in ticked if v.startswith(own)])
+            return redirect("survey:home", number=job.number)
+        except BadInput as refusal:
+            form.add_error("kind", f"Expected {refusal.expected}; got {refusal.value}.")
+    kinds = [
+        {
+            "kind": k,
+            "name": name,
+            "drawing": drawing_of_kind(kind_named(k)),
+            "variants": [{"key": f"{k}:{v.key}", "name": v.name, "is_on": f"{k}:{v.key}" in ticked} for v in kind_named(k).variants],
+        }
+        for k, name in form.fields["kind"].choices
+    ]
     return render(request, "jobs/new_tag.html", {"form": form, "kinds": kinds, "nav": "new"}, status=422 if form.is_bound else 200)
 
 
@@ -98,6 +115,28 @@ def workroom(request: HttpRequest) -> HttpResponse:
         messages.success(request, "Kept.")
         return redirect("jobs:workroom")
     return render(request, "jobs/workroom.html", {"form": form, "nav": "workroom"}, status=422 if form.is_bound else 200)
+
+
+def export(request: HttpRequest, number: int) -> FileResponse:
+    """Send a job with all that belongs to it as one ZIP of open files."""
+    get_object_or_404(Job, number=number)
+    return FileResponse(whole_job(number), as_attachment=True, filename=f"tag-{number}.zip", content_type="application/zip")
+
+
+def bring_in(request: HttpRequest) -> HttpResponse:
+    """Hang up a job from a ZIP that was sent from here or from another workroom."""
+    refusal = ""
+    if request.method == "POST":
+        upload = request.FILES.get("file")
+        try:
+            if upload is None:
+                raise BadInput("file", None, "a job's ZIP")
+            job = job_from_zip(upload)
+            messages.success(request, f"{job.number} {job.name} hangs on the rail.")
+            return redirect("jobs:next", number=job.number)
+        except BadInput as wrong:
+            refusal = str(wrong)
+    return render(request, "jobs/bring_in.html", {"refusal": refusal, "nav": "new"}, status=422 if refusal else 200)
 
 
 def next_step(request: HttpRequest, number: int) -> HttpResponse:

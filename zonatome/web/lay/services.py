@@ -136,9 +136,11 @@ def add_cloth(job: Job, cloth: Cloth, role: str) -> JobCloth:
     """Put a cloth on a job; the first one takes all panels, a deck cloth the panels that are usually of it."""
     with transaction.atomic():
         made, _ = JobCloth.objects.get_or_create(job=job, cloth=cloth, defaults={"role": role})
-        parts = job.parts.filter(cloth=None)
-        for part in parts:
-            if part.part.what == "panel" and (role != "deck" or part.part.deck):
+        has_second = any(p.contrast for p in job.kind.panels)
+        for part in job.parts.filter(cloth=None):
+            part.job = job
+            of_it = part.part.contrast == (role == "contrast") if has_second else True
+            if part.part.what == "panel" and of_it and (role != "deck" or part.part.deck):
                 part.cloth = made
                 part.save(update_fields=["cloth"])
     return made

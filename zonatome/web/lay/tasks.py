@@ -12,6 +12,7 @@ from zonatome.core.errors import ZonatomeError
 from zonatome.core.formats.lay_json import write_lay
 from zonatome.core.lay.request import Lay
 from zonatome.core.lay.search import search_lay
+from zonatome.web.jobs.models import Job
 from zonatome.web.lay.models import LayRun
 
 BEAT = 0.8  # seconds between two signs of life
@@ -29,6 +30,7 @@ class Watch:
         LayRun.objects.filter(pk=self.run.pk, best_length__gt=lay.length + 0.05).update(
             best=write_lay(lay), best_length=lay.length, improvements=F("improvements") + 1, beat_at=timezone.now()
         )
+        Job.objects.filter(pk=self.run.job_cloth.job_id).forget_kept()
 
     def asked_to_stop(self) -> bool:
         """Say whether to stop; looks at the row once a beat."""
@@ -47,7 +49,7 @@ def search_for_lay(run_id: int) -> None:
     claimed = LayRun.objects.filter(pk=run_id, state="waiting").update(state="running", beat_at=timezone.now())
     if not claimed:
         return  # stopped before it began, or taken up by another worker
-    run = LayRun.objects.get(pk=run_id)
+    run = LayRun.objects.select_related("job_cloth").get(pk=run_id)
     watch = Watch(run)
     try:
         search_lay(run.asked(), seconds=run.seconds, seed=run.seed, report=watch.better, stopped=watch.asked_to_stop)

@@ -18,7 +18,7 @@ from zonatome.web.jobs.pages import job_page, load_job, panel_or_404
 from zonatome.web.lay.services import cloth_standing
 from zonatome.web.pad.forms import BoardForm, PadForm
 from zonatome.web.pad.services import set_board, set_pad
-from zonatome.web.shop.services import pad_choice
+from zonatome.web.shop.services import extra_layers, pad_choice
 from zonatome.web.trace.services import board_of, shape_of_part
 
 GLUE_MINUTES = {"60": "1 h", "120": "2 h", "720": "12 h", "1440": "24 h"}
@@ -58,7 +58,15 @@ def _page(request: HttpRequest, job: Job, *, key: str = "", pad: PadForm | None 
         )
     stale = [c.cloth.name for c in job.cloths.all() if cloth_standing(c).is_stale]
     waits = [w for w in job.waits.all() if w.until > timezone.now()]
-    context = {"rows": rows, "stale": stale, "glue": GLUE_MINUTES.items(), "waits": waits, "layers_usual": job.kind.layers}
+    context = {
+        "rows": rows,
+        "stale": stale,
+        "glue": GLUE_MINUTES.items(),
+        "waits": waits,
+        "layers_usual": job.kind.layers,
+        "extra": extra_layers(job),
+        "buttoned": [p for p in job.kind.panels if p.buttons],
+    }
     return job_page(request, job, "pad", "pad/home.html", context, status=422 if pad or board else 200)
 
 

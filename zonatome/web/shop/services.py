@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from decimal import Decimal
@@ -9,10 +10,11 @@ from typing import Any
 
 from zonatome.core.fasten.staples import boxes_for
 from zonatome.core.formats.svg_paths import fixed
-from zonatome.core.pad.layers import PadChoice, layer_sizes, to_buy
+from zonatome.core.pad.layers import FOAM_SHEET, PadChoice, layer_sizes, to_buy
 from zonatome.core.shop.day import Day, OpenTag, plan_day
 from zonatome.core.shop.estimate import Material, Quantities, Quote, Rates, StepTime, quote, step_times
-from zonatome.core.strip.order import minutes_to_strip
+from zonatome.core.strip.order import least_set
+from zonatome.core.strip.pulling import Pace, Pull, pulling
 from zonatome.core.trim.welt import bottom_cloth
 from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.models import Job, JobPart, Workroom
@@ -21,6 +23,7 @@ from zonatome.web.trace.services import board_of, shape_of_part
 from zonatome.web.trim.services import trim_of_job
 
 LAST_HOUR = timedelta(hours=1)
+OFFCUTS = 1.15  # a layer is cut from a sheet with so much lost
 BOTTOM_ROLL = 1500.0  # mm: the usual width of bottom cloth
 
 
@@ -34,9 +37,39 @@ def pad_choice(part: JobPart) -> PadChoice:
     return PadChoice(part.foam or 0.0, part.wadding or 0.0, part.oversize, part.webbing)
 
 
-def quantities_of(job: Job) -> Quantities:
+def strip_minutes(job: Job, pace: Pace) -> float:
+    """Return the minutes for taking the whole cover off one piece of furniture, as the job is pulled and as was found."""
+    rows = job.parts_by_key()
+    wished = {*least_set(job.kind, [k for k in job.reach if job.kind.has(k)]).order} if job.reach else None
+    return sum(pull_of(rows[p.key], pace).minutes for p in job.kind.old if p.key in rows and (wished is None or p.key in wished))
+
+
+def pull_of(row: JobPart, pace: Pace) -> Pull:
+    """Return staples and minutes of one part, with the pitch, rows and edge that were found on it."""
+    found = {"pitch": row.pitch_found} if row.pitch_found else {}
+    return pulling(row.part, pace=pace, way=row.job.pull_way, rows=row.rows_found, edge=row.edge_found, held=tuple(row.fixings), **found)
+
+
+def minutes_of(job: Job) -> dict[str, float]:
+    """Return the hands-on minutes of each step at the assumed pace of pulling, and under `staples` how many are handled in all.
+
+    So a changed pace changes no row: `at_pace` makes the difference.
+    """
+    minutes = {t.step: t.minutes for t in step_times(quantities_of(job, Pace()), Rates())}
+    slow = step_times(quantities_of(job, Pace(Pace().a_minute / 2)), Rates())
+    minutes["staples"] = (next(t.minutes for t in slow if t.step == "strip") - minutes["strip"]) * Pace().a_minute
+    return minutes
+
+
+def at_pace(minutes: dict[str, float], step: str, pace: Pace) -> float:
+    """Return a step's minutes at this pace of pulling staples."""
+    if step != "strip":
+        return minutes[step]
+    return minutes["strip"] + minutes["staples"] * (1 / pace.a_minute - 1 / Pace().a_minute)
+
+
+def quantities_of(job: Job, pace: Pace) -> Quantities:
     """Return what the job has of everything, from its rows."""
-    parts, kind = list(job.parts.all()), job.kind
     panels = job.panels()
     shaped = [p for p in panels if p.shape]
     seam = 0.0
@@ -46,7 +79,7 @@ def quantities_of(job: Job) -> Quantities:
     summed = trim_of_job(job)
     return Quantities(
         furniture=job.count,
-        strip_minutes=sum(minutes_to_strip(kind.part(p.key)) for p in parts),
+        strip_minutes=strip_minutes(job, pace),
         shapes=len(panels),
         pieces=sum(p.pieces for p in panels),
         seam=seam,
@@ -82,6 +115,7 @@ def materials_of(job: Job, rates: Rates, units: Units) -> tuple[Material, ...]:
                 found.append(
                     Material(thing.what, format_length(thing.amount, units, "cloth", up=True), _metres(thing.amount) * prices[thing.what])
                 )
+    found += _restyled(job, rates)
     summed = trim_of_job(job)
     if summed:
         price = rates.gimp_metre if summed.kind == "gimp" else rates.cord_metre * (2 if summed.kind == "double_welt" else 1)
@@ -98,6 +132,28 @@ def materials_of(job: Job, rates: Rates, units: Units) -> tuple[Material, ...]:
         boxes = boxes_for(staples)
         found.append(Material("staples", f"{staples}, {boxes} box{'es' if boxes > 1 else ''}", rates.staple_box * boxes))
     return tuple(found)
+
+
+def extra_layers(job: Job) -> list[JobPart]:
+    """Return the panels under which restyling lays a foam layer on the old pad."""
+    return [p for p in job.panels() if p.part.layer]
+
+
+def _restyled(job: Job, rates: Rates) -> list[Material]:
+    """What restyling takes: foam for layers on old pads by its area, buttons."""
+    found = []
+    areas: dict[float, float] = {}
+    for row in extra_layers(job):
+        areas[row.part.layer] = areas.get(row.part.layer, 0.0) + row.part.width * row.part.height * row.pieces
+    for thickness, area in sorted(areas.items()):
+        sheets = math.ceil(area * OFFCUTS / (FOAM_SHEET[0] * FOAM_SHEET[1]))
+        found.append(
+            Material(f"foam, {thickness:.0f} mm, on the old pads", f"{sheets} sheet{'s' if sheets > 1 else ''}", rates.foam_sheet * sheets)
+        )
+    buttons = sum(p.buttons.count for p in job.kind.panels if p.buttons and job.kind.has("buttons")) * job.count
+    if buttons:
+        found.append(Material("buttons, covered, with twine", f"{buttons}", rates.button * buttons))
+    return found
 
 
 def _metres(mm: float) -> Decimal:
@@ -124,7 +180,7 @@ class MoneyPage:
 def money_of(job: Job, workroom: Workroom) -> MoneyPage:
     """Return a job's times, materials and quote."""
     rates = rates_of(workroom)
-    times = step_times(quantities_of(job), rates)
+    times = step_times(quantities_of(job, workroom.pace), rates)
     materials = materials_of(job, rates, workroom.units)
     figure = quote(materials, times, rates, new=Decimal(job.new_price) * job.count)
     return MoneyPage(times, sum(t.minutes for t in times), sum(t.wait_minutes for t in times), materials, figure)
@@ -139,7 +195,7 @@ def day_of(tags: list[dict[str, Any]], workroom: Workroom, now: datetime) -> dic
     is_today = now < ends - LAST_HOUR
     if not is_today:
         begins, ends = _hours_on(now + timedelta(days=1), workroom)
-    rows = [_open_tag(tag, rates_of(workroom)) for tag in tags if not tag["job"].waits_for]
+    rows = [_open_tag(tag, workroom.pace) for tag in tags if not tag["job"].waits_for]
     day: Day = plan_day(tuple(rows), begins=max(begins, now), ends=ends)
     whole = (ends - begins).total_seconds()
 
@@ -182,9 +238,9 @@ def _hours_on(moment: datetime, workroom: Workroom) -> tuple[datetime, datetime]
     return begins, moment.replace(hour=workroom.closes.hour, minute=workroom.closes.minute, second=0, microsecond=0)
 
 
-def _open_tag(tag: dict[str, Any], rates: Rates) -> OpenTag:
+def _open_tag(tag: dict[str, Any], pace: Pace) -> OpenTag:
     job, move, wait = tag["job"], tag["tape"].move, tag["wait"]
     share = next(s.share for s in tag["tape"].steps if s.step == move.step)
-    minutes = next(t.minutes for t in step_times(quantities_of(job), rates) if t.step == move.step) * (1 - share)
+    minutes = at_pace(job.kept["minutes"], move.step, pace) * (1 - share)
     until, words, began = (wait.until, wait.words, wait.began) if wait else (None, "", None)
     return OpenTag(job.number, job.title, move.step, move.words, minutes, job.due, until, words, began)

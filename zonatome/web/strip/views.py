@@ -1,48 +1,138 @@
-"""Strip: what comes off next, one press each, and the way back."""
+"""Strip: what comes off next, one press each, what is written of it, and the way back."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import wraps
+from typing import Any
+
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
+from zonatome.core.cautions import cautions_off
 from zonatome.core.errors import BadInput
-from zonatome.core.strip.order import can_come_off, lying_over, minutes_to_strip, rebuild_order, staples_in
-from zonatome.web.jobs.models import Job
-from zonatome.web.jobs.pages import job_page, load_job
-from zonatome.web.jobs.standing import drawing_of
+from zonatome.core.strip.order import can_come_off, least_set, lying_over
+from zonatome.core.strip.pulling import WAYS, WHY
+from zonatome.core.strip.record import FATES, FIXINGS, MARKS, SAVED, marks_for, usual_fixings
+from zonatome.core.survey.furniture import put_over
+from zonatome.web.jobs.changed import ChangedMeanwhile, both_shown, sent_version
+from zonatome.web.jobs.models import Job, JobPart, Photo
+from zonatome.web.jobs.pages import job_page, load_job, load_some, panel_or_404
+from zonatome.web.jobs.photos import keep_sent_photo
+from zonatome.web.jobs.standing import drawing_of, keep_standing, kept_of, lacking, way_back_of
+from zonatome.web.shop.services import pull_of
 from zonatome.web.strip import services
+from zonatome.web.strip.forms import KeptForm, OffForm, RecordForm
+from zonatome.web.strip.models import Bag, Difference, KeptThing, Spell, SpokenNote
+from zonatome.web.survey.services import change_furniture
+
+View = Callable[..., HttpResponse]
+AT_THE_BENCH = ("photos", "bags", "spells", "seen")
+
+
+def load_bench(number: int) -> Job:
+    """Return a job with what the strip page shows: few queries, since it is opened after every press."""
+    job = load_some(number, *AT_THE_BENCH)
+    for row in (*job.bags.all(), *job.spells.all()):
+        row.part = next((p for p in job.parts.all() if p.pk == row.part_id), None)
+    return job
 
 
 def home(request: HttpRequest, number: int) -> HttpResponse:
-    """Show the next thing off and the record so far."""
+    """Show the next thing off, the one in hand, and the record so far."""
     return _page(request, number)
 
 
-def _page(request: HttpRequest, number: int, *, refusal: str = "", status: int = 200) -> HttpResponse:
-    job = load_job(number)
-    kind, off = job.kind, job.off_keys
+def _page(request: HttpRequest, number: int, *, refusal: str = "", status: int = 200, form: RecordForm | None = None) -> HttpResponse:
+    job = load_bench(number)
+    kind, off, by_key = job.kind, job.off_keys, job.parts_by_key()
     ready = can_come_off(kind, off)
+    reach = least_set(kind, [k for k in job.reach if kind.has(k)], off) if job.reach else None
     wanted = request.GET.get("part") or request.POST.get("part") or ""
-    by_key = job.parts_by_key()
-    key = wanted if wanted in by_key else (ready[0] if ready else "")
-    current = by_key.get(key)
-    over = lying_over(kind, key, off).under if key else ()
-    context = {
+    due = [k for k in ready if reach is None or k in reach.order]
+    key = wanted if wanted in by_key and kind.part(wanted).is_on_old else (due[0] if due else "")
+    current = by_key.get(key) if key not in off else None
+    in_hand = by_key.get(key) if key in off else (by_key[off[-1]] if off else None)
+    pace = request.workroom.pace
+    photos: dict[int, list[Photo]] = {}
+    for photo in job.photos.all():
+        photos.setdefault(photo.part_id or 0, []).append(photo)
+    left = [by_key[p.key] for p in kind.old if p.key not in off and p.key in by_key and (reach is None or p.key in reach.order)]
+    pulls = [pull_of(row, pace) for row in left]
+    context: dict[str, Any] = {
         "current": current,
-        "is_off": key in off,
-        "over": [kind.part(k).name for k in over],
-        "staples": staples_in(kind.part(key)) if key else 0,
-        "minutes": minutes_to_strip(kind.part(key)) if key else 0,
-        "record": [by_key[k] for k in reversed(off)],
-        "rebuild": [by_key[k] for k in rebuild_order(kind, off)],
+        "over": [by_key[k] for k in lying_over(kind, key, off).under if k in by_key] if current else [],
+        "pull": pull_of(current, pace) if current else None,
+        "pace": pace,
+        "ways": [{"key": k, "name": name, "why": WHY[k]} for k, name in WAYS.items()],
+        "left": len(left),
+        "left_staples": sum(p.handled for p in pulls),
+        "left_minutes": sum(p.minutes for p in pulls),
+        "marks_wanted": marks_for(current.part) if current else (),
+        "off_cautions": _off_cautions(job, current),
+        "record": [{"part": by_key[k], "photos": photos.get(by_key[k].pk, [])} for k in reversed(off) if k in by_key],
+        "back": way_back_of(job),
+        "checks": lacking(job),
         "drawing": _drawing(job, ready, key),
         "refusal": refusal,
-        "left": len(by_key) - len(off),
         "others": [by_key[k] for k in ready if k != key and not kind.part(k).is_cut],
+        "reach": reach,
+        "reach_names": [by_key[k] for k in job.reach if k in by_key],
+        "survives": [by_key[k] for k in (reach.survives if reach else ()) if k in by_key],
+        "reachable": [by_key[p.key] for p in kind.old if p.key in by_key],
+        "running": services.running_spell(job),
+        "spells": [s for s in job.spells.all() if s.ended],
+        "bags": job.bags.all(),
+        "is_covered_over": kept_of(job, request.workroom.units)["state"]["is_covered_over"],
     }
+    if in_hand is not None:
+        context |= _in_hand(request, job, in_hand, photos.get(in_hand.pk, []), form)
+    if job.count > 1:
+        context |= _others(job)
     return job_page(request, job, "strip", "strip/home.html", context, status=status)
+
+
+def _off_cautions(job: Job, current: JobPart | None) -> Any:
+    if current is None:
+        return ()
+    is_seat = current.key in ("seat", "top", "inner")
+    return cautions_off(current.part.what, tuple(current.fixings) or current.part.held, job.kind.layers, is_seat=is_seat)
+
+
+def _in_hand(request: HttpRequest, job: Job, part: JobPart, photos: list[Photo], form: RecordForm | None) -> dict[str, Any]:
+    """What the sheet of the part in hand shows."""
+    wanted = {m.key for m in marks_for(part.part)}
+    near = {*usual_fixings(part.part), *(("screws", "bolts", "clips") if part.part.what == "hardware" else FIXINGS[:6])}
+    return {
+        "hand": part,
+        "hand_form": form or RecordForm(instance=part, units=request.workroom.units),
+        "hand_photos": photos,
+        "hand_bag": next((b for b in job.bags.all() if b.part_id == part.pk), None),
+        "hand_spell": next((s for s in reversed(list(job.spells.all())) if s.part_id == part.pk and s.ended), None),
+        "fixings": [{"word": f, "is_on": f in part.fixings, "is_near": f in part.fixings or f in near} for f in FIXINGS],
+        "again": [{"word": f, "is_on": f in part.fixings_again, "is_near": f in part.fixings_again or f in near} for f in FIXINGS],
+        "marks": [{"mark": m, "is_on": m.key in part.marks, "is_wanted": m.key in wanted, "is_near": True} for m in MARKS.values()],
+        "fates": [{"key": k, "name": name, "is_on": part.fate == k} for k, name in FATES.items()],
+        "saved_kinds": [{"what": what, "needs": needs} for what, needs in SAVED.items()],
+        "kept_form": KeptForm(units=request.workroom.units),
+    }
+
+
+def _others(job: Job) -> dict[str, Any]:
+    done = {p.number: p for p in job.set_pieces.all()}
+    differences: dict[int, list[Difference]] = {}
+    for row in job.differences.all():
+        differences.setdefault(row.number, []).append(row)
+    rows = [
+        {"number": n, "is_off": n in done and done[n].off_at is not None, "differences": differences.get(n, [])}
+        for n in range(2, job.count + 1)
+    ]
+    return {"set_rows": rows, "set_off": sum(r["is_off"] for r in rows), "first_differences": differences.get(1, [])}
 
 
 def _drawing(job: Job, ready: tuple[str, ...], key: str) -> object:
@@ -50,7 +140,13 @@ def _drawing(job: Job, ready: tuple[str, ...], key: str) -> object:
     tones, badges, words = {}, {}, {}
     for part in job.kind.parts:
         if part.key in off:
-            tones[part.key], badges[part.key], words[part.key] = "off", str(off.index(part.key) + 1), "off"
+            tones[part.key], badges[part.key], words[part.key] = (
+                "off",
+                str(off.index(part.key) + 1),
+                f"off, number {off.index(part.key) + 1}",
+            )
+        elif not part.is_on_old:
+            tones[part.key], words[part.key] = "new", "only in the new cover"
         elif part.key in ready:
             tones[part.key], words[part.key] = "ready", "can come off next"
         else:
@@ -60,24 +156,326 @@ def _drawing(job: Job, ready: tuple[str, ...], key: str) -> object:
     return drawing_of(job, tones=tones, badges=badges, words=words)
 
 
+def refused_in_words(view: View) -> View:
+    """Answer what the core refuses on the strip page, in its words; nothing has been changed then."""
+
+    @wraps(view)
+    def answered(request: HttpRequest, number: int, *args: Any, **kwargs: Any) -> HttpResponse:
+        try:
+            return view(request, number, *args, **kwargs)
+        except BadInput as refusal:
+            return _page(request, number, refusal=f"Expected {refusal.expected}.", status=422)
+        except ChangedMeanwhile as changed:
+            version = Job.objects.get(number=number).furniture_version
+            return both_shown(request, changed, version=version, back=reverse("strip:home", args=[number]))
+
+    return answered
+
+
+# --- off, on, written down ---------------------------------------------------------------------------
+
+
 @require_POST
 def take_off(request: HttpRequest, number: int) -> HttpResponse:
     """Record one thing off."""
-    job = load_job(number)
+    job = load_bench(number)
     key = request.POST.get("part", "")
+    form = OffForm(request.POST)
     try:
-        services.take_off(job, key, fixing=request.POST.get("fixing", "").strip(), note=request.POST.get("note", "").strip())
+        services.take_off(
+            job, key, version=sent_version(request), all_the_same=request.POST.get("all_the_same") == "1", written=form.written()
+        )
     except BadInput as refusal:
         return _page(request, number, refusal=f"Expected {refusal.expected}.", status=422)
+    except ChangedMeanwhile as changed:
+        return both_shown(
+            request, changed, version=job.parts_by_key()[key].version, back=reverse("strip:home", args=[number]) + f"?part={key}"
+        )
+    _stands(request, number)
+    return redirect("strip:home", number=number)
+
+
+def _stands(request: HttpRequest, number: int) -> None:
+    """Work out how the job stands now, in the press that changed it: the page that follows is then there at once."""
+    keep_standing([Job.objects.get(number=number)], request.workroom.units)  # type: ignore[attr-defined]
+
+
+@require_POST
+@refused_in_words
+def undo(request: HttpRequest, number: int) -> HttpResponse:
+    """Take the last entry back."""
+    part = services.put_back(load_bench(number))
+    _stands(request, number)
+    messages.info(request, f"{part.name} is on again; its fixing and note are kept.")
     return redirect("strip:home", number=number)
 
 
 @require_POST
-def undo(request: HttpRequest, number: int) -> HttpResponse:
-    """Take the last entry back."""
+def write(request: HttpRequest, number: int, key: str) -> HttpResponse:
+    """Keep what is written of a part; asked by a script it answers with the new version, or with 409 where it has moved on."""
+    job = load_bench(number)
+    part = panel_or_404(list(job.parts.all()), key)
+    form = RecordForm(request.POST, instance=part, units=request.workroom.units)
+    quietly = bool(request.headers.get("X-Quiet"))
+    if not form.is_valid():
+        if quietly:
+            return JsonResponse({"words": "; ".join(w for errors in form.errors.values() for w in errors)}, status=422)
+        return _page(request, number, status=422, form=form)
+    fresh = next(p for p in load_bench(number).parts.all() if p.key == key)
     try:
-        part = services.put_back(load_job(number))
+        services.write_down(fresh, form.written(), version=sent_version(request))
     except BadInput as refusal:
+        if quietly:
+            return JsonResponse({"words": f"Expected {refusal.expected}."}, status=422)
         return _page(request, number, refusal=f"Expected {refusal.expected}.", status=422)
-    messages.info(request, f"{part.name} is on again; its fixing and note are kept.")
+    except ChangedMeanwhile as changed:
+        if quietly:
+            return JsonResponse({"words": "Changed meanwhile."}, status=409)
+        return both_shown(request, changed, version=fresh.version, back=reverse("strip:home", args=[number]) + f"?part={key}")
+    _stands(request, number)
+    if quietly:
+        job = load_bench(number)
+        return JsonResponse({"version": fresh.version, "checks": [c.words for c in lacking(job)]})
+    return redirect(reverse("strip:home", args=[number]) + f"?part={key}")
+
+
+@require_POST
+def mark_all(request: HttpRequest, number: int, key: str) -> HttpResponse:
+    """Say with one key that all the marks that a part needs are on it."""
+    part = panel_or_404(list(load_bench(number).parts.all()), key)
+    marks = (*part.marks, *(m.key for m in marks_for(part.part)))
+    services.write_down(part, services.Written(marks=tuple(dict.fromkeys(marks))), version=None)
+    _stands(request, number)
     return redirect("strip:home", number=number)
+
+
+@require_POST
+@refused_in_words
+def lies_over(request: HttpRequest, number: int) -> HttpResponse:
+    """Learn that something lies over a part."""
+    job = load_bench(number)
+    under, over = request.POST.get("under", ""), request.POST.get("over", "")
+    kind = put_over(job.kind, under, over)
+    words = f"{kind.part(over).name.lower()} lies over {kind.part(under).name.lower()}"
+    change_furniture(job, kind, words=words)
+    messages.info(request, f"This tag knows now that the {words}.")
+    return redirect("strip:home", number=number)
+
+
+@require_POST
+def reach(request: HttpRequest, number: int) -> HttpResponse:
+    """Wish only some parts off, or the whole cover again."""
+    job = load_bench(number)
+    keys = request.POST.getlist("part")
+    wished = [k for k in keys if k and job.kind.has(k) and job.kind.part(k).is_on_old]
+    if keys != [""] and len(wished) < len([k for k in keys if k]):
+        return _page(request, number, refusal="Expected parts of this piece of furniture.", status=422)
+    job.reach = wished
+    job.save(update_fields=["reach"])
+    return redirect("strip:home", number=number)
+
+
+@require_POST
+def pull_way(request: HttpRequest, number: int) -> HttpResponse:
+    """Choose between pulling all staples and leaving what lies flush."""
+    job = load_some(number)
+    if request.POST.get("way") not in WAYS:
+        raise Http404
+    job.pull_way = request.POST["way"]
+    job.save(update_fields=["pull_way"])
+    return redirect(reverse("strip:home", args=[number]) + _same_part(request))
+
+
+def _same_part(request: HttpRequest) -> str:
+    key = request.POST.get("part", "")
+    return f"?part={key}" if key.replace("_", "").isalnum() else ""
+
+
+@require_POST
+def timer(request: HttpRequest, number: int) -> HttpResponse:
+    """Start the clock, or stop the one that runs."""
+    job = load_bench(number)
+    if services.running_spell(job) is not None:
+        spell = services.stop_timer(job)
+        if spell is not None:
+            messages.info(
+                request, f"Stopped after {spell.minutes:.0f} min: {spell.staples} staples as foreseen. Another count goes into its sheet."
+            )
+    else:
+        services.start_timer(job, job.parts_by_key().get(request.POST.get("part", "")))
+    return redirect(reverse("strip:home", args=[number]) + _same_part(request))
+
+
+@require_POST
+@refused_in_words
+def spell(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+    """Say how many staples came out in a timed spell, or forget it."""
+    row = get_object_or_404(Spell, pk=pk, job__number=number)
+    if request.POST.get("forget"):
+        row.delete()
+        services.learn_pace()
+        return redirect("strip:home", number=number)
+    text = request.POST.get("staples", "")
+    services.set_staples(row, int(text) if text.isdigit() and len(text) < 6 else -1)
+    return redirect("strip:home", number=number)
+
+
+# --- bags, saved things, photos, spoken notes --------------------------------------------------------
+
+
+@require_POST
+@refused_in_words
+def bag(request: HttpRequest, number: int) -> HttpResponse:
+    """Number a bag, or change what stands on it."""
+    job = load_bench(number)
+    text = request.POST.get("number", "")
+    which = int(text) if text.isdigit() and len(text) < 5 else None
+    part = job.parts_by_key().get(request.POST.get("part", ""))
+    made = services.set_bag(
+        job, which, contents=request.POST.get("contents", "").strip(), came_from=request.POST.get("came_from", "").strip(), part=part
+    )
+    messages.success(request, f"Bag {made.number} kept.")
+    return redirect("strip:home", number=number)
+
+
+@require_POST
+def drop_bag(request: HttpRequest, number: int, bag: int) -> HttpResponse:
+    """Take a bag off the list: there is none."""
+    get_object_or_404(Bag, job__number=number, number=bag).delete()
+    return redirect("strip:home", number=number)
+
+
+@require_POST
+@refused_in_words
+def keep(request: HttpRequest, number: int, key: str) -> HttpResponse:
+    """Put something saved from a part into the workroom's store."""
+    job = load_bench(number)
+    part = panel_or_404(list(job.parts.all()), key)
+    form = KeptForm(request.POST, units=request.workroom.units)
+    if not form.is_valid():
+        return _page(request, number, refusal="; ".join(w for e in form.errors.values() for w in e), status=422)
+    thing = services.keep_thing(job, part, **form.cleaned_data)
+    messages.success(request, f"{thing.what.capitalize()} is in the store.")
+    return redirect(reverse("strip:home", args=[number]) + f"?part={key}")
+
+
+@require_POST
+def add_photo(request: HttpRequest, number: int, key: str) -> HttpResponse:
+    """Keep a photo of a part."""
+    job = load_bench(number)
+    part = panel_or_404(list(job.parts.all()), key)
+    try:
+        keep_sent_photo(request, job, "strip", part=part)
+    except BadInput as refusal:
+        return _page(request, number, refusal=f"{refusal}.", status=422)
+    messages.success(request, f"Photo of the {part.name.lower()} kept.")
+    return redirect(reverse("strip:home", args=[number]) + f"?part={key}")
+
+
+@require_POST
+def speak(request: HttpRequest, number: int, key: str) -> HttpResponse:
+    """Keep a spoken note of a part."""
+    part = panel_or_404(list(load_some(number).parts.all()), key)
+    try:
+        note = services.keep_spoken(part, request.FILES.get("spoken"))
+    except BadInput as refusal:
+        return JsonResponse({"words": f"Expected {refusal.expected}."}, status=422)
+    return JsonResponse({"address": reverse("strip:spoken", args=[number, note.pk])})
+
+
+def spoken(request: HttpRequest, number: int, pk: int) -> FileResponse:
+    """Send a spoken note."""
+    note = get_object_or_404(SpokenNote, pk=pk, part__job__number=number)
+    try:
+        return FileResponse(note.file.open("rb"), content_type=f"audio/{note.kind}")
+    except FileNotFoundError:
+        raise Http404 from None
+
+
+@require_POST
+def drop_spoken(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+    """Forget a spoken note."""
+    note = get_object_or_404(SpokenNote.objects.select_related("part"), pk=pk, part__job__number=number)
+    key = note.part.key
+    note.file.delete(save=False)
+    note.delete()
+    return redirect("strip:look", number=number, key=key)
+
+
+# --- a set, looking back -----------------------------------------------------------------------------
+
+
+@require_POST
+@refused_in_words
+def set_piece(request: HttpRequest, number: int) -> HttpResponse:
+    """Say that one of the others of a set is off, or note in what it differs."""
+    job = load_bench(number)
+    text = request.POST.get("number", "")
+    which = int(text) if text.isdigit() and len(text) < 4 else 0
+    if request.POST.get("forget"):
+        get_object_or_404(Difference, pk=request.POST["forget"] if request.POST["forget"].isdigit() else 0, job=job).delete()
+    elif "words" in request.POST:
+        services.note_difference(job, which, request.POST["words"], job.parts_by_key().get(request.POST.get("part", "")))
+    else:
+        services.set_piece_off(job, which, is_off=request.POST.get("off") == "1")
+    return redirect(reverse("strip:home", args=[number]) + "#others")
+
+
+def look(request: HttpRequest, number: int, key: str = "") -> HttpResponse:
+    """Look back at the record and photos of one part, from any later step; the way back is one key away."""
+    job = load_job(number)
+    parts = list(job.parts.all())
+    off = job.off_keys
+    part = panel_or_404(parts, key or (off[-1] if off else parts[0].key))
+    order = [line["part"].key for line in way_back_of(job)]
+    kind = job.kind
+    return_to = request.GET.get("back", "")
+    if not url_has_allowed_host_and_scheme(return_to, allowed_hosts={request.get_host()}) or "/look" in return_to:
+        return_to = reverse("strip:home", args=[number])
+    tones = {p.key: ("off" if p.off_number is not None else "plain") + (" part--in-hand" if p.key == part.key else "") for p in parts}
+    words = {p.key: "in the record" if p.off_number is not None else "not off yet" for p in parts}
+    context = {
+        "part": part,
+        "photos": [p for p in job.photos.all() if p.part_id == part.pk],
+        "whole": [p for p in job.photos.all() if p.part_id is None],
+        "spoken": part.spoken.all(),
+        "bag": next((b for b in job.bags.all() if b.part_id == part.pk), None),
+        "line": next((line["back"] for line in way_back_of(job) if line["part"].key == part.key), None),
+        "place": order.index(part.key) + 1 if part.key in order else None,
+        "places": len(order),
+        "under": [kind.part(u).name for u, o in kind.over if o == part.key],
+        "over": [kind.part(o).name for u, o in kind.over if u == part.key],
+        "meets": [(kind.part(m.partner(part.key)).name, m.join.replace("_", " ")) for m in kind.meetings_of(part.key)],
+        "differences": part.differences.all(),
+        "checks": [c for c in lacking(job) if c.part == part.key],
+        "return_to": return_to,
+        "drawing": drawing_of(job, tones=tones, words=words),
+    }
+    return job_page(request, job, "strip", "strip/look.html", context)
+
+
+# --- the store of what was saved ---------------------------------------------------------------------
+
+
+def store(request: HttpRequest) -> HttpResponse:
+    """Show what has been saved for another piece."""
+    wanted = request.GET.get("what", "")
+    things = KeptThing.objects.filter(used_at=None)
+    kinds = sorted(set(things.values_list("what", flat=True)))
+    if wanted in kinds:
+        things = things.filter(what=wanted)
+    used = KeptThing.objects.exclude(used_at=None).order_by("-used_at")[:20]
+    context = {"things": things.select_related("job"), "kinds": kinds, "wanted": wanted, "used": used, "nav": "kept"}
+    return render(request, "strip/store.html", context)
+
+
+@require_POST
+def use_thing(request: HttpRequest, pk: int) -> HttpResponse:
+    """Say that a saved thing has been used, or that it is back."""
+    thing = get_object_or_404(KeptThing, pk=pk)
+    if request.POST.get("back"):
+        thing.used_at, thing.used_for = None, ""
+    else:
+        thing.used_at, thing.used_for = timezone.now(), request.POST.get("used_for", "").strip()[:80]
+    thing.save()
+    return redirect("kept:home")

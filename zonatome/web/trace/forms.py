@@ -7,6 +7,7 @@ from typing import Any
 from django import forms
 
 from zonatome.core.trace.joins import JOINS
+from zonatome.standins.bench_camera import CLOTHS, COVERS, TABLES
 from zonatome.web.jobs.length_forms import LengthField, WorkForm
 
 MOST_SIDE = 10_000.0
@@ -108,3 +109,21 @@ FORMS: dict[str, type[WorkForm]] = {
     "rounded": RoundedForm,
     "file": FileForm,
 }
+
+
+class MatForm(WorkForm):
+    """The mat: how far the markers' centres are apart."""
+
+    width = LengthField(label="Markers apart, across", least=100, most=5000)
+    height = LengthField(label="Markers apart, up and down", least=100, most=5000)
+
+
+class BenchForm(WorkForm):
+    """What the stand-in for the bench camera photographs."""
+
+    cover = forms.ChoiceField(label="Cover", choices=[(c, c) for c in COVERS])
+    cloth = forms.ChoiceField(label="Cloth", choices=[(c, c) for c in CLOTHS])
+    table = forms.ChoiceField(label="Table", choices=[(t, t) for t in TABLES])
+    tilt = forms.IntegerField(label="Camera tilted, degrees", min_value=0, max_value=25, initial=10)
+    shadow = forms.BooleanField(label="With a shadow", required=False)
+    frayed = forms.BooleanField(label="Frayed", required=False)

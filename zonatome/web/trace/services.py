@@ -4,16 +4,25 @@ from __future__ import annotations
 
 from typing import Any
 
+import cv2
+from django.core.files.base import ContentFile
 from django.db import transaction
 
-from zonatome.core.errors import BadInput
+from zonatome.core.errors import BadInput, NoAnswer
+from zonatome.core.formats import reading
 from zonatome.core.formats.drawing_in import MOST_BYTES, outline_from_drawing
 from zonatome.core.formats.piece_json import read_piece, write_piece
 from zonatome.core.formats.reading import read_json
+from zonatome.core.outline import Outline, outline_of
 from zonatome.core.pad.layers import PadChoice, measured_pad
+from zonatome.core.tolerances import MOST_POINTS
 from zonatome.core.trace.by_tape import Board, block_shape, disc_shape, rectangle_shape, rounded_shape, trapezoid_shape
+from zonatome.core.trace.mat import Mat
+from zonatome.core.trace.photo import flat_photo, read_photo, trace_photo
 from zonatome.core.trace.shape import Shape, edges_by_corners, shape_of
+from zonatome.core.trace.tidy import tidied
 from zonatome.web.jobs.models import JobPart
+from zonatome.web.trace.models import CoverPhoto
 
 WAYS = {
     "block": "a block round board and pad",
@@ -106,6 +115,50 @@ def shape_from_file(part: JobPart, name: str, content: bytes) -> Shape:
         return read_piece(read_json(content), joins=part.part.joins)
     outline = outline_from_drawing(content, name=name)
     return shape_of(part.name, outline, edges_by_corners(outline), part.part.joins)
+
+
+def photo_of_cover(part: JobPart, content: bytes, mat: Mat) -> CoverPhoto:
+    """Trace a photo, lay it flat and keep both with the part.
+
+    Where the markers are there and no cover can be told from the table, the flat photo is kept with a square to be drawn
+    out by hand. Raises BadInput and NoAnswer, in words; then nothing is changed.
+    """
+    picture = read_photo(content)
+    flat = flat_photo(picture, mat)
+    try:
+        traced = trace_photo(picture, mat)
+        outline, error, words = tidied(traced.outline).points, traced.error, ""
+    except NoAnswer as refusal:
+        x, y, half = mat.width / 2, mat.height / 2, min(mat.width, mat.height) / 4
+        outline, error, words = ((x - half, y - half), (x + half, y - half), (x + half, y + half), (x - half, y + half)), None, str(refusal)
+    _, jpeg = cv2.imencode(".jpg", flat.picture, [cv2.IMWRITE_JPEG_QUALITY, 82])
+    height, width = flat.picture.shape[:2]
+    fields = {"mat_width": mat.width, "mat_height": mat.height, "left": flat.left, "top": flat.top, "width": width, "height": height}
+    with transaction.atomic():
+        before = CoverPhoto.objects.filter(part=part).first()
+        kept = CoverPhoto(part=part, error=error, words=words[:300], outline=[list(p) for p in outline], **fields)
+        if before:
+            kept.pk = before.pk
+        kept.file.save("flat.jpg", ContentFile(jpeg.tobytes()), save=False)
+        kept.save()
+    if before:
+        before.file.delete(save=False)
+    return kept
+
+
+def points_sent(text: str) -> Outline:
+    """Return the outline in a JSON list of points, as a page sends it. Raises BadInput, naming what is wrong."""
+    points = read_json(f'{{"points": {text or "null"}}}', key="points").get("points")
+    listed = reading.listed(points, "points", least=3, most=MOST_POINTS)
+    return outline_of([reading.listed(p, f"points[{n}]", least=2, most=2) for n, p in enumerate(listed)], key="points")
+
+
+def shape_from_photo(part: JobPart, outline: Outline, quarter_turns: int) -> Shape:
+    """Return the shape of an outline in the mat's frame, its top turned up by so many quarter turns to the left."""
+    turned = outline.turned(90 * (quarter_turns % 4))
+    x0, y0, _, _ = turned.bounds
+    moved = turned.moved(-x0, -y0)
+    return shape_of(part.name, moved, edges_by_corners(moved), part.part.joins)
 
 
 def set_edges(part: JobPart, joins: dict[str, tuple[str, float]]) -> None:

@@ -2,11 +2,18 @@
 
 from django.urls import path
 
-from zonatome.web.trace import views
+from zonatome.web.trace import photos, views
 
 app_name = "trace"
 urlpatterns = [
     path("", views.home, name="home"),
+    path("mat.pdf", photos.mat, name="mat"),
+    path("<slug:key>/photo/", photos.desk, name="photo"),
+    path("<slug:key>/photo/take/", photos.take, name="take"),
+    path("<slug:key>/photo/bench/", photos.bench, name="bench"),
+    path("<slug:key>/photo/tidy/", photos.tidy, name="tidy"),
+    path("<slug:key>/photo/keep/", photos.keep, name="keep_photo"),
+    path("<slug:key>/photo/flat.jpg", photos.flat, name="flat"),
     path("<slug:key>/", views.panel, name="panel"),
     path("<slug:key>/make/<slug:way>/", views.make, name="make"),
     path("<slug:key>/edge/<slug:edge>/", views.hold_edge, name="edge"),

@@ -18,7 +18,13 @@ from zonatome.web.trace import services
 from zonatome.web.trace.drawing import shape_drawing
 from zonatome.web.trace.forms import FORMS, EdgeForm, WorkForm
 
-WORDS = {**services.WAYS, "file": "from a file", "mirrored": "mirrored from its partner"}
+WORDS = {
+    **services.WAYS,
+    "file": "from a file",
+    "mirrored": "mirrored from its partner",
+    "photo": "from a photo",
+    "split": "a strip of the whole",
+}
 
 
 def home(request: HttpRequest, number: int) -> HttpResponse:

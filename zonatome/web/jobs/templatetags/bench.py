@@ -1,4 +1,4 @@
-"""Template tags used everywhere: lengths and money as the workroom reads them, boxes, cautions."""
+"""Template tags used everywhere: lengths and money as the workroom reads them, boxes."""
 
 from __future__ import annotations
 
@@ -53,9 +53,3 @@ def box(field: BoundField) -> dict[str, Any]:
     """Render a form field: its label, the box with its unit, help, and what was wrong with it."""
     widget = field.field.widget
     return {"field": field, "suffix": getattr(field.field, "bare", ""), "is_check": getattr(widget, "input_type", "") == "checkbox"}
-
-
-@register.inclusion_tag("_cautions.html")
-def cautions(rows: Any) -> dict[str, Any]:
-    """Render the cautions of a step."""
-    return {"cautions": rows}

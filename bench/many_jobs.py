@@ -1,0 +1,118 @@
+"""How long rack, survey and strip pages take with a thousand jobs in the store, and how many queries.
+
+python bench/many_jobs.py [JOBS]
+
+Fills a store of its own in a temporary folder: every job is a wing chair or an armchair, with 11 to 15 panels, its record
+so far and 20 photos (rows; the files are not read by these pages). Prints server time and
+queries of each page: right after a press, once cold (nothing kept), and then warm.
+"""
+
+from __future__ import annotations
+
+import os
+import statistics
+import sys
+import tempfile
+import time
+from datetime import timedelta
+from pathlib import Path
+
+JOBS = int(sys.argv[1]) if len(sys.argv) > 1 else 1000
+PHOTOS, TIMES = 20, 15
+sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
+
+
+def main() -> None:
+    """Fill the store and measure."""
+    from django.core.management import call_command
+
+    call_command("migrate", verbosity=0)
+    from django.contrib.auth.models import User
+    from django.db import connection
+    from django.test import Client
+    from django.test.utils import CaptureQueriesContext
+    from django.utils import timezone
+
+    from zonatome.core.formats.piece_json import write_piece
+    from zonatome.core.strip.order import can_come_off, usual_order
+    from zonatome.core.trace.by_tape import rectangle_shape
+    from zonatome.web.jobs.models import Job, JobPart, Photo
+    from zonatome.web.jobs.services import hang_tag
+    from zonatome.web.survey.models import LayerFinding
+
+    kinds = ["wing", "armchair"]  # the kinds with the most panels
+    shape = write_piece(rectangle_shape("Panel", 480, 510, {}))
+    for n in range(JOBS):
+        job = hang_tag(title=f"Chair {n}", client=f"Client {n % 90}", kind=kinds[n % 2], due=timezone.localdate() + timedelta(days=n % 200))
+        order = {key: place for place, key in enumerate(usual_order(job.kind), 1)}
+        done = n % len(order)
+        parts = list(job.parts.all())
+        for part in parts:
+            place = order[part.key]
+            if place <= done:
+                part.off_number, part.off_at, part.marks, part.fixings, part.note = (
+                    place,
+                    timezone.now(),
+                    ["top", "nap"],
+                    ["staples"],
+                    "as usual",
+                )
+            part.shape = shape if part.part.is_cut else None
+        JobPart.objects.bulk_update(parts, ["off_number", "off_at", "marks", "fixings", "note", "shape"])
+        Photo.objects.bulk_create(
+            Photo(job=job, part=parts[m % len(parts)], when="strip" if m > 4 else "before", file=f"{job.pk}/{m}.jpg") for m in range(PHOTOS)
+        )
+        LayerFinding.objects.bulk_create(
+            LayerFinding(job=job, layer=key.split("_")[0], finding=key)
+            for key in ("frame_loose", "support_slack", "filling_flat", "cover_worn")
+        )
+    Job.objects.all().forget_kept()
+    print(f"{Job.objects.count()} jobs, {JobPart.objects.count()} parts, {Photo.objects.count()} photos")
+    client = Client(headers={"host": "127.0.0.1"})
+    client.force_login(User.objects.create_user("bench"))
+    number = Job.objects.get(title=f"Chair {JOBS // 2 + 7}").number
+    pages = [
+        "/",
+        "/?page=9",
+        f"/tags/{number}/strip/",
+        f"/tags/{number}/strip/?part=seat",
+        f"/tags/{number}/survey/",
+        f"/tags/{number}/trace/seat/",
+    ]
+    pressed = []
+    for _ in range(TIMES):  # the page as it comes after each press, everything of this job having just been saved
+        page = f"/tags/{number}/strip/"
+        current = next(iter(can_come_off(Job.objects.get(number=number).kind, Job.objects.get(number=number).off_keys)), None)
+        if current is None:
+            break
+        client.post(f"{page}off/", {"part": current})
+        pressed.append(once(client, page, CaptureQueriesContext, connection))
+    print(f"after a press: {statistics.median(t for t, _ in pressed):.0f} ms, at most {max(q for _, q in pressed)} queries")
+    print(f"{'page':<34}{'cold ms':>9}{'queries':>9}{'warm ms':>9}{'worst':>8}{'queries':>9}")
+    for page in pages:
+        cold, cold_queries = once(client, page, CaptureQueriesContext, connection)
+        times, queries = [], 0
+        for _ in range(TIMES):
+            took, queries = once(client, page, CaptureQueriesContext, connection)
+            times.append(took)
+        print(f"{page:<34}{cold:>9.0f}{cold_queries:>9}{statistics.median(times):>9.0f}{max(times):>8.0f}{queries:>9}")
+
+
+def once(client, page, capture, connection) -> tuple[float, int]:  # type: ignore[no-untyped-def]
+    """Ask for a page once; milliseconds of server time and queries."""
+    with capture(connection) as caught:
+        begun = time.perf_counter()
+        answer = client.get(page, follow=True)
+        took = (time.perf_counter() - begun) * 1000
+    if answer.status_code != 200:
+        raise SystemExit(f"{page} answered {answer.status_code}")
+    return took, len(caught)
+
+
+if __name__ == "__main__":
+    with tempfile.TemporaryDirectory() as home:
+        os.environ.update(ZONATOME_HOME=home, ZONATOME_PLAIN_STATIC="1", DJANGO_SETTINGS_MODULE="zonatome.web.settings")
+        import django
+
+        django.setup()
+        main()

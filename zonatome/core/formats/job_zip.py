@@ -1,0 +1,74 @@
+"""A job as one ZIP of open files, `zonatome.job` version 1: job.json, and beside it photos, sound and papers."""
+
+from __future__ import annotations
+
+import io
+import json
+import re
+import zipfile
+from collections.abc import Mapping
+from typing import IO, Any
+
+from zonatome.core.errors import BadInput
+from zonatome.core.formats import reading
+
+FORMAT = "zonatome.job"
+DOCUMENT = "job.json"
+MOST_FILES = 2000
+MOST_FILE = 30 * 2**20
+MOST_WHOLE = 600 * 2**20
+MOST_DOCUMENT = 20 * 2**20
+NAME = re.compile(r"[a-z0-9_-]{1,40}/[A-Za-z0-9._-]{1,80}|[A-Za-z0-9_-]{1,60}\.(json|pdf)")
+
+
+def write_job_zip(document: Mapping[str, Any], files: Mapping[str, bytes]) -> bytes:
+    """Return the ZIP: the document as job.json, the files under their names. Raises BadInput for a name that is none."""
+    content = io.BytesIO()
+    with zipfile.ZipFile(content, "w", zipfile.ZIP_DEFLATED) as made:
+        made.writestr(DOCUMENT, json.dumps({"format": FORMAT, "version": 1, **document}, indent=1, ensure_ascii=False))
+        for name, data in files.items():
+            _checked_name(name)
+            pictures = name.endswith((".jpg", ".webm", ".ogg", ".mp4"))
+            made.writestr(name, data, zipfile.ZIP_STORED if pictures else zipfile.ZIP_DEFLATED)
+    return content.getvalue()
+
+
+def _checked_name(name: str) -> str:
+    if not NAME.fullmatch(name) or ".." in name:
+        raise BadInput("file", name, "a plain file name in at most one folder")
+    return name
+
+
+def read_job_zip(content: IO[bytes]) -> tuple[dict[str, Any], dict[str, bytes]]:
+    """Return the document and the other files of a job's ZIP.
+
+    Every bound is checked before anything is unpacked, and again while it is: a file that says it is small is not
+    believed. Raises BadInput for what is no ZIP, or no job, naming what was expected.
+    """
+    try:
+        with zipfile.ZipFile(content) as given:
+            entries = [e for e in given.infolist() if not e.is_dir()]
+            if len(entries) > MOST_FILES or sum(e.file_size for e in entries) > MOST_WHOLE:
+                raise BadInput("file", f"{len(entries)} files", f"at most {MOST_FILES} files of {MOST_WHOLE // 2**20} MB together")
+            if DOCUMENT not in {e.filename for e in entries}:
+                raise BadInput("file", ", ".join(e.filename for e in entries)[:60], f"a job's ZIP with {DOCUMENT} in it")
+            files = {_checked_name(e.filename): _unpacked(given, e) for e in entries}
+    except (zipfile.BadZipFile, zipfile.LargeZipFile, NotImplementedError, EOFError, OSError, RuntimeError) as err:
+        raise BadInput("file", str(err)[:60], "a ZIP that can be read") from err
+    text = files.pop(DOCUMENT)
+    try:
+        document = json.loads(text)
+    except (ValueError, RecursionError) as err:
+        raise BadInput(DOCUMENT, str(err)[:60], "a JSON object") from err
+    document = reading.table(document, DOCUMENT)
+    reading.check_format(document, FORMAT)
+    return document, files
+
+
+def _unpacked(given: zipfile.ZipFile, entry: zipfile.ZipInfo) -> bytes:
+    most = MOST_DOCUMENT if entry.filename == DOCUMENT else MOST_FILE
+    with given.open(entry) as file:
+        data = file.read(most + 1)
+    if len(data) > most:
+        raise BadInput(entry.filename, f"more than {most // 2**20} MB", f"at most {most // 2**20} MB")
+    return data

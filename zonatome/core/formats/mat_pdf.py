@@ -1,0 +1,77 @@
+"""The tracing mat's four markers on paper, at true size, with a ruler to check the printer by."""
+
+from __future__ import annotations
+
+import io
+
+import cv2
+from reportlab.lib.pagesizes import A4, LETTER
+from reportlab.lib.units import mm
+from reportlab.pdfgen.canvas import Canvas
+
+from zonatome.core.formats.labels_pdf import INK, LINE, SOFT
+from zonatome.core.trace.mat import IDS, MARKER, NAMES
+from zonatome.core.units import Units
+
+CELLS = 6  # four of the code and one of black all round
+WHITE = 16.0  # mm of white paper round the black square
+RULER = 150.0  # mm
+
+
+def mat_pdf(*, units: Units) -> bytes:
+    """Return the PDF: two markers a page to cut out, each with its white margin, and a 150 mm ruler under them.
+
+    The black squares are 60 mm on a side and drawn as areas, so that no printer blurs them.
+    """
+    content = io.BytesIO()
+    page = LETTER if units == "imperial" else A4
+    canvas = Canvas(content, pagesize=page)
+    canvas.setTitle("Tracing markers")
+    canvas.setAuthor("Zonatome")
+    for first in (0, 2):
+        for place, key in enumerate(IDS[first : first + 2]):
+            _marker(canvas, key, page[0] / 2, page[1] - (28 + place * 106) * mm)
+        _ruler(canvas, page)
+        canvas.showPage()
+    canvas.save()
+    return content.getvalue()
+
+
+def _marker(canvas: Canvas, key: int, middle: float, top: float) -> None:
+    side, cell = MARKER * mm, MARKER * mm / CELLS
+    left = middle - side / 2
+    canvas.setFillColor(INK)
+    canvas.setFont("Helvetica-Bold", 11)
+    canvas.drawCentredString(middle, top + 8, f"Marker {key}: lies at the {NAMES[key]} of the mat, this way up")
+    top -= WHITE * mm
+    canvas.setStrokeColor(LINE)
+    canvas.setLineWidth(0.5)
+    canvas.setDash(3, 3)
+    canvas.rect(left - WHITE * mm, top - side - WHITE * mm, side + 2 * WHITE * mm, side + 2 * WHITE * mm)
+    canvas.setDash()
+    bits = cv2.aruco.generateImageMarker(cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_4X4_50), key, CELLS)
+    canvas.setFillColorRGB(0, 0, 0)
+    overlap = 0.02  # a hair, so that neighbouring cells print without a white line between
+    for row in range(CELLS):
+        for column in range(CELLS):
+            if bits[row, column] < 128:
+                canvas.rect(left + column * cell, top - (row + 1) * cell, cell + overlap, cell + overlap, stroke=0, fill=1)
+
+
+def _ruler(canvas: Canvas, page: tuple[float, float]) -> None:
+    """A ruler of 150 mm: laid beside a steel one it says whether the printer has kept the size."""
+    left, y = page[0] / 2 - RULER * mm / 2, 24 * mm
+    canvas.setStrokeColor(INK)
+    canvas.setLineWidth(0.6)
+    canvas.line(left, y, left + RULER * mm, y)
+    canvas.setFillColor(INK)
+    canvas.setFont("Helvetica", 8)
+    for k in range(int(RULER) + 1):
+        x = left + k * mm
+        canvas.line(x, y, x, y + (5 if k % 10 == 0 else 3 if k % 5 == 0 else 1.8) * mm)
+        if k % 10 == 0:
+            canvas.drawCentredString(x, y + 6 * mm, str(k))
+    canvas.setFillColor(SOFT)
+    canvas.drawCentredString(
+        page[0] / 2, y - 12, "Print at actual size, 100 %. This ruler must measure 150 mm; the black squares 60 mm. Cut along the dashes."
+    )

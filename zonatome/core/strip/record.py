@@ -1,0 +1,159 @@
+"""What is recorded of a thing that comes off: how it was held, marks written on it, its fate, what is saved from it."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass
+
+from zonatome.core.errors import BadInput
+from zonatome.core.survey.kind import Kind, Part
+
+FIXINGS = (
+    "staples", "tacks", "tack strip", "card strip", "gripper strip", "hand stitches", "machine seam", "glue", "pins", "twine",
+    "zip", "screws", "bolts", "clips", "nails", "loose",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Mark:
+    """A mark written on an old panel before it leaves the frame."""
+
+    key: str
+    name: str
+    how: str
+
+
+_MARKS = (
+    Mark("top", "Top", "an arrow to its top"),
+    Mark("nap", "Nap", "an arrow the way the pile lies"),
+    Mark("centre", "Centre", "a notch at the middle of each side"),
+    Mark("seam", "Seam meetings", "where a seam meets a neighbour, on both"),
+    Mark("fly", "Fly", "where a fly starts and where it ends"),
+    Mark("screws", "Screw holes", "where a screw goes through"),
+    Mark("buttons", "Buttons", "where a button sits"),
+    Mark("fold", "Fold", "where the fold was"),
+)
+MARKS: dict[str, Mark] = {m.key: m for m in _MARKS}
+FATES = {
+    "pattern": "pattern for the new one",
+    "reuse": "goes back on this piece",
+    "scrap": "reference scrap",
+    "spare": "spare for repair",
+    "waste": "waste",
+}
+KEPT_FATES = ("scrap", "spare")  # these go to the workroom's store
+SAVED = {
+    "card strip": "length", "tack strip": "length", "gripper strip": "length", "welt cord": "length", "zip": "length", "trim": "length",
+    "foam": "size", "board": "size", "bottom cloth": "size", "cloth scrap": "size", "screws and bolts": "count", "buttons": "count",
+}  # fmt: skip
+LEAST_LEFT = 12.0  # mm all round that must be left to hold, where a cover is saved
+
+
+def marks_for(part: Part) -> tuple[Mark, ...]:
+    """Return the marks that a part needs before it leaves the frame; hardware and trim need none."""
+    if part.what != "panel":
+        return ()
+    keys = ["top", "nap", "centre"]
+    if any(join == "sewn" for join in part.joins.values()):
+        keys.append("seam")
+    if "fly" in part.joins.values() or "tucked" in part.joins.values():
+        keys.append("fly")
+    if part.buttons:
+        keys.append("buttons")
+    return tuple(MARKS[k] for k in keys)
+
+
+def known_marks(keys: Collection[str]) -> tuple[str, ...]:
+    """Return the keys in the table's order; BadInput for one that is not in it."""
+    for key in keys:
+        if key not in MARKS:
+            raise BadInput("marks", key, "one of " + ", ".join(MARKS))
+    return tuple(key for key in MARKS if key in keys)
+
+
+def known_fixings(words: Collection[str]) -> tuple[str, ...]:
+    """Return the fixings in the table's order; BadInput for one that is not in it."""
+    for word in words:
+        if word not in FIXINGS:
+            raise BadInput("fixings", word, "one of " + ", ".join(FIXINGS))
+    return tuple(word for word in FIXINGS if word in words)
+
+
+def usual_fixings(part: Part) -> tuple[str, ...]:
+    """Return the fixings of the table that usually hold a part."""
+    told = " ".join(part.held)
+    usual = [f for f in FIXINGS if f in told or (f == "machine seam" and ("sewn" in told or "stitching" in told))]
+    return tuple(usual)
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One part as the record has it now. `bag` is the number of its bag, `contents` what is written on that."""
+
+    is_off: bool = False
+    off_number: int = 0
+    marks: tuple[str, ...] = ()
+    fate: str = ""
+    bag: int | None = None
+    contents: str = ""
+
+    @property
+    def is_kept(self) -> bool:
+        """Whether it is still needed as a pattern or to go back on."""
+        return self.fate in ("", "pattern", "reuse")
+
+
+@dataclass(frozen=True)
+class Check:
+    """Something that the record lacks: its key, the part, what is wrong and what to do, in words."""
+
+    key: str
+    part: str
+    words: str
+
+
+def checks(kind: Kind, entries: Mapping[str, Entry]) -> tuple[Check, ...]:
+    """Return what the record lacks, in the order in which things came off: each is a mistake that costs a panel later.
+
+    No top marked; marks where a seam meets on one of the two only; one of a pair off while the work has gone
+    on without the other, or kept while the other is thrown away; hardware with no bag, or a bag that says
+    nothing of what is in it. Source: trade rules of stripping.
+    """
+    found = []
+    last = max((e.off_number for e in entries.values()), default=0)
+    off = sorted((k for k, e in entries.items() if e.is_off and kind.has(k)), key=lambda k: entries[k].off_number)
+    for key in off:
+        part, entry = kind.part(key), entries[key]
+        name = part.name
+        if part.what == "panel" and entry.is_kept and "top" not in entry.marks:
+            found.append(Check("no_top", key, f"{name}: no top marked. Draw the arrow before it is turned round."))
+        if part.what == "hardware" and entry.fate != "waste":
+            if entry.bag is None:
+                found.append(Check("no_bag", key, f"{name}: in no bag. Bag it and number it."))
+            elif not entry.contents:
+                found.append(Check("empty_bag", key, f"Bag {entry.bag}: what is in it? Count the {name.lower()}."))
+        partner = entries.get(part.mirror or "")
+        if part.mirror and partner is not None and kind.has(part.mirror):
+            other = kind.part(part.mirror).name
+            if not partner.is_off and last > entry.off_number and kind.part(part.mirror).is_on_old:
+                found.append(Check("pair", part.mirror, f"{other}: still on, and {name.lower()} is off. A pair goes together."))
+            elif partner.is_off and entry.is_kept and entry.fate and partner.fate == "waste":
+                found.append(
+                    Check("pair", part.mirror, f"{other}: thrown away. {name} alone is left of the pair; mirror it for the other.")
+                )
+    for meeting in kind.meets:
+        first, second = entries.get(meeting.one), entries.get(meeting.other)
+        if not (meeting.join == "sewn" and first and second and first.is_off and second.is_off and first.is_kept and second.is_kept):
+            continue
+        if ("seam" in first.marks) != ("seam" in second.marks):
+            has, lacks = (meeting.one, meeting.other) if "seam" in first.marks else (meeting.other, meeting.one)
+            words = (
+                f"{kind.part(lacks).name}: no mark where its seam meets the {kind.part(has).name.lower()}, which has one. Mark the partner."
+            )
+            found.append(Check("seam", lacks, words))
+    return tuple(found)
+
+
+def bag_number(taken: Sequence[int]) -> int:
+    """Return the next number for a bag: the least that no bag has."""
+    return next(n for n in range(1, len(taken) + 2) if n not in taken)

@@ -1,0 +1,172 @@
+"""Restyling: what shall be other than before. Each change returns the furniture changed, and what follows from it in words."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from zonatome.core.errors import BadInput
+from zonatome.core.survey.furniture import add_part, change_part, drop_part, split_part
+from zonatome.core.survey.kind import ButtonGrid, Kind, Part
+from zonatome.core.trace.joins import JOINS
+
+MOST_LAYER = 100.0
+LEAST_STRIPE = 40.0  # mm: narrower than this two seam allowances meet behind it
+
+
+@dataclass(frozen=True)
+class Restyled:
+    """The furniture after a change, what the change was, and what follows at which step."""
+
+    kind: Kind
+    words: str
+    follows: tuple[tuple[str, str], ...]
+    touched: tuple[str, ...]
+
+
+def arm_parts(kind: Kind) -> tuple[Part, ...]:
+    """Return the panels that go over an arm's pad: inside arms and arm pads."""
+    return tuple(p for p in kind.panels if p.key.startswith(("inside_arm", "arm_pad")))
+
+
+def thicker_arms(kind: Kind, thickness: float) -> Restyled:
+    """Lay a foam layer of this many mm on the old arm pads.
+
+    Each arm panel grows by twice the thickness both ways (trade rule for a thicker pad). Raises BadInput where
+    there are no padded arms.
+    """
+    arms = arm_parts(kind)
+    if not arms:
+        raise BadInput("arms", kind.name, "furniture with padded arms")
+    if not 0 < thickness <= MOST_LAYER:
+        raise BadInput("thickness", thickness, f"more than 0, up to {MOST_LAYER:.0f} mm")
+    for arm in arms:
+        kind = change_part(kind, arm.key, layer=arm.layer + thickness, width=arm.width + 2 * thickness, height=arm.height + 2 * thickness)
+    grows = f"{2 * thickness:.0f} mm each way"
+    return Restyled(
+        kind,
+        f"{thickness:.0f} mm more foam on the arms",
+        (("trace", f"{len(arms)} arm panels grow by {grows}"), ("lay", "lay again"), ("pad", f"a {thickness:.0f} mm layer on each arm")),
+        tuple(a.key for a in arms),
+    )
+
+
+def contrast(kind: Kind, keys: Sequence[str]) -> Restyled:
+    """Cut these panels from a second cloth. Raises BadInput for none, or a part that is no panel."""
+    if not keys:
+        raise BadInput("panels", 0, "at least one panel")
+    names = []
+    for key in keys:
+        part = kind.part(key)
+        if part not in kind.panels:
+            raise BadInput("panels", part.name, "a panel of the new cover")
+        names.append(part.name.lower())
+        kind = change_part(kind, key, contrast=True)
+    words = " and ".join(names)
+    return Restyled(kind, f"{words} in a second cloth", (("lay", f"a cloth of its own for {words}, with a lay of its own"),), tuple(keys))
+
+
+def centre_stripe(kind: Kind, key: str, width: float, panel_width: float) -> Restyled:
+    """Seam a stripe of a second cloth, so many mm wide, down the middle of a panel: three strips in place of one.
+
+    The two seams add two allowances each: the three cuts together are 4 allowances wider than the one was. The
+    stripe keeps the panel's key, and so its record. Raises BadInput for a stripe too narrow or too wide.
+    """
+    part = kind.part(key)
+    side = (panel_width - width) / 2
+    if not (width >= LEAST_STRIPE and side >= LEAST_STRIPE):
+        raise BadInput(
+            "width", width, f"{LEAST_STRIPE:.0f} to {panel_width - 2 * LEAST_STRIPE:.0f} mm, so that a seam's width is left on each side"
+        )
+    share = width / panel_width
+    strips = (
+        (f"{part.name}, left strip", (1 - share) / 2),
+        (f"{part.name}, stripe", share),
+        (f"{part.name}, right strip", (1 - share) / 2),
+    )
+    made = split_part(kind, key, into=strips, keeps=1, new=True)
+    made = change_part(made, key, contrast=True)
+    keys = [p.key for p in made.parts if p.key == key or not kind.has(p.key)]
+    left, right = (k for k in keys if k != key)
+    made = replace(made, parts=tuple(replace(p, mirror={left: right, right: left}.get(p.key, p.mirror)) for p in made.parts))
+    seam = JOINS["sewn"].adds
+    return Restyled(
+        made,
+        f"a {width:.0f} mm stripe down the {part.name.lower()}",
+        (
+            ("trace", f"one shape becomes three, {4 * seam:.0f} mm wider together for the seams"),
+            ("lay", "the stripe on a cloth of its own"),
+            ("fasten", "two seams to sew before it goes on"),
+        ),
+        tuple(keys),
+    )
+
+
+def button_travel(apart: float, deep: float) -> float:
+    """Return the cloth's way between two buttons `apart` drawn `deep`, in mm: sqrt(s² + 4 d²), the trade's sum."""
+    return math.sqrt(apart * apart + 4 * deep * deep)
+
+
+def buttoned(kind: Kind, key: str, grid: ButtonGrid) -> Restyled:
+    """Draw buttons into a panel. The cloth grows by its way between them. Raises BadInput for a grid that is none or does not fit."""
+    part = kind.part(key)
+    if not (1 <= grid.rows <= 12 and 1 <= grid.columns <= 12):
+        raise BadInput("rows", f"{grid.rows} x {grid.columns}", "1 to 12 rows and columns")
+    if not (0 <= grid.deep <= 100 and 20 <= grid.across <= 600 and 20 <= grid.down <= 600):
+        raise BadInput("across", f"{grid.across:g} x {grid.down:g}, {grid.deep:g} deep", "20 to 600 mm apart and 0 to 100 mm deep")
+    if (grid.columns - 1) * grid.across >= part.width or (grid.rows - 1) * grid.down >= part.height:
+        raise BadInput("across", f"{grid.columns} columns, {grid.rows} rows", f"a grid within {part.width:.0f} x {part.height:.0f} mm")
+    wider, higher = button_growth(grid)
+    made = change_part(kind, key, buttons=grid)
+    if not made.has("buttons"):
+        made = add_part(made, "Buttons", what="trim", held=("twine",), cover="new")
+        made = replace(made, over=(*made.over, (key, "buttons")))
+        outside = next((p.key for p in made.parts if p.key == "outside_back"), None)
+        if outside and key == "inside_back" and (outside, key) not in made.over:
+            made = replace(made, over=(*made.over, ("buttons", outside)))
+    return Restyled(
+        made,
+        f"{grid.count} buttons on the {part.name.lower()}",
+        (
+            ("trace", f"its shape grows by {wider:.0f} × {higher:.0f} mm for the way down to the buttons and up again"),
+            ("pad", f"{grid.count} holes in the foam, on the plain grid"),
+            ("trim", f"{grid.count} buttons covered, twine for each"),
+        ),
+        (key,),
+    )
+
+
+def button_growth(grid: ButtonGrid) -> tuple[float, float]:
+    """Return what a panel grows across and up, in mm, for its buttons."""
+    wider = (grid.columns - 1) * (button_travel(grid.across, grid.deep) - grid.across)
+    higher = (grid.rows - 1) * (button_travel(grid.down, grid.deep) - grid.down)
+    return wider, higher
+
+
+def another_trim(kind: Kind, name: str) -> Restyled:
+    """Trim it with something else, or with nothing: the old trims come off and are not made again, the new one goes on last."""
+    old = [p for p in kind.parts if p.what == "trim" and p.is_on_new and ("welt" in p.key or "trim" in p.key)]
+    made = kind
+    for part in old:
+        made = change_part(made, part.key, cover="old") if part.is_on_old else drop_part(made, part.key)
+    words = f"{name.lower()} as trim" if name else "no trim"
+    if name:
+        made = add_part(made, f"{name}, new", what="trim", held=("glue",), cover="new")
+        key = made.parts[-1].key
+        over = tuple((p.key, key) for p in made.panels)
+        made = replace(made, over=(*made.over, *over))
+    names = " and ".join(p.name.lower() for p in old)
+    follows = (("trim", f"{words}: its length along every line"), *((("finish", f"{names} not made again"),) if names else ()))
+    return Restyled(made, words, follows, tuple(p.key for p in old))
+
+
+def sawn_off(kind: Kind, key: str) -> Restyled:
+    """Not make a part again: an ornament sawn off, a skirt left away. It still comes off, and stays off."""
+    part = kind.part(key)
+    if not part.is_on_old:
+        raise BadInput("part", part.name, "a part that it came in with")
+    made = change_part(kind, key, cover="old")
+    if not made.panels:
+        raise BadInput("part", part.name, "not the last panel of the cover")
+    return Restyled(made, f"{part.name.lower()} not made again", (("finish", "one thing less goes back on"),), (key,))

@@ -1,0 +1,291 @@
+"""A job carried from one workroom to another: everything of it into one ZIP of open files, and back without loss."""
+
+from __future__ import annotations
+
+import io
+import json
+from collections.abc import Iterable
+from pathlib import Path
+from typing import IO, Any
+
+from django.conf import settings
+from django.core.exceptions import ValidationError
+from django.core.files.base import ContentFile
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.serializers.json import DjangoJSONEncoder
+from django.db import models, transaction
+from django.db.models import Max
+
+from zonatome.core.errors import BadInput
+from zonatome.core.formats import reading
+from zonatome.core.formats.furniture_json import read_furniture
+from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
+from zonatome.core.formats.lay_json import read_lay, read_request
+from zonatome.core.formats.piece_json import read_piece
+from zonatome.core.outline import outline_of
+from zonatome.core.strip.record import known_fixings, known_marks
+from zonatome.core.survey.findings import finding_named
+from zonatome.core.tolerances import MOST_POINTS
+from zonatome.core.trace.photo import read_photo
+from zonatome.web.fasten.models import KeepOutMark
+from zonatome.web.jobs.models import Job, JobPart, Photo, Wait
+from zonatome.web.jobs.pages import load_job
+from zonatome.web.jobs.photos import keep_photo
+from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
+from zonatome.web.lay.services import best_run
+from zonatome.web.strip.models import Bag, Difference, KeptThing, SetPiece, Spell, SpokenNote
+from zonatome.web.strip.papers import record_of
+from zonatome.web.survey.models import CautionSeen, LayerFinding, LayerVerdict
+from zonatome.web.trace.models import CoverPhoto
+from zonatome.web.trim.models import TrimLine
+
+NOT_CARRIED = {"id", "kept", "kept_for", "wants"}
+# the rows of a job: their name in the document, the model, what points at the job, the references beside it
+ROWS: tuple[tuple[str, type[models.Model]], ...] = (
+    ("findings", LayerFinding),
+    ("verdicts", LayerVerdict),
+    ("seen", CautionSeen),
+    ("waits", Wait),
+    ("bags", Bag),
+    ("spells", Spell),
+    ("set", SetPiece),
+    ("differences", Difference),
+    ("saved", KeptThing),
+    ("trim_lines", TrimLine),
+)
+MOST_ROWS = 5000
+
+
+def _plain(row: models.Model, *, leave: Iterable[str] = ()) -> dict[str, Any]:
+    """The plain columns of a row: no keys, no files; references are said by name."""
+    found = {}
+    for field in row._meta.concrete_fields:
+        if field.is_relation or field.name in NOT_CARRIED or field.name in leave or isinstance(field, models.FileField):
+            continue
+        found[field.name] = getattr(row, field.attname)
+    if any(f.name == "part" for f in row._meta.concrete_fields) and row.part:  # type: ignore[attr-defined]
+        found["part"] = row.part.key  # type: ignore[attr-defined]
+    return found
+
+
+def _past(job: Job, places: dict[Any, Any]) -> list[dict[str, Any]]:
+    """What the furniture was before each change, its cloths said by other names: keys to places, or places to keys."""
+    return [
+        {**before, "rows": {key: {**row, "cloth_id": places.get(row.get("cloth_id"))} for key, row in before["rows"].items()}}
+        for before in job.furniture_past
+    ]
+
+
+def job_zip(number: int) -> bytes:
+    """Return a job with all that belongs to it as one ZIP."""
+    job = load_job(number)
+    parts = list(JobPart.every.filter(job=job).select_related("cloth"))
+    cloths = list(job.cloths.all())
+    places = {c.pk: n for n, c in enumerate(cloths)}
+    document: dict[str, Any] = {
+        "job": {**_plain(job), "furniture_past": _past(job, places), "trim_cloth": places.get(job.trim_cloth_id)},
+        "parts": [{**_plain(p), "cloth": places.get(p.cloth_id)} for p in parts],
+        "cloths": [{**_plain(c), "cloth": _plain(c.cloth)} for c in cloths],
+    }
+    for name, model in ROWS:
+        rows = model.objects.filter(job=job)  # type: ignore[attr-defined]
+        related = rows.select_related("part") if any(f.name == "part" for f in model._meta.fields) else rows
+        document[name] = [_plain(row) for row in related]
+    document["keep_outs"] = [_plain(k) for k in KeepOutMark.objects.filter(part__job=job).select_related("part")]
+    files: dict[str, bytes] = {}
+    document["photos"] = []
+    for n, photo in enumerate(job.photos.select_related("part"), 1):
+        if photo.path.exists():
+            files[f"photos/{n:03d}.jpg"] = photo.path.read_bytes()
+            document["photos"].append({**_plain(photo), "file": f"photos/{n:03d}.jpg"})
+    document["cover_photos"] = []
+    for cover in CoverPhoto.objects.filter(part__job=job).select_related("part"):
+        if cover.path.exists():
+            files[f"covers/{cover.part.key}.jpg"] = cover.path.read_bytes()
+            document["cover_photos"].append({**_plain(cover), "file": f"covers/{cover.part.key}.jpg"})
+    document["spoken"] = []
+    for n, note in enumerate(SpokenNote.objects.filter(part__job=job).select_related("part"), 1):
+        name = f"spoken/{n:03d}.{note.kind}"
+        files[name] = (Path(settings.MEDIA_ROOT) / note.file.name).read_bytes()
+        document["spoken"].append({**_plain(note), "file": name})
+    document["lays"] = _lays(cloths, files)
+    for part in parts:
+        if part.shape:
+            files[f"pieces/{part.key}.json"] = json.dumps(part.shape, indent=1).encode()
+    files["strip-record.pdf"] = record_of(job)
+    return write_job_zip(json.loads(json.dumps(document, cls=DjangoJSONEncoder)), files)
+
+
+def _lays(cloths: list[JobCloth], files: dict[str, bytes]) -> list[dict[str, Any]]:
+    """The lay that stands for each cloth, as request and lay files, with its ticks."""
+    found = []
+    for n, job_cloth in enumerate(cloths):
+        run = best_run(job_cloth)
+        if run is None:
+            continue
+        names = {"request_file": f"lays/{n + 1}-request.json", "lay_file": f"lays/{n + 1}-lay.json"}
+        files[names["request_file"]] = json.dumps(run.request).encode()
+        files[names["lay_file"]] = json.dumps(run.best).encode()
+        ticks = [{"key": t.key, "is_strip": t.is_strip} for t in run.ticks.all()]
+        said = _plain(run, leave=("request", "best"))
+        if run.is_open:
+            said["state"] = "stopped"  # a search is not carried along, only what it has found so far
+        found.append({"cloth": n, **names, **said, "ticks": ticks})
+    return found
+
+
+def job_from_zip(content: IO[bytes]) -> Job:
+    """Hang up the job in a ZIP and return it; a number that is taken becomes the next free one.
+
+    Raises BadInput, naming what is wrong where; then nothing is stored.
+    """
+    document, files = read_job_zip(content)
+    try:
+        with transaction.atomic():
+            return _Carried(document, files).hang_up()
+    except ValidationError as refusal:
+        raise BadInput("job.json", "; ".join(refusal.messages)[:200], "values as this version writes them") from refusal
+
+
+class _Carried:
+    """A job on its way into the store."""
+
+    def __init__(self, document: dict[str, Any], files: dict[str, bytes]) -> None:
+        """Nothing is stored yet."""
+        self.document, self.files = document, files
+        self.parts: dict[str, JobPart] = {}
+        self.cloths: list[JobCloth] = []
+        self.job = Job()
+
+    def rows(self, name: str) -> list[dict[str, Any]]:
+        """The rows of one name."""
+        return [reading.table(r, f"{name}[{n}]") for n, r in enumerate(reading.listed(self.document.get(name, []), name, most=MOST_ROWS))]
+
+    def fill(self, row: models.Model, data: dict[str, Any], where: str) -> Any:
+        """Set the plain columns of a row, each through its own field; unknown keys are passed over."""
+        for field in row._meta.concrete_fields:
+            if field.is_relation or field.name in NOT_CARRIED or field.name not in data or isinstance(field, models.FileField):
+                continue
+            try:
+                value = field.to_python(data[field.name])
+            except ValidationError as err:
+                raise BadInput(f"{where}.{field.name}", data[field.name], f"a value for {field.verbose_name}") from err
+            setattr(row, field.attname, value)
+        if isinstance(data.get("part"), str):
+            if data["part"] not in self.parts:
+                raise BadInput(f"{where}.part", data["part"], "one of " + ", ".join(self.parts))
+            row.part = self.parts[data["part"]]  # type: ignore[attr-defined]
+        fields = row._meta.concrete_fields
+        apart = [f.name for f in fields if f.is_relation or isinstance(f, models.FileField) or (f.null and getattr(row, f.attname) is None)]
+        row.full_clean(exclude=apart, validate_unique=False, validate_constraints=False)
+        return row
+
+    def cloth_at(self, place: Any, where: str) -> JobCloth | None:
+        """The cloth of the job that a place in the document's list means."""
+        if place is None:
+            return None
+        return self.cloths[reading.whole(place, where, least=0, most=len(self.cloths) - 1)]
+
+    def hang_up(self) -> Job:
+        """Store everything, in the order in which it refers to each other."""
+        data = reading.table(reading.wanted(self.document, "job"), "job")
+        self.fill(self.job, data, "job")
+        if self.job.furniture is not None:
+            read_furniture(self.job.furniture)
+        if Job.objects.filter(number=self.job.number).exists():
+            self.job.number = (Job.objects.aggregate(most=Max("number"))["most"] or 0) + 1
+        self.job.save()
+        for n, row in enumerate(self.rows("cloths")):
+            self.cloths.append(self.take_cloth(row, f"cloths[{n}]"))
+        for n, row in enumerate(self.rows("parts")):
+            self.take_part(row, f"parts[{n}]")
+        self.job.furniture_past = _past(self.job, {n: c.pk for n, c in enumerate(self.cloths)})
+        self.job.trim_cloth = self.cloth_at(data.get("trim_cloth"), "job.trim_cloth")
+        self.job.save()
+        for name, model in ROWS:
+            for n, row in enumerate(self.rows(name)):
+                if name == "findings":
+                    finding_named(row.get("finding", ""))
+                made = model()
+                made.job = self.job  # type: ignore[attr-defined]
+                self.fill(made, row, f"{name}[{n}]").save()
+        for n, row in enumerate(self.rows("keep_outs")):
+            self.fill(KeepOutMark(), row, f"keep_outs[{n}]").save()
+        for n, row in enumerate(self.rows("photos")):
+            self.take_photo(row, f"photos[{n}]")
+        for n, row in enumerate(self.rows("cover_photos")):
+            self.take_cover(row, f"cover_photos[{n}]")
+        for n, row in enumerate(self.rows("spoken")):
+            note = self.fill(SpokenNote(), row, f"spoken[{n}]")
+            note.file.save(f"note.{note.kind}", ContentFile(self.file_of(row, f"spoken[{n}]")), save=True)
+        for n, row in enumerate(self.rows("lays")):
+            self.take_lay(row, f"lays[{n}]")
+        return self.job
+
+    def file_of(self, row: dict[str, Any], where: str, key: str = "file") -> bytes:
+        """The file that a row names."""
+        name = reading.text(row.get(key), f"{where}.{key}", most=120)
+        if name not in self.files:
+            raise BadInput(f"{where}.{key}", name, "a file of this ZIP")
+        return self.files[name]
+
+    def take_cloth(self, row: dict[str, Any], where: str) -> JobCloth:
+        """Take a cloth: the one of that name, width and price in the store, or a new one."""
+        said = self.fill(Cloth(), reading.table(row.get("cloth"), f"{where}.cloth"), f"{where}.cloth")
+        known = Cloth.objects.filter(name=said.name, width=said.width, price=said.price, direction=said.direction).first()
+        if known is None:
+            said.save()
+            known = said
+        made = JobCloth(job=self.job, cloth=known)
+        self.fill(made, {k: v for k, v in row.items() if k != "cloth"}, where).save()
+        return made
+
+    def take_part(self, row: dict[str, Any], where: str) -> None:
+        """Take a part with its record and its shape."""
+        made = JobPart(job=self.job, cloth=self.cloth_at(row.get("cloth"), f"{where}.cloth"))
+        self.fill(made, row, where)
+        if made.is_there:
+            self.job.kind.part(made.key)
+        if made.shape is not None:
+            read_piece(reading.table(made.shape, f"{where}.shape"))
+        for words in (made.fixings, made.fixings_again):
+            known_fixings(reading.listed(words, f"{where}.fixings", most=40))
+        known_marks(reading.listed(made.marks, f"{where}.marks", most=40))
+        made.save()
+        self.parts[made.key] = made
+
+    def take_photo(self, row: dict[str, Any], where: str) -> None:
+        """Take a photo as it is; one that no camera or this application made is refused."""
+        content = self.file_of(row, where)
+        photo = self.fill(Photo(job=self.job), row, where)
+        kept = keep_photo(self.job, photo.when, SimpleUploadedFile("photo.jpg", content), part=photo.part, words=photo.words, as_it_is=True)
+        kept.taken_at = photo.taken_at
+        kept.save()
+
+    def take_cover(self, row: dict[str, Any], where: str) -> None:
+        """Take the flat photo of an old cover with its outline."""
+        cover = self.fill(CoverPhoto(), row, where)
+        outline_of(reading.listed(cover.outline, f"{where}.outline", least=3, most=MOST_POINTS), key=f"{where}.outline")
+        content = self.file_of(row, where)
+        read_photo(content)
+        cover.file.save("flat.jpg", ContentFile(content), save=True)
+
+    def take_lay(self, row: dict[str, Any], where: str) -> None:
+        """Take the lay that stands for a cloth, with what is cut of it."""
+        request = reading.read_json(self.file_of(row, where, "request_file"), key=f"{where}.request")
+        lay = reading.read_json(self.file_of(row, where, "lay_file"), key=f"{where}.lay")
+        read_request(request), read_lay(lay)
+        job_cloth = self.cloth_at(row.get("cloth"), f"{where}.cloth")
+        run = self.fill(LayRun(job_cloth=job_cloth, request=request, best=lay), row, where)
+        if run.is_open:
+            raise BadInput(f"{where}.state", run.state, "a lay whose search has ended")
+        run.save()
+        for tick in reading.listed(row.get("ticks", []), f"{where}.ticks", most=MOST_ROWS):
+            said = reading.table(tick, f"{where}.ticks")
+            key = reading.text(said.get("key"), f"{where}.ticks.key", most=60)
+            CutTick.objects.create(run=run, key=key, is_strip=bool(said.get("is_strip")))
+
+
+def whole_job(number: int) -> IO[bytes]:
+    """Return the ZIP as a file to send."""
+    return io.BytesIO(job_zip(number))

@@ -1,0 +1,214 @@
+"""Changing what a job is made of, and restyling it: panels, shapes and cloths follow; undo brings all of it back."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+
+from zonatome.core.errors import BadInput
+from zonatome.core.formats.furniture_json import write_furniture
+from zonatome.core.formats.piece_json import read_piece, write_piece
+from zonatome.core.survey.furniture import with_variants
+from zonatome.core.survey.kind import ButtonGrid, Kind
+from zonatome.core.survey.kinds import kind_named
+from zonatome.core.survey.restyle import Restyled, another_trim, button_growth, buttoned, centre_stripe, contrast, sawn_off, thicker_arms
+from zonatome.core.trace.restyled import grown_shape, split_shape
+from zonatome.core.trim.welt import KINDS as TRIMS
+from zonatome.web.jobs.changed import ChangedMeanwhile, Line
+from zonatome.web.jobs.models import Job, JobPart
+
+MOST_PAST = 30
+FURNITURE = ("furniture", "furniture_past", "furniture_version", "variants", "restyled", "trim_kind", "trim_done")
+KEPT_FIELDS = ("shape", "shape_way", "cloth_id", "pad_measured", "board_width")
+
+
+def change_furniture(
+    job: Job,
+    kind: Kind,
+    *,
+    words: str,
+    version: int | None = None,
+    variants: list[str] | None = None,
+    restyled: str = "",
+    touched: tuple[str, ...] = (),
+) -> None:
+    """Make a job's furniture another: parts that are new get a row, what is dropped keeps its own for undo.
+
+    `touched` are the parts whose shape or cloth the caller changes with it; what they have now is remembered.
+
+    Raises BadInput where something that is off and recorded would vanish, ChangedMeanwhile when it was changed since the
+    page was opened.
+    """
+    if version is not None and version != job.furniture_version:
+        past = job.furniture_past[-1]["words"] if job.furniture_past else ""
+        raise ChangedMeanwhile(
+            f"the panels of {job.number}", [Line("Last change", past, words), Line("Parts", _names(job.kind), _names(kind))]
+        )
+    rows = {row.key: row for row in JobPart.every.filter(job=job)}
+    for row in rows.values():
+        if row.is_there and row.off_number is not None and not kind.has(row.key):
+            was = job.kind.part(row.key).name
+            raise BadInput("part", was, "a part that is not off and recorded; put it back first, or say that it is not made again")
+    with transaction.atomic():
+        stands = Job.objects.get(pk=job.pk)
+        if stands.furniture_version != job.furniture_version:
+            raise _changed_meanwhile(stands, kind, words)
+        before = {
+            "words": words,
+            "furniture": job.furniture,
+            "variants": job.variants,
+            "restyled": job.restyled,
+            "trim": [job.trim_kind, job.trim_done],
+            "rows": {row.key: {f: getattr(row, f) for f in KEPT_FIELDS} for row in rows.values() if row.key in touched},
+        }
+        job.furniture_past = [*job.furniture_past, before][-MOST_PAST:]
+        job.furniture = write_furniture(kind)
+        if variants is not None:
+            job.variants = variants
+        if restyled:
+            job.restyled = [*job.restyled, restyled]
+        job.furniture_version += 1
+        job.save(update_fields=FURNITURE)
+        _match_rows(job, kind, rows)
+    _forget_loaded(job)
+
+
+def _changed_meanwhile(stands: Job, kind: Kind, words: str) -> ChangedMeanwhile:
+    past = stands.furniture_past[-1]["words"] if stands.furniture_past else ""
+    lines = [Line("Last change", past, words), Line("Parts", _names(stands.kind), _names(kind))]
+    return ChangedMeanwhile(f"the panels of {stands.number}", lines)
+
+
+def _names(kind: Kind) -> str:
+    return ", ".join(p.name.lower() for p in kind.parts)
+
+
+def _match_rows(job: Job, kind: Kind, rows: dict[str, JobPart]) -> None:
+    """Give every part a row, and set those aside that the furniture has no more."""
+    main = next((c for c in job.cloths.all() if c.role == "main"), None)
+    for part in kind.parts:
+        row = rows.get(part.key)
+        if row is None:
+            cloth = main if part.what == "panel" and not part.contrast else None
+            JobPart.objects.create(job=job, key=part.key, cloth=cloth)
+        elif not row.is_there:
+            row.is_there = True
+            row.save()
+    for key, row in rows.items():
+        if row.is_there and not kind.has(key):
+            row.is_there = False
+            row.save()
+
+
+def _forget_loaded(job: Job) -> None:
+    """Read the parts again when they are next asked for."""
+    getattr(job, "_prefetched_objects_cache", {}).pop("parts", None)
+
+
+def undo_change(job: Job) -> str:
+    """Take the last change of the furniture back, shapes and cloths with it; returns what it was."""
+    if not job.furniture_past:
+        raise BadInput("change", None, "something that has been changed")
+    before = job.furniture_past[-1]
+    with transaction.atomic():
+        job.furniture, job.variants, job.restyled = before["furniture"], before["variants"], before["restyled"]
+        job.trim_kind, job.trim_done = before["trim"]
+        rows = {row.key: row for row in JobPart.every.filter(job=job)}
+        for row in rows.values():
+            if row.off_number is not None and row.is_there and not job.kind.has(row.key):
+                raise BadInput("part", row.key, "a part that is not off and recorded; put it back first")
+        job.furniture_past = job.furniture_past[:-1]
+        job.furniture_version += 1
+        job.save(update_fields=FURNITURE)
+        _match_rows(job, job.kind, rows)
+        for key, fields in before["rows"].items():
+            row = rows[key]
+            if any(getattr(row, f) != v for f, v in fields.items()):
+                for field, value in fields.items():
+                    setattr(row, field, value)
+                row.save()
+    _forget_loaded(job)
+    return str(before["words"])
+
+
+def choose_variants(job: Job, chosen: list[str], *, version: int | None) -> None:
+    """Make it another usual make of its kind; what was changed by hand before starts anew, and undo brings it back."""
+    usual = kind_named(job.kind_key)
+    kind = with_variants(usual, chosen)
+    keys = [v.key for v in usual.variants if v.key in chosen]
+    names = ", ".join(v.name.lower() for v in usual.variants if v.key in chosen) or "as usual"
+    change_furniture(job, kind, words=f"make: {names}"[:120], version=version, variants=keys)
+
+
+# --- restyling ---------------------------------------------------------------------------------------
+
+
+def restyle(job: Job, what: str, data: dict[str, Any], *, version: int | None = None) -> Restyled:
+    """Restyle a job: its furniture, its shapes and its cloths follow. Raises BadInput; then nothing is changed."""
+    with transaction.atomic():
+        if what == "arms":
+            told = thicker_arms(job.kind, data["thickness"])
+        elif what == "contrast":
+            told = contrast(job.kind, data["parts"])
+        elif what == "stripe":
+            told = centre_stripe(job.kind, data["part"], data["width"], _width(job, data["part"]))
+        elif what == "buttons":
+            told = buttoned(job.kind, data["part"], ButtonGrid(data["rows"], data["columns"], data["across"], data["down"], data["deep"]))
+        elif what == "trim":
+            told = another_trim(job.kind, TRIMS.get(data["trim"], ""))
+        elif what == "off":
+            told = sawn_off(job.kind, data["part"])
+        else:
+            raise BadInput("what", what, "one of arms, contrast, stripe, buttons, trim, off")
+        shapes = _shapes_after(job, what, told, data)
+        change_furniture(job, told.kind, words=told.words[:120], version=version, restyled=told.words, touched=told.touched)
+        if what == "trim":
+            job.trim_kind, job.trim_done = data["trim"], data["trim"] == "none"
+            job.save(update_fields=FURNITURE)
+        second = next((c for c in job.cloths.all() if c.role == "contrast"), None)
+        for row in JobPart.objects.filter(job=job, key__in=told.touched):
+            row.job = job
+            if row.key in shapes:
+                row.shape = write_piece(shapes[row.key])
+                row.shape_way = row.shape_way or "split"
+            if what == "arms" and row.pad_measured is not None:
+                row.pad_measured += data["thickness"]
+            if job.kind.part(row.key).contrast:
+                row.cloth = second
+            row.save()
+    return told
+
+
+def _width(job: Job, key: str) -> float:
+    """How wide a panel is: its shape's width where there is one, else the usual measure."""
+    row = job.parts_by_key().get(key)
+    if row is None:
+        job.kind.part(key)
+    return read_piece(row.shape).outline.width if row and row.shape else job.kind.part(key).width
+
+
+def _shapes_after(job: Job, what: str, told: Restyled, data: dict[str, Any]) -> dict[str, Any]:
+    """The shapes that a change makes other, by key: only those of panels that have one."""
+    rows, after = job.parts_by_key(), {}
+    for key in told.touched:
+        row = rows.get(key)
+        if row is None or not row.shape:
+            continue
+        shape = read_piece(row.shape)
+        if what == "arms":
+            after[key] = grown_shape(shape, 2 * data["thickness"], 2 * data["thickness"])
+        elif what == "buttons":
+            grid = told.kind.part(key).buttons
+            before = row.part.buttons
+            wider, higher = button_growth(grid) if grid else (0.0, 0.0)
+            if before:
+                wider, higher = (a - b for a, b in zip((wider, higher), button_growth(before), strict=True))
+            after[key] = grown_shape(shape, wider, higher)
+        elif what == "stripe":
+            middle, wide = shape.outline.width / 2, data["width"] / 2
+            left, right = (k for k in told.touched if k != key)
+            names = [told.kind.part(k).name for k in (left, key, right)]
+            strips = split_shape(shape, (middle - wide, middle + wide), names)
+            after |= dict(zip((left, key, right), strips, strict=True))
+    return after

@@ -1,0 +1,143 @@
+"""Tracing from a photo: the mat's markers, the photo, mending the outline under the hand, keeping it as the panel's shape."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import redirect
+from django.views.decorators.http import require_POST
+
+from zonatome.core.errors import BadInput, NoAnswer, ZonatomeError
+from zonatome.core.formats.mat_pdf import mat_pdf
+from zonatome.core.trace.mat import Mat
+from zonatome.core.trace.photo import MOST_BYTES
+from zonatome.core.trace.tidy import tidied
+from zonatome.standins.bench_camera import Shot, photograph
+from zonatome.web.jobs.models import Job, JobPart
+from zonatome.web.jobs.pages import job_page, load_job, panel_or_404
+from zonatome.web.trace import services
+from zonatome.web.trace.forms import BenchForm, MatForm
+from zonatome.web.trace.models import CoverPhoto
+
+USUAL_MAT = {"width": 1200.0, "height": 800.0}
+BENCH_MAT = Mat(1200, 800)
+
+
+def mat(request: HttpRequest, number: int) -> HttpResponse:
+    """Print the mat's markers at true size."""
+    content = mat_pdf(units=request.workroom.units)  # type: ignore[attr-defined]
+    return HttpResponse(content, content_type="application/pdf", headers={"Content-Disposition": 'inline; filename="markers.pdf"'})
+
+
+def _found(number: int, key: str) -> tuple[Job, JobPart, CoverPhoto | None]:
+    job = load_job(number)
+    part = panel_or_404(job.panels(), key)
+    return job, part, CoverPhoto.objects.filter(part=part).first()
+
+
+def desk(request: HttpRequest, number: int, key: str) -> HttpResponse:
+    """Show the flat photo under its outline, or how to take one."""
+    return _page(request, number, key)
+
+
+def _page(request: HttpRequest, number: int, key: str, *, refusal: str = "", forms: dict[str, Any] | None = None) -> HttpResponse:
+    job, part, photo = _found(number, key)
+    units = request.workroom.units  # type: ignore[attr-defined]
+    context: dict[str, Any] = {
+        "part": part,
+        "photo": photo,
+        "points": [[x - photo.left, photo.top - y] for x, y in photo.outline] if photo else [],
+        "mat_form": MatForm(units=units, initial={"width": photo.mat_width, "height": photo.mat_height} if photo else USUAL_MAT),
+        "bench_form": BenchForm(units=units),
+        "has_partner": part.part.mirror is not None,
+        "refusal": refusal,
+        "is_new": photo is None or "again" in request.GET or bool(refusal),
+    } | (forms or {})
+    return job_page(request, job, "trace", "trace/photo.html", context, status=422 if refusal or forms else 200)
+
+
+@require_POST
+def take(request: HttpRequest, number: int, key: str) -> HttpResponse:
+    """Trace a photo that was sent."""
+    _, part, _ = _found(number, key)
+    form = MatForm(request.POST, units=request.workroom.units)  # type: ignore[attr-defined]
+    if not form.is_valid():
+        return _page(request, number, key, forms={"mat_form": form, "is_new": True})
+    upload = request.FILES.get("photo")
+    try:
+        if upload is None:
+            raise BadInput("photo", None, "a JPEG or PNG photo of the cover on the mat")
+        if (upload.size or 0) > MOST_BYTES:
+            raise BadInput("photo", f"{(upload.size or 0) / 2**20:.0f} MB", f"at most {MOST_BYTES // 2**20} MB")
+        photo = services.photo_of_cover(part, upload.read(), Mat(form.cleaned_data["width"], form.cleaned_data["height"]))
+    except (BadInput, NoAnswer) as refusal:
+        return _page(request, number, key, refusal=str(refusal))
+    return _told(request, number, key, photo)
+
+
+@require_POST
+def bench(request: HttpRequest, number: int, key: str) -> HttpResponse:
+    """Have the bench camera's stand-in photograph one of its covers, and trace that."""
+    _, part, _ = _found(number, key)
+    form = BenchForm(request.POST, units=request.workroom.units)  # type: ignore[attr-defined]
+    if not form.is_valid():
+        return _page(request, number, key, forms={"bench_form": form, "is_new": True})
+    content, _ = photograph(Shot(**{**form.cleaned_data, "tilt": float(form.cleaned_data["tilt"])}), BENCH_MAT)
+    try:
+        photo = services.photo_of_cover(part, content, BENCH_MAT)
+    except ZonatomeError as refusal:
+        return _page(request, number, key, refusal=str(refusal))
+    return _told(request, number, key, photo)
+
+
+def _told(request: HttpRequest, number: int, key: str, photo: CoverPhoto) -> HttpResponse:
+    if photo.error is None:
+        messages.warning(request, f"Not traced: {photo.words}. Draw the square out to the cover's edge by hand.")
+    return redirect("trace:photo", number=number, key=key)
+
+
+@require_POST
+def tidy(request: HttpRequest, number: int, key: str) -> JsonResponse:
+    """Make the points that a page sends tidy, and send them back; nothing is stored."""
+    _found(number, key)
+    try:
+        outline = services.points_sent(request.POST.get("points", ""))
+        return JsonResponse({"points": [[x, -y] for x, y in tidied(outline).points]})
+    except BadInput as refusal:
+        return JsonResponse({"words": f"Expected {refusal.expected}."}, status=422)
+
+
+@require_POST
+def keep(request: HttpRequest, number: int, key: str) -> HttpResponse:
+    """Keep the outline as the panel's shape, and with the photo as it was mended."""
+    _, part, photo = _found(number, key)
+    if photo is None:
+        raise Http404
+    turns = request.POST.get("turns", "0")
+    try:
+        outline = services.points_sent(request.POST.get("points", ""))
+        moved = outline.moved(photo.left, photo.top)
+        shape = services.shape_from_photo(part, moved, int(turns) if turns in ("0", "1", "2", "3") else 0)
+        photo.outline = [list(p) for p in moved.points]
+        photo.save(update_fields=["outline"])
+        if request.POST.get("only_mend") != "1":
+            services.keep_shape(part, shape, "photo", pair=request.POST.get("pair") == "1")
+    except BadInput as refusal:
+        return _page(request, number, key, refusal=f"Expected {refusal.expected}.")
+    if request.POST.get("only_mend") == "1":
+        return HttpResponse(status=204)
+    messages.success(request, f"{part.name}: shape kept.")
+    return redirect("trace:panel", number=number, key=key)
+
+
+def flat(request: HttpRequest, number: int, key: str) -> FileResponse:
+    """Send the flat photo."""
+    _, _, photo = _found(number, key)
+    if photo is None:
+        raise Http404
+    try:
+        return FileResponse(photo.file.open("rb"), content_type="image/jpeg")
+    except FileNotFoundError:
+        raise Http404 from None
