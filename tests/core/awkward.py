@@ -34,3 +34,19 @@ def stars(draw: st.DrawFn) -> Outline:
     turn = draw(st.floats(0, 1))
     points = [(r * math.cos(2 * math.pi * (k + turn) / count), r * math.sin(2 * math.pi * (k + turn) / count)) for k, r in enumerate(reach)]
     return outline_of(points)
+
+
+@st.composite
+def with_arcs(draw: st.DrawFn) -> Outline:
+    """Four-sided outlines of which some sides bulge out or in as an arc, in short straight steps."""
+    width, height = draw(st.floats(200, 800)), draw(st.floats(200, 800))
+    corners = [(0.0, 0.0), (width, draw(st.floats(-40, 40))), (width - draw(st.floats(0, 80)), height), (draw(st.floats(0, 80)), height)]
+    points = []
+    for (ax, ay), (bx, by) in zip(corners, corners[1:] + corners[:1], strict=True):
+        bulge = draw(st.sampled_from([0.0, 0.0, 0.08, -0.08, 0.2]))
+        count = 1 if bulge == 0 else 14
+        for k in range(count):
+            share = k / count
+            out = 4 * bulge * share * (1 - share)
+            points.append((ax + (bx - ax) * share + (by - ay) * out, ay + (by - ay) * share - (bx - ax) * out))
+    return outline_of(points)

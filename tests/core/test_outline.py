@@ -5,10 +5,12 @@ import math
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from shapely.geometry import LineString, Point
 
-from tests.core.awkward import ALL, NOTCHED, SHARP, STEP_ALONG_A_LINE, assert_same_outline, stars
+from tests.core.awkward import ALL, NOTCHED, SHARP, STEP_ALONG_A_LINE, assert_same_outline, stars, with_arcs
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import offset_by_edge, outline_of, rectangle, turn_at
+from zonatome.core.trace.joins import JOINS
 
 
 @pytest.mark.parametrize(
@@ -67,6 +69,31 @@ def test_a_cut_line_is_never_nearer_than_the_allowance_nor_farther_than_its_mitr
     cut = offset_by_edge(outline, [allowance] * len(outline.points))
     assert cut.polygon.buffer(0.01).covers(outline.polygon.buffer(allowance, quad_segs=32))
     assert outline.polygon.buffer(allowance * 3 + 0.01, join_style="mitre").covers(cut.polygon)
+
+
+@given(st.one_of(stars(), with_arcs()), st.data())
+def test_every_cut_edge_stands_at_its_own_allowance_whatever_the_joins(outline, data):
+    """Just inside an edge's allowance is cloth; just outside it is none, unless a neighbour's allowance reaches there."""
+    n = len(outline.points)
+    joins = data.draw(st.lists(st.sampled_from(list(JOINS.values())), min_size=n, max_size=n))
+    allowances = [join.adds for join in joins]
+    cut = offset_by_edge(outline, allowances)
+    assert cut.polygon.is_valid
+    assert cut.polygon.exterior.is_simple
+    assert cut.polygon.buffer(0.001).covers(outline.polygon)
+    for i, (a, b) in enumerate(zip(outline.points, outline.points[1:] + outline.points[:1], strict=True)):
+        length, adds = math.dist(a, b), allowances[i]
+        out = ((b[1] - a[1]) / length, (a[0] - b[0]) / length)
+        middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
+        inside, outside = (Point(middle[0] + out[0] * d, middle[1] + out[1] * d) for d in (adds - 0.01, adds + 0.05))
+        if adds:
+            assert cut.polygon.covers(inside)
+        elsewhere = min(
+            (LineString([c, d]).distance(outside) - 3 * max(allowances[j], allowances[j - 1], allowances[(j + 1) % n])
+             for j, (c, d) in enumerate(zip(outline.points, outline.points[1:] + outline.points[:1], strict=True)) if j != i),
+        )  # fmt: skip
+        if elsewhere > 0 and not outline.polygon.covers(outside):
+            assert not cut.polygon.covers(outside)
 
 
 @pytest.mark.parametrize("name", ALL)

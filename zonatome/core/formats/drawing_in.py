@@ -1,80 +1,171 @@
-"""Outlines from drawings: an SVG path or a DXF polyline. The largest closed one is taken.
+"""Outlines from drawings, SVG or DXF, at the right size: paths, transforms, units, blocks, loose lines and arcs.
 
-Both are bounded before they are parsed, and an SVG that declares a document type is refused outright,
-so that no entity is ever expanded.
+Both are bounded before they are parsed. An SVG that declares a document type, runs a script, refers to something
+outside or multiplies itself is refused outright, so that nothing is ever expanded or fetched.
 """
 
 from __future__ import annotations
 
 import io
+import itertools
 import math
-from collections.abc import Iterable
+import re
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
 from typing import Any
 from xml.etree.ElementTree import Element, ParseError
 
 import ezdxf
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
-from ezdxf import DXFError
+from ezdxf import DXFError, edgeminer, edgesmith
+from ezdxf.disassemble import recursive_decompose
 from ezdxf.path import make_path
-from svgelements import SVG, Close, Line, Move, Path, Shape
-from svgelements import Point as SvgPoint
+from svgelements import SVG, Close, CubicBezier, Line, Move, Path, QuadraticBezier, Shape
 
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, Point, outline_of
-from zonatome.core.tolerances import CURVE, MOST_POINTS
+from zonatome.core.tolerances import LONGEST, MOST_POINTS
 
 MOST_BYTES = 2_000_000
 MOST_ELEMENTS = 20_000
 MOST_DEPTH = 40
+MOST_IN_ALL = 200_000  # points of all lines of one drawing
+FLAT = 0.03  # mm that a straight step may leave a curve of the drawing
+CLOSED = 1.0  # mm between the ends of a line that is meant to be closed
+JOINED = 0.05  # mm between loose lines that meet
+FINISHED = "finished"  # the layer or group in which the application's own files carry the finished line
 MM_PER_DXF_UNIT = {0: 1.0, 1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0, 10: 914.4}  # $INSUNITS; 0 says nothing, taken as mm
+UNITS: dict[str, float] = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "px": 25.4 / 96}
+MEASURES = ("d", "points", "transform", "viewbox", "width", "height", "x", "y", "cx", "cy", "r", "rx", "ry")
+NO_NUMBER = re.compile(r"nan|inf", re.IGNORECASE)
+DRAWN = "LINE ARC LWPOLYLINE POLYLINE CIRCLE ELLIPSE SPLINE"
 
 
-def outline_from_drawing(content: bytes, *, name: str) -> Outline:
-    """Return the largest closed outline in an SVG or a DXF file, told apart by the name's ending and the content.
+@dataclass(frozen=True)
+class Drawn:
+    """One line of a drawing, in mm, y up: its points, whether it is closed, the layer or group it stands in."""
 
-    SVG: one user unit is 1 mm, unless the drawing's own width says what it is. Raises BadInput with the
-    key `file`.
+    points: tuple[Point, ...]
+    is_closed: bool
+    layer: str
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """All lines of a drawing, and whether the file itself says its unit."""
+
+    lines: tuple[Drawn, ...]
+    says_unit: bool
+
+    def outlines(self) -> tuple[Outline, ...]:
+        """Return the closed outlines, the finished line of the application's own files first, else the largest first, each at (0, 0).
+
+        Raises BadInput with the key `file` where there is none.
+        """
+        found: list[tuple[bool, Outline]] = []
+        refused: BadInput | None = None
+        for line in self.lines:
+            if not line.is_closed:
+                continue
+            try:
+                found.append((line.layer.lower() == FINISHED, outline_of(line.points, key="file")))
+            except BadInput as err:
+                refused = err
+        if not found:
+            raise refused or BadInput("file", f"{len(self.lines)} open lines", "a closed outline in the drawing")
+        found.sort(key=lambda row: (not row[0], -row[1].area))
+        return tuple(o.moved(-o.bounds[0], -o.bounds[1]) for _, o in found)
+
+
+def outline_from_drawing(content: bytes, *, name: str, unit: str = "", which: int = 1) -> Outline:
+    """Return the closed outline number `which` of a drawing, the largest being 1. Raises BadInput with the key `file` or `which`."""
+    outlines = read_drawing(content, name=name, unit=unit).outlines()
+    if not 1 <= which <= len(outlines):
+        raise BadInput("which", which, f"1 to {len(outlines)}: the drawing has {len(outlines)} closed outlines")
+    return outlines[which - 1]
+
+
+def read_drawing(content: bytes, *, name: str, unit: str = "") -> Drawing:
+    """Return the lines of an SVG or a DXF file, told apart by the name's ending and the content, in mm.
+
+    `unit` (mm, cm, in, pt, px) says what one unit of the drawing is; without it the file's own word counts, and where
+    it has none, 1 mm. Raises BadInput with the key `file`, or `unit`.
     """
+    if unit and unit not in UNITS:
+        raise BadInput("unit", unit, "one of " + ", ".join(UNITS))
     if len(content) > MOST_BYTES:
         raise BadInput("file", f"{len(content) / 1e6:.1f} MB", f"at most {MOST_BYTES / 1e6:.0f} MB")
     head = content[:1000].lstrip().lower()
     if name.lower().endswith(".svg") and head.startswith((b"<", b"\xef\xbb\xbf<")):
-        return _largest(_svg_rings(content), "a closed path in the SVG")
+        return _bounded_lines(*_svg_lines(content, unit))
     if name.lower().endswith(".dxf"):
-        return _largest(_dxf_rings(content), "a closed polyline in the DXF")
+        return _bounded_lines(*_dxf_lines(content, unit))
     raise BadInput("file", name, "an .svg or .dxf drawing, or a piece .json")
 
 
-def _largest(rings: Iterable[list[Point]], expected: str) -> Outline:
-    found: list[Outline] = []
-    refused: BadInput | None = None
-    for ring in rings:
-        try:
-            found.append(outline_of(ring, key="file"))
-        except BadInput as err:
-            refused = err
-    if not found:
-        raise refused or BadInput("file", "none", expected)
-    best = max(found, key=lambda outline: outline.area)
-    x0, y0, _, _ = best.bounds
-    return best.moved(-x0, -y0)
+def _bounded_lines(lines: Iterator[Drawn], says_unit: bool) -> Drawing:
+    made, count = [], 0
+    for line in lines:
+        count += len(line.points)
+        if count > MOST_IN_ALL:
+            raise BadInput("file", f"more than {MOST_IN_ALL} points", f"a drawing of at most {MOST_IN_ALL} points")
+        if any(not (math.isfinite(v) and abs(v) <= 10 * LONGEST) for p in line.points for v in p):
+            raise BadInput("file", "a coordinate beyond 1 km, or none", "coordinates within 100 m")
+        if len(line.points) >= 2:
+            made.append(line)
+    return Drawing(tuple(made), says_unit)
 
 
-def _svg_rings(content: bytes) -> Iterable[list[Point]]:
+# --- SVG
+
+
+def _svg_lines(content: bytes, unit: str) -> tuple[Iterator[Drawn], bool]:
     try:
         root = fromstring(content, forbid_dtd=True)
     except (ParseError, DefusedXmlException, ValueError) as err:
         raise BadInput("file", type(err).__name__, "an SVG drawing without a document type or entities") from err
     _bounded(root)
+    _harmless(root)
+    width = root.get("width", "")
+    says = any(width.strip().lower().endswith(end) for end in ("mm", "cm", "in", "pt", "pc", "q", "px"))
+    scale = 1.0
+    if unit:  # one unit of the drawing itself, whatever its sheet says
+        for key in ("width", "height"):
+            root.attrib.pop(key, None)
+        root.attrib.pop("viewBox", None)
+        scale, content = UNITS[unit], _text_of(root)
     try:
-        drawing = SVG.parse(io.BytesIO(content), ppi=25.4, reify=True)
-        shapes = [Path(e) for e in drawing.elements() if isinstance(e, Shape)]
-    except (ValueError, TypeError, AttributeError, ZeroDivisionError, IndexError, KeyError) as err:
-        raise BadInput("file", str(err), "an SVG drawing with readable paths") from err
-    for path in shapes:
+        drawing = SVG.parse(io.BytesIO(content), ppi=25.4 if not width.strip().lower().endswith("px") or unit else 96.0, reify=True)
+        shapes = [(Path(e), _layer(e)) for e in drawing.elements() if isinstance(e, Shape)]
+    except (ValueError, TypeError, AttributeError, ZeroDivisionError, IndexError, KeyError, OverflowError, RecursionError) as err:
+        raise BadInput("file", str(err)[:80], "an SVG drawing with readable paths") from err
+    if width.strip().lower().endswith("px") and not unit:
+        scale = UNITS["px"]
+    return _svg_flat(shapes, scale), says
+
+
+def _text_of(root: Element) -> bytes:
+    from xml.etree.ElementTree import tostring
+
+    return bytes(tostring(root))
+
+
+def _layer(element: Any) -> str:
+    """The id of a shape, which is where the application's own files say what a line is."""
+    return str(getattr(element, "id", None) or element.values.get("id") or "")
+
+
+def _svg_flat(shapes: list[tuple[Any, str]], scale: float) -> Iterator[Drawn]:
+    for path, layer in shapes:
         for sub in path.as_subpaths():
-            yield [(x, -y) for x, y in _flattened(Path(sub))]
+            try:
+                flat, closed = _flattened(Path(sub), FLAT / scale)
+            except (ValueError, TypeError, ZeroDivisionError, OverflowError) as err:
+                raise BadInput("file", str(err)[:80], "an SVG drawing with readable paths") from err
+            points = tuple((x * scale, -y * scale) for x, y in flat)
+            near = len(points) > 3 and math.dist(points[0], points[-1]) < CLOSED
+            yield Drawn(points, closed or near, layer)
 
 
 def _bounded(root: Element) -> None:
@@ -87,35 +178,135 @@ def _bounded(root: Element) -> None:
         waiting += [(child, depth + 1) for child in element]
 
 
-def _flattened(path: Any) -> list[Point]:
+def _harmless(root: Element) -> None:
+    """Refuse scripts, references to elsewhere, and elements that are used over and over until they fill the memory."""
+    by_id = {e.get("id"): e for e in root.iter() if e.get("id")}
+    for element in root.iter():
+        tag = str(element.tag).rsplit("}", 1)[-1].lower()
+        if tag in ("script", "foreignobject", "handler"):
+            raise BadInput("file", tag, "a drawing without scripts or pages in it")
+        for key, value in element.attrib.items():
+            name = key.rsplit("}", 1)[-1].lower()
+            if name.startswith("on") and len(name) > 3:
+                raise BadInput("file", name, "a drawing without scripts in it")
+            if name in MEASURES and NO_NUMBER.search(value):
+                raise BadInput("file", value[:60], "numbers in its paths, measures and transforms")
+            outside = name in ("href", "src") and not value.strip().startswith(("#", "data:image/"))
+            if tag != "a" and (outside or "@import" in value or ("url(" in value and "url(#" not in value and "url('#" not in value)):
+                raise BadInput("file", value[:60], "a drawing that refers to nothing outside itself")
+    weights: dict[int, int] = {}
+
+    def weigh(element: Element, under: frozenset[int]) -> int:
+        if id(element) in under:
+            raise BadInput("file", "an element that uses itself", "a drawing without circles of uses")
+        if id(element) not in weights:
+            below = under | {id(element)}
+            if len(below) > 3 * MOST_DEPTH:
+                raise BadInput("file", "uses within uses", f"uses at most {MOST_DEPTH} deep")
+            whole = 1 + sum(weigh(child, below) for child in element)
+            if str(element.tag).rsplit("}", 1)[-1] == "use":
+                wanted = next((v for k, v in element.attrib.items() if k.rsplit("}", 1)[-1] == "href"), "")
+                used = by_id.get(wanted.strip().removeprefix("#"))
+                whole += weigh(used, below) if used is not None else 0
+            if whole > MOST_ELEMENTS:
+                raise BadInput("file", f"{whole} elements when all uses are drawn", f"at most {MOST_ELEMENTS}")
+            weights[id(element)] = whole
+        return weights[id(element)]
+
+    weigh(root, frozenset())
+
+
+def _flattened(path: Any, within: float) -> tuple[list[Point], bool]:
+    """A path's points, no straight step leaving its curve by more than `within`, and whether it is closed."""
+    path.approximate_arcs_with_cubics()
     points: list[Point] = []
+    closed = False
     for segment in path:
         if isinstance(segment, Move | Line | Close):
-            ends: list[SvgPoint] = [segment.end]
-        else:
-            length = segment.length(error=1e-2)
-            steps = max(4, min(96, math.ceil(length / max(2.0, 8 * CURVE))))
-            ends = [segment.point(k / steps) for k in range(1, steps + 1)]
-        points += [(float(p.x), float(p.y)) for p in ends if p is not None]
+            closed = closed or isinstance(segment, Close)
+            if segment.end is not None:
+                points.append((float(segment.end.x), float(segment.end.y)))
+        elif isinstance(segment, CubicBezier | QuadraticBezier):
+            inner = (segment.control1, segment.control2) if isinstance(segment, CubicBezier) else (segment.control,)
+            hull = [(float(p.x), float(p.y)) for p in (segment.start, *inner, segment.end)]
+            points += _curve(hull, within)
         if len(points) > MOST_POINTS:
             raise BadInput("file", f"more than {MOST_POINTS} points", f"a path of at most {MOST_POINTS} points")
-    return points
+    return points, closed
 
 
-def _dxf_rings(content: bytes) -> Iterable[list[Point]]:
+def _curve(hull: list[Point], within: float) -> list[Point]:
+    """Points along a Bezier curve but for its start. Source: Wang's bound, n = sqrt(d (d - 1) / 8 * bend / tolerance)."""
+    degree = len(hull) - 1
+    bend = max(math.hypot(a[0] - 2 * b[0] + c[0], a[1] - 2 * b[1] + c[1]) for a, b, c in zip(hull, hull[1:], hull[2:], strict=False))
+    if not math.isfinite(bend) or bend > 10 * LONGEST:
+        raise BadInput("file", "a coordinate beyond 1 km, or none", "coordinates within 100 m")
+    steps = max(1, min(MOST_POINTS, math.ceil(math.sqrt(degree * (degree - 1) / 8 * bend / within))))
+    made = []
+    for k in range(1, steps + 1):
+        row, t = hull, k / steps
+        while len(row) > 1:
+            row = [((1 - t) * a[0] + t * b[0], (1 - t) * a[1] + t * b[1]) for a, b in itertools.pairwise(row)]
+        made.append(row[0])
+    return made
+
+
+# --- DXF
+
+
+def _dxf_lines(content: bytes, unit: str) -> tuple[Iterator[Drawn], bool]:
     try:
         document = ezdxf.read(io.StringIO(content.decode("utf-8", errors="surrogateescape")))
-    except (DXFError, OSError, ValueError, IndexError, KeyError, TypeError, AttributeError) as err:
-        raise BadInput("file", str(err) or type(err).__name__, "a DXF drawing in text form") from err
-    scale = MM_PER_DXF_UNIT.get(int(document.header.get("$INSUNITS", 0)), 1.0)
-    entities = document.modelspace().query("LWPOLYLINE POLYLINE CIRCLE ELLIPSE SPLINE")
-    if len(entities) > MOST_ELEMENTS:
-        raise BadInput("file", f"{len(entities)} entities", f"at most {MOST_ELEMENTS}")
-    for entity in entities:
-        try:
-            flat = [(v.x * scale, v.y * scale) for v in make_path(entity).flattening(CURVE / scale)]
-        except (DXFError, TypeError, ValueError):
+        said = int(document.header.get("$INSUNITS", 0))
+    except (DXFError, OSError, ValueError, IndexError, KeyError, TypeError, AttributeError, RecursionError, OverflowError) as err:
+        raise BadInput("file", str(err)[:80] or type(err).__name__, "a DXF drawing in text form") from err
+    scale = UNITS[unit] if unit else MM_PER_DXF_UNIT.get(said, 1.0)
+    return _dxf_flat(document, scale), said in MM_PER_DXF_UNIT and said != 0
+
+
+def _dxf_flat(document: Any, scale: float) -> Iterator[Drawn]:
+    loose: dict[str, list[Any]] = {}
+    for entity in _entities(document):
+        layer = str(entity.dxf.get("layer", ""))
+        if entity.dxftype() in ("LINE", "ARC"):
+            loose.setdefault(layer, []).append(entity)
             continue
-        closed = len(flat) > 3 and math.dist(flat[0], flat[-1]) < 1.0
-        if closed or getattr(entity, "closed", False) or getattr(entity, "is_closed", False):
-            yield flat
+        try:
+            flat = [
+                (float(v.x) * scale, float(v.y) * scale)
+                for v in itertools.islice(make_path(entity).flattening(FLAT / scale), MOST_POINTS + 1)
+            ]
+        except (DXFError, TypeError, ValueError, ZeroDivisionError, OverflowError):
+            continue
+        if len(flat) > MOST_POINTS:
+            raise BadInput("file", f"more than {MOST_POINTS} points", f"a line of at most {MOST_POINTS} points")
+        near = len(flat) > 3 and math.dist(flat[0], flat[-1]) < CLOSED
+        yield Drawn(tuple(flat), near or bool(getattr(entity, "closed", False) or getattr(entity, "is_closed", False)), layer)
+    for layer, entities in loose.items():
+        yield from _joined(entities, layer, scale)
+
+
+def _entities(document: Any) -> Iterator[Any]:
+    """The entities of the drawing that are lines, blocks taken apart, bounded in count."""
+    try:
+        every = recursive_decompose(document.modelspace())
+        for count, entity in enumerate(every):
+            if count > MOST_ELEMENTS:
+                raise BadInput("file", f"more than {MOST_ELEMENTS} entities", f"at most {MOST_ELEMENTS}, blocks taken apart")
+            if entity.dxftype() in DRAWN.split():
+                yield entity
+    except (DXFError, RecursionError, ValueError, TypeError, ZeroDivisionError, OverflowError, AttributeError) as err:
+        raise BadInput("file", str(err)[:80] or type(err).__name__, "a DXF drawing whose blocks can be taken apart") from err
+
+
+def _joined(entities: Iterable[Any], layer: str, scale: float) -> Iterator[Drawn]:
+    """Loose lines and arcs, put together where their ends meet."""
+    edges = list(edgesmith.edges_from_entities_2d(entities, gap_tol=JOINED / scale))
+    deposit = edgeminer.Deposit(edges, gap_tol=JOINED / scale)
+    for chain in edgeminer.find_all_simple_chains(deposit):
+        try:
+            path = edgesmith.path2d_from_chain(chain)
+            flat = [(float(v.x) * scale, float(v.y) * scale) for v in itertools.islice(path.flattening(FLAT / scale), MOST_POINTS + 1)]
+        except (DXFError, TypeError, ValueError, ZeroDivisionError, OverflowError):
+            continue
+        yield Drawn(tuple(flat), len(flat) > 3 and math.dist(flat[0], flat[-1]) < CLOSED, layer)

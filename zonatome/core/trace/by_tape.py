@@ -1,9 +1,9 @@
-"""Shapes from a tape: rectangle, trapezoid, disc, rounded rectangle, and the block that wraps a pad."""
+"""Shapes from a tape: rectangle, trapezoid, disc, ellipse, rounded rectangle, T, typed offsets, and the block that wraps a pad."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from zonatome.core.errors import BadInput
@@ -12,6 +12,7 @@ from zonatome.core.survey.kind import Side
 from zonatome.core.tolerances import CURVE
 from zonatome.core.trace.shape import Shape, shape_of
 
+MOST_ROWS = 60
 LONGEST_SIDE = 10_000.0  # one panel; a longer one is made of several
 STAPLED: dict[Side, str] = {"top": "stapled_under", "right": "stapled_under", "bottom": "stapled_under", "left": "stapled_under"}
 
@@ -87,6 +88,57 @@ def rounded_shape(name: str, width: float, height: float, radius: float, joins: 
     return _facing(shape_of(name, outline, starts, joins), ("right", "top", "left", "bottom"), joins)
 
 
+def ellipse_shape(name: str, width: float, height: float, joins: Mapping[Side, str]) -> Shape:
+    """Return an ellipse with one edge, its straight steps within the tolerance of the curve."""
+    _checked(width=width, height=height)
+    a, b = width / 2, height / 2
+    steps = math.ceil(arc_steps(max(a, b) ** 2 / min(a, b)) / 4) * 4  # as fine as its flattest part's circle needs
+    turns = [2 * math.pi * k / steps for k in range(steps)]
+    outline = outline_of([(a + a * math.cos(t), b + b * math.sin(t)) for t in turns])
+    return shape_of(name, outline, (0,), {"bottom": joins.get("bottom", "sewn")})
+
+
+def t_shape(name: str, width: float, height: float, body: float, ears: float, joins: Mapping[Side, str]) -> Shape:
+    """Return a T: so wide in front, where its ears lie before the arms, `ears` deep there, and `body` wide behind them.
+
+    Edges: front, right ear, right notch, right side, back, left side, left notch, left ear. Raises BadInput for a body
+    wider than the front or ears deeper than the whole.
+    """
+    _checked(width=width, height=height, body=body, ears=ears)
+    if body > width - 20:
+        raise BadInput("body", body, f"at most {width - 20:.0f} mm: the front less 10 mm for each ear")
+    if ears > height - 20:
+        raise BadInput("ears", ears, f"at most {height - 20:.0f} mm of the {height:.0f} mm depth")
+    low, high = (width - body) / 2, (width + body) / 2
+    points = [(0, 0), (width, 0), (width, ears), (high, ears), (high, height), (low, height), (low, ears), (0, ears)]
+    sides: tuple[Side, ...] = ("bottom", "right", "right", "right", "top", "left", "left", "left")
+    return _facing(shape_of(name, outline_of(points), range(8), joins), sides, joins)
+
+
+def offsets_shape(name: str, rows: Sequence[tuple[float, float, float]], joins: Mapping[Side, str]) -> Shape:
+    """Return a shape from widths at heights: each row is (height, left of the centre, right of the centre) in mm, from the bottom up.
+
+    Rows are joined straight; three or more on a gentle curve make a curve that needs no more points. Raises BadInput for
+    fewer than two rows, heights that do not rise by 5 mm each, or a row without width.
+    """
+    if not 2 <= len(rows) <= MOST_ROWS:
+        raise BadInput("rows", len(rows), f"2 to {MOST_ROWS} rows of height, left and right")
+    for number, row in enumerate(rows):
+        if not all(math.isfinite(v) and abs(v) <= LONGEST_SIDE for v in row) or row[1] + row[2] < 10:
+            raise BadInput(f"rows[{number}]", row, "a height, and left and right of the centre at least 10 mm together")
+        if number and row[0] < rows[number - 1][0] + 5:
+            raise BadInput(f"rows[{number}]", row[0], f"more than {rows[number - 1][0]:.0f} mm: heights from the bottom up")
+    left = max(row[1] for row in rows)
+    base = rows[0][0]
+    right_side = [(left + r, h - base) for h, _, r in rows]
+    left_side = [(left - w, h - base) for h, w, _ in reversed(rows)]
+    outline = outline_of([*right_side, *left_side])
+    if outline.points[0] != right_side[0]:
+        raise BadInput("rows", len(rows), "rows that do not fold over each other")
+    n = len(rows)
+    return _facing(shape_of(name, outline, (0, n - 1, n, 2 * n - 1), joins), ("right", "top", "left", "bottom"), joins)
+
+
 @dataclass(frozen=True)
 class Board:
     """The board or frame that a cover wraps: width in front, depth, thickness, and the width at the back.
@@ -115,6 +167,13 @@ class Board:
             return disc_shape("board", self.width, {}).outline
         back = self.width if self.back is None else self.back
         return trapezoid_shape("board", self.width, back, self.depth, {}).outline
+
+
+def off_the_board(name: str, board: Board, joins: Mapping[Side, str]) -> Shape:
+    """Return the board's own outline as a shape, as card drawn round it gives: facings, outside backs, thin pads."""
+    if board.is_round:
+        return disc_shape(name, board.width, joins)
+    return trapezoid_shape(name, board.width, board.width if board.back is None else board.back, board.depth, joins)
 
 
 def block_shape(name: str, board: Board, *, pad: float, wrap: float = 50.0) -> Shape:

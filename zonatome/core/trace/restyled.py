@@ -5,16 +5,18 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 from shapely.geometry import LineString, Polygon
+from shapely.geometry import Point as ShapelyPoint
 from shapely.ops import split
 
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, Point
-from zonatome.core.survey.kind import Side
+from zonatome.core.survey.kind import ButtonGrid, Side
 from zonatome.core.tolerances import SAME_LENGTH
 from zonatome.core.trace.joins import JOINS
-from zonatome.core.trace.shape import Edge, Shape, edge_name
+from zonatome.core.trace.shape import Edge, Mark, Shape, edge_name
 
 ON_LINE = 1e-4  # mm: how near a point must lie to count as on an old edge
 
@@ -35,10 +37,32 @@ def split_shape(shape: Shape, at: Sequence[float], names: Sequence[str]) -> tupl
     if len(pieces) != len(names):
         raise BadInput("at", [round(a, 1) for a in at], f"lines that cut it into {len(names)} strips, not {len(pieces)}")
     pieces.sort(key=lambda p: p.bounds[0])
-    return tuple(_strip(shape, piece, name) for piece, name in zip(pieces, names, strict=True))
+    return tuple(_to_corner(_strip(shape, piece, name)) for piece, name in zip(pieces, names, strict=True))
 
 
-def _strip(shape: Shape, piece: Polygon, name: str) -> Shape:
+def cut_by_line(shape: Shape, a: Point, b: Point, *, join: str, names: tuple[str, str]) -> tuple[Shape, Shape]:
+    """Return the two parts of a shape cut by the line through a and b, the one to the left of it first; the new edges get a join.
+
+    The parts stay where they were. Raises BadInput for a line without length, and one that does not cut it in two.
+    """
+    if math.dist(a, b) < 1:
+        raise BadInput("line", (a, b), "two points at least 1 mm apart")
+    x0, y0, x1, y1 = shape.outline.bounds
+    far = 2 * (x1 - x0 + y1 - y0 + math.dist(a, (x0, y0))) / math.dist(a, b)
+    u = ((b[0] - a[0]) * far, (b[1] - a[1]) * far)
+    parts = list(split(Polygon(shape.outline.points), LineString([(a[0] - u[0], a[1] - u[1]), (a[0] + u[0], a[1] + u[1])])).geoms)
+    if len(parts) != 2:
+        raise BadInput("line", f"{len(parts)} parts", "a line that cuts the shape in two")
+    parts.sort(key=lambda p: (p.centroid.x - a[0]) * u[1] - (p.centroid.y - a[1]) * u[0])
+    return _strip(shape, parts[0], names[0], join), _strip(shape, parts[1], names[1], join)
+
+
+def _to_corner(shape: Shape) -> Shape:
+    x0, y0, _, _ = shape.outline.bounds
+    return shape.moved_by(lambda p: (p[0] - x0, p[1] - y0))
+
+
+def _strip(shape: Shape, piece: Polygon, name: str, join: str = "sewn") -> Shape:
     points: list[Point] = [(float(x), float(y)) for x, y in list(piece.exterior.coords)[:-1]]
     if not piece.exterior.is_ccw:
         points.reverse()
@@ -51,13 +75,21 @@ def _strip(shape: Shape, piece: Polygon, name: str) -> Shape:
         if i and number[i - 1] == edge:
             continue
         if edge is None:
-            side: Side = "right" if points[(i + 1) % len(points)][1] > points[i][1] else "left"
-            edges.append(Edge(edge_name(len(edges)), i, "sewn", JOINS["sewn"].adds, side))
+            edges.append(Edge(edge_name(len(edges)), i, join, JOINS[join].adds, _facing(points[i], points[(i + 1) % len(points)])))
         else:
             old = shape.edges[edge]
             edges.append(Edge(edge_name(len(edges)), i, old.join, old.adds, old.side))
-    left, low = min(x for x, _ in points), min(y for _, y in points)
-    return Shape(name, Outline(tuple((x - left, y - low) for x, y in points)), tuple(edges))
+    outline = Outline(tuple(points))
+    marks = tuple(m for m in shape.marks if all(outline.polygon.covers(ShapelyPoint(p)) for p in m.points))
+    return Shape(name, outline, tuple(edges), marks=marks)
+
+
+def _facing(a: Point, b: Point) -> Side:
+    """The side of an anticlockwise outline on which a straight stretch lies."""
+    dx, dy = b[0] - a[0], b[1] - a[1]
+    if abs(dx) >= abs(dy):
+        return "bottom" if dx > 0 else "top"
+    return "right" if dy > 0 else "left"
 
 
 def _edge_under(shape: Shape, a: Point, b: Point) -> int | None:
@@ -90,4 +122,89 @@ def grown_shape(shape: Shape, wider: float, higher: float) -> Shape:
     if width + wider <= 0 or height + higher <= 0:
         raise BadInput("wider", f"{wider:.0f} x {higher:.0f}", f"less than the shape's own {width:.0f} x {height:.0f} mm")
     across, up = (width + wider) / width, (height + higher) / height
-    return Shape(shape.name, Outline(tuple((x * across, y * up) for x, y in shape.outline.points)), shape.edges)
+    return shape.moved_by(lambda p: (p[0] * across, p[1] * up))
+
+
+def buttoned_shape(shape: Shape, grid: ButtonGrid, travel: tuple[float, float]) -> Shape:
+    """Return a shape with a grid of button marks about its middle, so far apart across and up as the cloth travels, in mm.
+
+    Marks of an earlier grid go. Raises BadInput where a button would lie outside the shape.
+    """
+    cx, cy = shape.outline.polygon.centroid.coords[0]
+    across, up = travel
+    made = []
+    for row in range(grid.rows):
+        for column in range(grid.columns):
+            at = (cx + (column - (grid.columns - 1) / 2) * across, cy + (row - (grid.rows - 1) / 2) * up)
+            if not shape.outline.polygon.contains(ShapelyPoint(at)):
+                raise BadInput("across", f"{grid.columns} x {grid.rows}", "a grid of buttons that lies within the shape")
+            made.append(Mark("button", (at,)))
+    return replace(shape, marks=(*(m for m in shape.marks if m.means != "button"), *made))
+
+
+def channelled(shape: Shape, *, apart: float, deep: float, upright: bool) -> tuple[Shape, float]:
+    """Return the shape grown for parallel stitched channels, their lines marked, and by how many mm it grew.
+
+    Lines lie `apart` mm in the finished panel and are drawn `deep`; between two lines the cloth travels
+    sqrt(s² + 4 d²), the same sum as between buttons. Raises BadInput for channels narrower than 20 mm, deeper than
+    half their width, or fewer than two.
+    """
+    width = shape.outline.width if upright else shape.outline.height
+    if not (20 <= apart <= width / 2):
+        raise BadInput("apart", apart, f"20 mm to {width / 2:.0f} mm, so that there are two channels at least")
+    if not 0 <= deep <= apart / 2:
+        raise BadInput("deep", deep, f"0 to {apart / 2:.0f} mm, half of a channel's width")
+    count = int(width // apart)
+    travel = math.sqrt(apart * apart + 4 * deep * deep)
+    growth = count * (travel - apart)
+    bare = replace(shape, marks=tuple(m for m in shape.marks if m.means != "channel"))
+    grown = grown_shape(bare, growth if upright else 0, 0 if upright else growth)
+    x0, y0, x1, y1 = grown.outline.bounds
+    middle = (x0 + x1) / 2 if upright else (y0 + y1) / 2
+    lines = []
+    for k in range(count + 1):
+        at = middle + (k - count / 2) * travel
+        line = LineString([(at, y0 - 1), (at, y1 + 1)] if upright else [(x0 - 1, at), (x1 + 1, at)]).intersection(grown.outline.polygon)
+        if isinstance(line, LineString) and line.length > 20:
+            lines.append(Mark("channel", tuple((float(x), float(y)) for x, y in line.coords)))
+    return replace(grown, marks=(*grown.marks, *lines)), growth
+
+
+@dataclass(frozen=True)
+class Flied:
+    """A shape that ends where it goes out of sight, the fly sewn on there, and the face cloth that this saves, in mm2."""
+
+    face: Shape
+    fly: Shape
+    saved: float
+
+
+PAST_TUCK = 25.0  # mm that the face cloth runs on beyond the tuck line
+
+
+def with_fly(shape: Shape, side: Side, hidden: float) -> Flied:
+    """Return a shape whose outermost `hidden` mm on a side run out of sight, as face cloth with a fly sewn on.
+
+    The face cloth ends 25 mm past the tuck line (trade rule); the rest is of old or cheap cloth. The tuck line is
+    marked on the face. Raises BadInput where no more than those 25 mm are hidden, or most of the shape is.
+    """
+    x0, y0, x1, y1 = shape.outline.bounds
+    whole = y1 - y0 if side in ("top", "bottom") else x1 - x0
+    if not PAST_TUCK + 15 <= hidden <= 0.7 * whole:
+        raise BadInput("hidden", f"{hidden:.0f} mm", f"{PAST_TUCK + 15:.0f} to {0.7 * whole:.0f} mm from that side to the tuck line")
+    at = hidden - PAST_TUCK
+    lines: dict[Side, tuple[Point, Point]] = {  # each with the face on its left
+        "bottom": ((x0, y0 + at), (x1, y0 + at)),
+        "top": ((x1, y1 - at), (x0, y1 - at)),
+        "left": ((x0 + at, y1), (x0 + at, y0)),
+        "right": ((x1 - at, y0), (x1 - at, y1)),
+    }
+    a, b = lines[side]
+    face, fly = cut_by_line(shape, a, b, join="fly", names=(shape.name, f"Fly, {shape.name.lower()}"[:80]))
+    tuck = {"bottom": (0.0, PAST_TUCK), "top": (0.0, -PAST_TUCK), "left": (PAST_TUCK, 0.0), "right": (-PAST_TUCK, 0.0)}[side]
+    line = LineString([(p[0] + tuck[0], p[1] + tuck[1]) for p in (a, b)]).intersection(face.outline.polygon)
+    if isinstance(line, LineString) and line.length > 1:
+        mark = Mark("tuck", tuple((float(x), float(y)) for x, y in (line.coords[0], line.coords[-1])))
+        face = replace(face, marks=(*(m for m in face.marks if m.means != "tuck"), mark))
+    saved = shape.cut_line.area - face.cut_line.area
+    return Flied(_to_corner(face), _to_corner(fly), saved)

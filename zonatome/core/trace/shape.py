@@ -1,4 +1,4 @@
-"""A shape: the finished outline of a panel, and how each of its edges is held.
+"""A shape: the finished outline of a panel, how each of its edges is held, and the marks that the cut piece carries.
 
 Edges run anticlockwise, each from its start point to the next edge's; the join decides what is added
 outside the finished line, and the cut line is the outline offset edge by edge.
@@ -8,58 +8,120 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from shapely.geometry import LineString
+
 from zonatome.core.errors import BadInput
-from zonatome.core.outline import Outline, Point, crossings, offset_by_edge
+from zonatome.core.outline import Outline, Point, crossings, offset_by_edge, outline_of
 from zonatome.core.survey.kind import Side
 from zonatome.core.tolerances import SAME_LENGTH
 from zonatome.core.trace.joins import JOINS, join_named
 
 MOST_ADDED = 500.0  # no edge needs half a metre beyond its finished line
+MOST_EASE = 0.05  # a longer edge than this is not eased in, it is gathered
+MOST_MARKS = 400
+MARKS: dict[str, str] = {
+    "button": "button",
+    "channel": "stitch line of a channel",
+    "fly": "the fly starts here",
+    "tuck": "tuck line",
+    "fold": "old fold",
+    "post": "leg or arm post",
+    "screw": "screw hole",
+}  # the trade's marks that lie inside a shape; notches lie on its edges
+LINES = ("channel", "fly", "tuck", "fold")
 
 
 @dataclass(frozen=True)
 class Edge:
-    """A stretch of outline from point `start` to the next edge's start, with its join and what it adds."""
+    """A stretch of outline from point `start` to the next edge's start, with its join and what it adds.
+
+    `ease` is the share by which it may be longer than the edge that it is sewn to.
+    """
 
     name: str
     start: int
     join: str
     adds: float
     side: Side
+    ease: float = 0.0
 
     def __post_init__(self) -> None:
-        """Refuse a join that is not in the table and an allowance that no edge has."""
+        """Refuse a join that is not in the table, an allowance that no edge has and an ease that none bears."""
         join_named(self.join, at=f"edges.{self.name}.join")
         if not (math.isfinite(self.adds) and 0 <= self.adds <= MOST_ADDED):
             raise BadInput(f"edges.{self.name}.adds", self.adds, f"0 to {MOST_ADDED:.0f} mm")
+        if not 0 <= self.ease <= MOST_EASE:
+            raise BadInput(f"edges.{self.name}.ease", self.ease, f"0 to {MOST_EASE:g}: a share of the length")
 
 
 @dataclass(frozen=True)
 class Notch:
-    """A mark on the edge: where, the way out of the shape, what it means."""
+    """A mark on the edge: where, the way out of the shape, what it means, and whether it is doubled."""
 
     at: Point
     outward: Point
     means: str
+    is_double: bool = False
+
+
+@dataclass(frozen=True)
+class Match:
+    """A matching notch: so many mm along an edge from its start. Single toward the front, double toward the back."""
+
+    edge: str
+    along: float
+    is_double: bool = False
+
+
+@dataclass(frozen=True)
+class Mark:
+    """A mark inside the shape: one point, or a line of two, and what it means."""
+
+    means: str
+    points: tuple[Point, ...]
+
+    def __post_init__(self) -> None:
+        """Refuse a mark that the table has not, and one of the wrong count of points."""
+        if self.means not in MARKS:
+            raise BadInput("marks.means", self.means, "one of " + ", ".join(MARKS))
+        wanted = 2 if self.means in LINES else 1
+        if len(self.points) != wanted:
+            raise BadInput(f"marks.{self.means}", len(self.points), f"{wanted} point{'s' if wanted > 1 else ''}")
 
 
 @dataclass(frozen=True)
 class Shape:
-    """The flat shape of a panel, face up, its top toward +y."""
+    """The flat shape of a panel, face up, its top toward +y. A `lopsided` one is meant to be: it is never mirrored true."""
 
     name: str
     outline: Outline
     edges: tuple[Edge, ...]
+    matches: tuple[Match, ...] = ()
+    marks: tuple[Mark, ...] = ()
+    lopsided: bool = False
 
     def __post_init__(self) -> None:
-        """Refuse edges that do not follow each other round the outline."""
+        """Refuse edges that do not follow each other round the outline, and notches that lie on none of them."""
         starts = [edge.start for edge in self.edges]
         if not starts or starts != sorted(set(starts)) or starts[0] < 0 or starts[-1] >= len(self.outline.points):
             raise BadInput("edges", starts, f"rising start points from 0 to {len(self.outline.points) - 1}")
+        if len(self.matches) + len(self.marks) > MOST_MARKS:
+            raise BadInput("marks", len(self.matches) + len(self.marks), f"at most {MOST_MARKS} marks and notches")
+        names = {edge.name for edge in self.edges}
+        for match in self.matches:
+            if match.edge not in names or not (math.isfinite(match.along) and match.along >= 0):
+                raise BadInput("matches", f"{match.edge} {match.along:g}", "an edge of this shape and a distance along it")
+
+    def number_of(self, name: str) -> int:
+        """Return the number of the edge of this name; BadInput names the ones there are."""
+        for number, edge in enumerate(self.edges):
+            if edge.name == name:
+                return number
+        raise BadInput("edge", name, "one of " + ", ".join(e.name for e in self.edges))
 
     def segments_of(self, number: int) -> tuple[int, ...]:
         """Return the segments of the outline that belong to one edge, in order."""
@@ -91,7 +153,7 @@ class Shape:
 
     @property
     def notches(self) -> tuple[Notch, ...]:
-        """The centre notches: where the middle lines of the shape meet its edge."""
+        """The centre notches, where the middle lines of the shape meet its edge, and the matching notches of its seams."""
         x0, y0, x1, y1 = self.outline.bounds
         mx, my, far = (x0 + x1) / 2, (y0 + y1) / 2, 10.0
         across = crossings(self.outline, (x0 - far, my), (x1 + far, my))
@@ -100,15 +162,70 @@ class Shape:
         for ends, first, last in ((upward, (0.0, -1.0), (0.0, 1.0)), (across, (-1.0, 0.0), (1.0, 0.0))):
             if ends:
                 made += [Notch(ends[0], first, "centre"), Notch(ends[-1], last, "centre")]
-        return tuple(made)
+        return (*made, *(self._match_notch(m) for m in self.matches))
+
+    def _match_notch(self, match: Match) -> Notch:
+        points = self.edge_points(self.number_of(match.edge))
+        return Notch(*along_points(points, match.along), "match", match.is_double)
 
     @property
     def halves_differ(self) -> float:
-        """How far the two halves differ when folded on the centre line, in mm; 0 when within a tape's reading."""
+        """How far the two halves differ when folded on the centre line, in mm; 0 when within a tape's reading, or meant so."""
+        if self.lopsided:
+            return 0.0
         x0, _, x1, _ = self.outline.bounds
         folded = Outline(tuple((x0 + x1 - x, y) for x, y in reversed(self.outline.points)))
         apart = float(self.outline.polygon.hausdorff_distance(folded.polygon))
         return apart if apart > SAME_LENGTH else 0.0
+
+    def moved_by(self, move: Callable[[Point], Point]) -> Shape:
+        """Return the shape with every point moved; notches keep their share of their edge. Refuses what folds it over itself."""
+        outline = outline_of([move(p) for p in self.outline.points])
+        if len(outline.points) != len(self.outline.points) or outline.points[0] != move(self.outline.points[0]):
+            raise BadInput("outline", self.name, "a change that keeps every point and the way round")
+        made = replace(self, outline=outline, matches=(), marks=tuple(Mark(m.means, tuple(move(p) for p in m.points)) for m in self.marks))
+        return replace(made, matches=self.matches_on(made))
+
+    def matches_on(self, made: Shape) -> tuple[Match, ...]:
+        """Return the matching notches at the same share of the edges of the same names of another shape."""
+        kept = []
+        for match in self.matches:
+            number = next((n for n, e in enumerate(made.edges) if e.name == match.edge), None)
+            if number is not None:
+                share = match.along / self.edge_length(self.number_of(match.edge))
+                kept.append(replace(match, along=share * made.edge_length(number)))
+        return tuple(kept)
+
+    def with_outline(self, outline: Outline) -> Shape:
+        """Return the shape on another outline of about the same form: each edge begins at the point nearest to where it began.
+
+        Where that does not give as many edges in the same order, the edges begin at the outline's corners and are
+        held as the old edge nearest to them. Marks stay where they are, notches keep their share of their edge.
+        """
+        begin = _nearest(outline, self.outline.points[self.edges[0].start])
+        outline = Outline((*outline.points[begin:], *outline.points[:begin]))
+        starts = [_nearest(outline, self.outline.points[edge.start]) for edge in self.edges]
+        turned = starts.index(min(starts))
+        if [*starts[turned:], *starts[:turned]] == sorted(set(starts)):
+            edges = [replace(edge, start=start) for edge, start in zip(self.edges, starts, strict=True)]
+            edges.sort(key=lambda e: e.start)
+        else:
+            edges = self._edges_nearest(outline)
+        made = replace(self, outline=outline, edges=tuple(edges), matches=())
+        return replace(made, matches=self.matches_on(made))
+
+    def _edges_nearest(self, outline: Outline) -> list[Edge]:
+        lines = [LineString(self.edge_points(n)) for n in range(len(self.edges))]
+        made = []
+        starts = edges_by_corners(outline)
+        for number, start in enumerate(starts):
+            after = starts[(number + 1) % len(starts)]
+            count = (after - start) % len(outline.points) or len(outline.points)
+            way = LineString([outline.points[(start + k) % len(outline.points)] for k in range(count + 1)])
+            middle = way.interpolate(0.5, normalized=True)
+            old = min(range(len(lines)), key=lambda n: lines[n].distance(middle))
+            made.append(replace(self.edges[old], name=edge_name(number), start=start))
+        return made
 
     def with_edge(self, name: str, *, join: str, adds: float | None = None) -> Shape:
         """Return the shape with one edge held another way; without `adds`, the join's usual allowance."""
@@ -118,13 +235,15 @@ class Shape:
         return replace(self, edges=tuple(replace(e, join=join, adds=usual) if e.name == name else e for e in self.edges))
 
     def mirrored(self, name: str) -> Shape:
-        """Return the shape for the partner of a pair: left and right swapped, top kept; edges keep their joins."""
-        n = len(self.outline.points)
-        outline = Outline(tuple((-x, y) for x, y in reversed(self.outline.points)))
+        """Return the shape for the partner of a pair: left and right swapped, top kept; edges keep joins, names and marks."""
+        n, right = len(self.outline.points), self.outline.bounds[2]
+        outline = Outline(tuple((right - x, y) for x, y in reversed(self.outline.points)))
         swap: dict[Side, Side] = {"left": "right", "right": "left", "top": "top", "bottom": "bottom"}
         afters = [self.edges[(i + 1) % len(self.edges)].start for i in range(len(self.edges))]
         moved = [replace(e, start=(n - 1 - after) % n, side=swap[e.side]) for e, after in zip(self.edges, afters, strict=True)]
-        return Shape(name, outline.moved(self.outline.bounds[2], 0), tuple(sorted(moved, key=lambda e: e.start)))
+        matches = tuple(replace(m, along=self.edge_length(self.number_of(m.edge)) - m.along) for m in self.matches)
+        marks = tuple(Mark(m.means, tuple((right - x, y) for x, y in m.points)) for m in self.marks)
+        return Shape(name, outline, tuple(sorted(moved, key=lambda e: e.start)), matches, marks, self.lopsided)
 
 
 def shape_of(name: str, outline: Outline, starts: Sequence[int], joins: Mapping[Side, str]) -> Shape:
@@ -145,6 +264,25 @@ def edge_name(number: int) -> str:
     """Return the letter of an edge: a, b … z, then a1, b1 …"""
     letter = "abcdefghijklmnopqrstuvwxyz"[number % 26]
     return letter if number < 26 else f"{letter}{number // 26}"
+
+
+def along_points(points: Sequence[Point], along: float) -> tuple[Point, Point]:
+    """Return the point so many mm along a line of points, and the unit way out to its right: outward on an anticlockwise edge."""
+    left = max(0.0, along)
+    for n, (a, b) in enumerate(itertools.pairwise(points)):
+        length = math.dist(a, b)
+        if left <= length or n == len(points) - 2:
+            share = min(1.0, left / length)
+            at = (a[0] + (b[0] - a[0]) * share, a[1] + (b[1] - a[1]) * share)
+            return at, ((b[1] - a[1]) / length, (a[0] - b[0]) / length)
+        left -= length
+    raise BadInput("points", len(points), "at least two points")
+
+
+def _nearest(outline: Outline, to: Point) -> int:
+    """The number of the outline's point nearest to a place; a corner wins over a point beside it that is hardly nearer."""
+    corners = set(outline.corners())
+    return min(range(len(outline.points)), key=lambda i: math.dist(outline.points[i], to) - (3.0 if i in corners else 0.0))
 
 
 def _side(outline: Outline, start: int, after: int) -> Side:

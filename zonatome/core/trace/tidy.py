@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
+import shapely
+from scipy.interpolate import splev, splprep
+from scipy.signal import savgol_filter
 from shapely.geometry import LineString
 
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.trace.mat import Array
 
+FIT = (0.06, 0.45)  # mm: bounds of how far, on the mean, the smooth curve may leave the traced line; its own raggedness decides
+FURTHEST = 1.0  # mm that the smooth curve may leave the traced line anywhere
 STRAIGHT = 0.8  # mm: a side that bows by no more than this is straight
 FINENESS = 0.25  # mm that a curve's fewer points may leave out
 NEAR = 5.0  # mm to each side over which a corner is looked for
@@ -18,10 +25,11 @@ SHORTEST = 12.0  # mm: a shorter run between two corners is part of one of them
 
 
 def tidied(outline: Outline, *, straight: float = STRAIGHT, fineness: float = FINENESS) -> Outline:
-    """Return the outline with its straight sides straightened and its curves thinned, within so many mm of what it was.
+    """Return the outline with its straight sides straight and its curves smooth, with few points.
 
-    Corners stay where they are; nothing moves further than the greater of the two bounds. Raises BadInput for bounds
-    that would change the shape.
+    A curve is fitted by a cubic spline that leaves the traced line by at most 1 mm, and drawn with straight steps that
+    leave the spline by no more than `fineness`; corners stay where they are. Source: smoothing spline of least squares
+    (scipy's splprep). Raises BadInput for bounds that would change the shape.
     """
     for key, value in (("straight", straight), ("fineness", fineness)):
         if not 0 < value <= 10:
@@ -29,19 +37,41 @@ def tidied(outline: Outline, *, straight: float = STRAIGHT, fineness: float = FI
     dense = _dense(outline)
     corners = _corners(dense)
     if not corners:
-        ring = list(LineString([*dense, dense[0]]).simplify(fineness).coords)[:-1]
+        ring = _smooth(np.concatenate([dense, dense[:1]]), fineness, closed=True)[:-1]
         return outline_of(ring) if len(ring) >= 3 else outline
     made: list[tuple[float, float]] = []
     for at, to in zip(corners, [*corners[1:], corners[0] + len(dense)], strict=True):
         side = dense[np.arange(at, to + 1) % len(dense)]
         line = LineString([side[0], side[-1]])
         bow = max((line.distance(LineString([p, p])) for p in side[1:-1]), default=0.0)
-        kept = [tuple(side[0]), tuple(side[-1])] if bow <= straight else list(LineString(side).simplify(fineness).coords)
+        kept = [tuple(side[0]), tuple(side[-1])] if bow <= straight else _smooth(side, fineness)
         made += kept[:-1]
     try:
         return outline_of(made)
     except BadInput:
         return outline  # so small that straightening would fold it: as it was
+
+
+def _smooth(line: Array, fineness: float, *, closed: bool = False) -> list[tuple[float, float]]:
+    """A smooth curve along a dense line, its ends kept, in as few straight steps as the fineness allows."""
+    thin = [(float(x), float(y)) for x, y in LineString(line).simplify(fineness).coords]
+    if len(line) < 12:
+        return thin
+    weights = np.ones(len(line))
+    if not closed:
+        weights[[0, -1]] = 1e3  # the corners stay
+    traced = LineString(line)
+    ragged = float(np.sqrt(((line - savgol_filter(line, min(15, len(line) - 1 + len(line) % 2), 2, axis=0)) ** 2).sum(axis=1).mean()))
+    fit = max(FIT[0], min(FIT[1], ragged))
+    while fit > 0.02:
+        knots, _ = splprep(line.T, w=weights, s=len(line) * fit * fit, k=3, per=closed)
+        curve = np.array(splev(np.linspace(0, 1, 4 * len(line)), knots)).T
+        if float(shapely.distance(shapely.points(curve), traced).max()) <= FURTHEST:
+            curve[0], curve[-1] = line[0] if not closed else curve[0], line[-1] if not closed else curve[0]
+            drawn = [(float(x), float(y)) for x, y in LineString(curve).simplify(fineness / 2).coords]
+            return drawn if all(math.isfinite(v) for p in drawn for v in p) else thin
+        fit /= 2
+    return thin
 
 
 def _dense(outline: Outline) -> Array:

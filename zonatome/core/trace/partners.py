@@ -1,0 +1,315 @@
+"""Seam partners: two edges that are sewn together are as long as each other, less a stated ease, and their notches meet.
+
+Both shapes are drawn face up. Sewn and opened flat they lie side by side, so that one edge is walked from its start and
+the other from its end.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from zonatome.core.errors import BadInput
+from zonatome.core.outline import Point, outline_of
+from zonatome.core.survey.kind import Kind, Meeting, Side
+from zonatome.core.trace.shape import Match, Shape, along_points
+
+AGREES = 2.0  # mm: two edges whose lengths differ by less are eased in by hand, and so are their notches
+NOTCHED_FROM = 150.0  # mm: a shorter seam cannot be sewn together the wrong way round unseen
+FRAMES = 48
+Mend = Literal["length of one", "length of other", "notches of one", "notches of other", "new notches"]
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """One side of a shape as a seam sees it: the panel's key and name, its edges, the points along them, length and ease in mm."""
+
+    key: str
+    name: str
+    side: Side
+    edges: tuple[str, ...]
+    points: tuple[Point, ...]
+    length: float
+    ease: float
+
+
+@dataclass(frozen=True)
+class Disagreement:
+    """What does not agree at a seam: by how many mm, in words, and the mends that one press makes (key, words)."""
+
+    what: Literal["length", "notch"]
+    by: float
+    words: str
+    mends: tuple[tuple[Mend, str], ...]
+
+
+@dataclass(frozen=True)
+class Seam:
+    """Two panels sewn along a side of each, or one side with several partners in a row; and what does not agree there."""
+
+    one: Stretch
+    others: tuple[Stretch, ...]
+    findings: tuple[Disagreement, ...]
+
+    @property
+    def other(self) -> Stretch:
+        """The first partner, in most seams the only one."""
+        return self.others[0]
+
+    @property
+    def agrees(self) -> bool:
+        """Whether nothing is wrong with it."""
+        return not self.findings
+
+    @property
+    def key(self) -> str:
+        """What names it in an address: both panels with their sides."""
+        return f"{self.one.key}.{self.one.side}-{self.other.key}.{self.other.side}"
+
+
+def stretch_of(key: str, shape: Shape, side: Side) -> Stretch | None:
+    """Return the sewn edges that lie in a row on a side of a shape, in order; nothing where none is sewn there."""
+    count = len(shape.edges)
+    if count == 1:
+        wanted = [0] if shape.edges[0].join in ("sewn", "zip") else []
+    else:
+        wanted = [n for n in range(count) if shape.edges[n].side == side and shape.edges[n].join in ("sewn", "zip")]
+    if not wanted:
+        return None
+    first = next((n for n in wanted if (n - 1) % count not in wanted), wanted[0])
+    row = [first]
+    while (row[-1] + 1) % count in wanted and (row[-1] + 1) % count != first:
+        row.append((row[-1] + 1) % count)
+    points = list(shape.edge_points(row[0]))
+    for number in row[1:]:
+        points += shape.edge_points(number)[1:]
+    length = sum(shape.edge_length(n) for n in row)
+    ease = sum(shape.edge_length(n) * shape.edges[n].ease for n in row)
+    return Stretch(key, shape.name, side, tuple(shape.edges[n].name for n in row), tuple(points), length, ease)
+
+
+def seams_of(kind: Kind, shapes: Mapping[str, Shape]) -> tuple[Seam, ...]:
+    """Return the seams between panels that both have a shape, with what does not agree at each.
+
+    A side that is sewn to several partners is compared with all of them together; only pairs are asked for notches.
+    """
+    rows = [m for m in kind.meets if m.is_seam and m.one in shapes and m.other in shapes]
+    seen: dict[tuple[str, Side], list[Meeting]] = {}
+    for meeting in rows:
+        seen.setdefault((meeting.one, meeting.one_side), []).append(meeting)
+        seen.setdefault((meeting.other, meeting.other_side), []).append(meeting)
+    made: list[Seam] = []
+    done: set[int] = set()
+    for meeting in sorted(rows, key=lambda m: -max(len(seen[m.one, m.one_side]), len(seen[m.other, m.other_side]))):
+        if id(meeting) in done:
+            continue
+        hub: tuple[str, Side] = (meeting.one, meeting.one_side)
+        if len(seen[meeting.other, meeting.other_side]) > len(seen[hub]):
+            hub = (meeting.other, meeting.other_side)
+        group = [m for m in seen[hub] if id(m) not in done]
+        done.update(id(m) for m in group)
+        one = stretch_of(hub[0], shapes[hub[0]], hub[1])
+        ends = [(m.other, m.other_side) if (m.one, m.one_side) == hub else (m.one, m.one_side) for m in group]
+        others = [stretch_of(key, shapes[key], side) for key, side in ends]
+        found = tuple(o for o in others if o is not None)
+        if one is not None and found and len(found) == len(others):
+            made.append(Seam(one, found, _findings(one, found, shapes)))
+    order = [p.key for p in kind.parts]
+    return tuple(sorted(made, key=lambda s: (order.index(s.one.key), order.index(s.other.key))))
+
+
+def _findings(one: Stretch, others: tuple[Stretch, ...], shapes: Mapping[str, Shape]) -> tuple[Disagreement, ...]:
+    found = []
+    whole = sum(o.length for o in others)
+    differ = one.length - whole
+    allowed = one.ease if differ > 0 else sum(o.ease for o in others)
+    names = " and ".join(o.name.lower() for o in others)
+    if abs(differ) - allowed > AGREES:
+        longer, by = (one.name, differ) if differ > 0 else (names, -differ)
+        eased = f" after {allowed:.0f} mm of ease" if allowed else ""
+        mends: list[tuple[Mend, str]] = []
+        if len(others) == 1:
+            mends = [
+                ("length of other", f"{others[0].name}: take the length of {one.name.lower()}"),
+                ("length of one", f"{one.name}: take the length of {others[0].name.lower()}"),
+            ]
+        else:
+            mends = [("length of one", f"{one.name}: take the length of its {len(others)} partners")]
+        found.append(
+            Disagreement("length", by - allowed, f"{longer[0].upper()}{longer[1:]} is longer by {by - allowed:.1f} mm{eased}", tuple(mends))
+        )
+    if len(others) == 1:
+        found += _notches(one, others[0], shapes)
+    return tuple(found)
+
+
+def _places(stretch: Stretch, shape: Shape) -> list[tuple[float, Match]]:
+    """The notches on a stretch, each with its share of the stretch's length from its start."""
+    begin, found = 0.0, []
+    for name in stretch.edges:
+        found += [((begin + m.along) / stretch.length, m) for m in shape.matches if m.edge == name]
+        begin += shape.edge_length(shape.number_of(name))
+    return sorted(found, key=lambda row: row[0])
+
+
+def _notches(one: Stretch, other: Stretch, shapes: Mapping[str, Shape]) -> list[Disagreement]:
+    mine = _places(one, shapes[one.key])
+    theirs = [(1 - at, m) for at, m in reversed(_places(other, shapes[other.key]))]
+    copies: tuple[tuple[Mend, str], ...] = (
+        ("notches of other", f"{other.name}: take the notches of {one.name.lower()}"),
+        ("notches of one", f"{one.name}: take the notches of {other.name.lower()}"),
+    )
+    if not mine and not theirs:
+        if min(one.length, other.length) < NOTCHED_FROM:
+            return []
+        new: tuple[tuple[Mend, str], ...] = (("new notches", "put one toward the front, two toward the back, on both"),)
+        return [Disagreement("notch", 0.0, "No matching notches on either", new)]
+    if [m.is_double for _, m in mine] != [m.is_double for _, m in theirs]:
+        words = f"{one.name} has {_counted(mine)}, {other.name.lower()} {_counted(theirs)}"
+        if len(mine) == len(theirs):
+            words = f"Single and double notches of {one.name.lower()} and {other.name.lower()} are not in the same order"
+        keep = tuple(c for c, rows in zip(copies, (mine, theirs), strict=True) if rows)
+        return [Disagreement("notch", 0.0, words, keep)]
+    longer = max(one.length, other.length)
+    apart = max((abs(a - b) * longer for (a, _), (b, _) in zip(mine, theirs, strict=True)), default=0.0)
+    if apart <= AGREES:
+        return []
+    return [Disagreement("notch", apart, f"A notch misses its partner by {apart:.1f} mm", copies)]
+
+
+def _counted(rows: list[tuple[float, Match]]) -> str:
+    count = len(rows)
+    return "no notch" if not count else f"{count} notch{'es' if count > 1 else ''}"
+
+
+def mended(seam: Seam, shapes: Mapping[str, Shape], mend: str) -> dict[str, Shape]:
+    """Return the shapes that a mend changes, by key. Raises BadInput for one that is not offered or that would fold a shape."""
+    offered = {key for finding in seam.findings for key, _ in finding.mends}
+    if mend not in offered:
+        raise BadInput("mend", mend, "one of " + (", ".join(sorted(offered)) or "none: this seam agrees"))
+    one, other = seam.one, seam.other
+    if mend == "length of one":
+        whole = sum(o.length for o in seam.others)
+        return {one.key: with_length(shapes[one.key], one, whole)}
+    if mend == "length of other":
+        return {other.key: with_length(shapes[other.key], other, one.length)}
+    if mend == "notches of other":
+        return {other.key: _with_notches(shapes[other.key], other, [(1 - at, m.is_double) for at, m in _places(one, shapes[one.key])])}
+    if mend == "notches of one":
+        return {one.key: _with_notches(shapes[one.key], one, [(1 - at, m.is_double) for at, m in _places(other, shapes[other.key])])}
+    front = _front_first(one)
+    new = [(0.35, not front), (0.65, front)]
+    return {
+        one.key: _with_notches(shapes[one.key], one, new),
+        other.key: _with_notches(shapes[other.key], other, [(1 - at, double) for at, double in new]),
+    }
+
+
+def _front_first(one: Stretch) -> bool:
+    """Whether the stretch's start lies nearer to the front, the lower end of a shape; where both lie alike, its start is the front."""
+    return one.points[0][1] <= one.points[-1][1]
+
+
+def _with_notches(shape: Shape, stretch: Stretch, places: list[tuple[float, bool]]) -> Shape:
+    lengths = [(name, shape.edge_length(shape.number_of(name))) for name in stretch.edges]
+    kept = [m for m in shape.matches if m.edge not in stretch.edges]
+    for share, double in sorted(places):
+        left = share * stretch.length
+        for n, (name, length) in enumerate(lengths):
+            if left <= length or n == len(lengths) - 1:
+                kept.append(Match(name, min(left, length), double))
+                break
+            left -= length
+    return replace(shape, matches=tuple(kept))
+
+
+def with_length(shape: Shape, stretch: Stretch, wanted: float) -> Shape:
+    """Return the shape with a stretch of its outline so many mm long: its two ends move apart or together by the same.
+
+    The edges beside it follow, less and less the further away; what lies opposite stays. A closed, round stretch grows
+    all round. Raises BadInput for a length above 10 m, one that is less than half or more than twice the old one, and
+    where the outline would cross itself.
+    """
+    if not (0.5 * stretch.length <= wanted <= 2 * stretch.length and wanted <= 10_000):
+        raise BadInput("length", f"{wanted:.0f} mm", f"{stretch.length / 2:.0f} to {stretch.length * 2:.0f} mm, no other piece than this")
+    if stretch.points[0] == stretch.points[-1]:
+        share = wanted / stretch.length
+        return shape.moved_by(lambda p: (p[0] * share, p[1] * share))
+    low, high = -stretch.length, stretch.length * 2
+    for _ in range(60):
+        middle = (low + high) / 2
+        if _stretched_length(shape, stretch, middle) < wanted:
+            low = middle
+        else:
+            high = middle
+    points = _stretched(shape, stretch, (low + high) / 2)
+    outline = outline_of(points)
+    made = replace(shape, outline=outline, matches=())
+    return replace(made, matches=shape.matches_on(made))
+
+
+def _stretched_length(shape: Shape, stretch: Stretch, more: float) -> float:
+    points = _stretched(shape, stretch, more)
+    segments = [s for name in stretch.edges for s in shape.segments_of(shape.number_of(name))]
+    return sum(math.dist(points[s], points[(s + 1) % len(points)]) for s in segments)
+
+
+def _stretched(shape: Shape, stretch: Stretch, more: float) -> list[Point]:
+    """The outline's points with the stretch's ends moved apart along its chord, the edges beside it following to their far ends."""
+    (ax, ay), (bx, by) = stretch.points[0], stretch.points[-1]
+    chord = math.dist((ax, ay), (bx, by))
+    u = ((bx - ax) / chord, (by - ay) / chord)
+    points = list(shape.outline.points)
+    numbers = [shape.number_of(name) for name in stretch.edges]
+    count = len(shape.edges)
+    before, after = (numbers[0] - 1) % count, (numbers[-1] + 1) % count
+    inner = [s for n in numbers for s in shape.segments_of(n)]
+    gone = 0.0
+    for segment in inner:  # within the stretch: from -1/2 at its start to +1/2 at its end
+        share = gone / stretch.length - 0.5
+        points[segment] = _by(shape.outline.points[segment], u, more * share)
+        gone += math.dist(shape.outline.points[segment], shape.outline.points[(segment + 1) % len(points)])
+    for number, share_of, at_end in ((after, 0.5, False), (before, -0.5, True)):
+        if number in numbers:
+            continue
+        segments, length, run = shape.segments_of(number), shape.edge_length(number), 0.0
+        for segment in segments:
+            fade = run / length if at_end else 1 - run / length
+            points[segment] = _by(points[segment], u, more * share_of * fade)
+            run += math.dist(shape.outline.points[segment], shape.outline.points[(segment + 1) % len(points)])
+    return points
+
+
+def _by(point: Point, u: Point, far: float) -> Point:
+    return (point[0] + u[0] * far, point[1] + u[1] * far)
+
+
+@dataclass(frozen=True)
+class Step:
+    """One moment of walking a partner along an edge: how far along in mm, and the partner's place: x, y, degrees."""
+
+    along: float
+    x: float
+    y: float
+    degrees: float
+
+
+def walk(seam: Seam, *, frames: int = FRAMES) -> tuple[Step, ...]:
+    """Return the partner's places while it is walked along the first edge, touching and turned to lie along it at each step.
+
+    At the end the shorter of the two runs out: what is left of the longer one is the difference. A place is applied as a
+    turn about (0, 0), then a move, in the first shape's frame.
+    """
+    one, other = seam.one.points, seam.other.points[::-1]
+    far = min(seam.one.length, seam.other.length)
+    made = []
+    for k in range(frames + 1):
+        along = far * k / frames
+        at, out = along_points(one, along)
+        meets, theirs = along_points(other, along)
+        turn = math.atan2(out[1], out[0]) - math.atan2(theirs[1], theirs[0])
+        c, s = math.cos(turn), math.sin(turn)
+        made.append(Step(along, at[0] - c * meets[0] + s * meets[1], at[1] - s * meets[0] - c * meets[1], math.degrees(turn)))
+    return tuple(made)
