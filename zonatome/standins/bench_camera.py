@@ -54,6 +54,8 @@ COVERS: dict[str, tuple[tuple[float, float], ...]] = {
         (-52, -40),
     ),
     "stool top": tuple((200 * np.cos(t), 200 * np.sin(t)) for t in np.linspace(0, 2 * np.pi, 72, endpoint=False)),
+    "stool, square": ((-232, -236), (0, -238), (234, -233), (236, 0), (233, 235), (0, 238), (-235, 234), (-237, 0)),
+    "end, oblong": ((-136, -236), (137, -234), (139, 0), (136, 237), (-135, 235), (-138, 0)),
     "side, lopsided": ((-180, -220), (150, -230), (190, 60), (60, 230), (-160, 210)),
 }
 
@@ -150,8 +152,11 @@ def _lay(table: NDArray[np.float32], shot: Shot, mat: Mat, outline: NDArray[np.f
             colour = [(60, 120, 170), (170, 90, 60), (90, 200, 240)][int(chance.integers(3))]
             cv2.circle(cloth, at, int(chance.integers(6, 15)), colour, -1, cv2.LINE_AA)
     cloth *= 1 + 0.05 * _soft(rows, columns, 120, chance)[:, :, None]
-    share = (cover.astype(np.float32) / 255)[:, :, None]
-    table[:] = table * (1 - share) + cloth * share
+    ys, xs = np.flatnonzero(cover.any(axis=1)), np.flatnonzero(cover.any(axis=0))
+    if len(ys):
+        lies = (slice(ys[0], ys[-1] + 1), slice(xs[0], xs[-1] + 1))
+        share = (cover[lies].astype(np.float32) / 255)[:, :, None]
+        table[lies] = table[lies] * (1 - share) + cloth[lies] * share
     for centre, key in zip(mat.centres, IDS, strict=True):
         if key != shot.hidden_marker:
             _marker(table, key, centre, mat, chance.normal(0, 1.5))
@@ -183,11 +188,16 @@ def _marker(table: NDArray[np.float32], key: int, centre: NDArray[np.float64], m
     corner = corner @ np.array([[np.cos(angle), np.sin(angle)], [-np.sin(angle), np.cos(angle)]]) * mat.marker / (inner / size * whole)
     to = _pixel(centre + corner, mat).astype(np.float32)
     lo, hi = edge - 0.5, edge + inner - 0.5
-    place = cv2.getPerspectiveTransform(np.array([[lo, lo], [hi, lo], [hi, hi], [lo, hi]], np.float32), to)
-    laid = cv2.warpPerspective(picture, place, (table.shape[1], table.shape[0]), flags=cv2.INTER_AREA)
-    mask = cv2.warpPerspective(np.full_like(picture, 255), place, (table.shape[1], table.shape[0]))
+    room = int(whole / DRAWN)  # only the paper's own part of the table is drawn on
+    left, top = np.maximum(0, to.min(axis=0).astype(int) - room).tolist()
+    part = table[top : int(to[:, 1].max()) + room, left : int(to[:, 0].max()) + room]
+    place = cv2.getPerspectiveTransform(
+        np.array([[lo, lo], [hi, lo], [hi, hi], [lo, hi]], np.float32), to - np.array([left, top], np.float32)
+    )
+    laid = cv2.warpPerspective(picture, place, (part.shape[1], part.shape[0]), flags=cv2.INTER_AREA)
+    mask = cv2.warpPerspective(np.full_like(picture, 255), place, (part.shape[1], part.shape[0]))
     share = (mask.astype(np.float32) / 255)[:, :, None]
-    table[:] = table * (1 - share) + laid.astype(np.float32)[:, :, None] * share
+    part[:] = part * (1 - share) + laid.astype(np.float32)[:, :, None] * share
 
 
 def _seen(table: NDArray[np.float32], shot: Shot, mat: Mat) -> NDArray[np.uint8]:

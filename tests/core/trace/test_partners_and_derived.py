@@ -113,6 +113,14 @@ def test_a_side_sewn_to_two_partners_is_compared_with_both_together():
     assert seams_of(kind, shapes | mended(seam, shapes, "length of one"))[0].agrees
 
 
+def test_a_short_panel_sewn_along_a_part_of_a_tall_one_is_no_disagreement():
+    shapes = {"a": rectangle_shape("Back", 400, 600, SEWN), "b": rectangle_shape("Side", 200, 300, SEWN)}
+    seam = seams_of(TWO, shapes)[0]
+    assert seam.is_partial
+    assert seam.agrees
+    assert not seams_of(TWO, shapes | {"b": rectangle_shape("Side", 200, 400, SEWN)})[0].agrees
+
+
 @given(st.floats(200, 800), st.floats(200, 800), st.floats(-80, 80))
 def test_a_walk_keeps_touching_and_parts_at_the_end_by_the_difference(height, width, lean):
     curved = offsets_shape("Back", [(0, 200, 200 + lean), (height / 2, 200, 230), (height, 200, 200 - lean / 2)], SEWN)

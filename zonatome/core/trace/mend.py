@@ -23,6 +23,11 @@ def _at(outline: Outline, number: int) -> int:
     return number
 
 
+def point_at(outline: Outline, number: int) -> Point:
+    """Return a point of an outline by its number. Raises BadInput where there is none."""
+    return outline.points[_at(outline, number)]
+
+
 def rounded_at(outline: Outline, number: int, radius: float) -> Outline:
     """Return the outline with the corner at one point rounded by an arc of so many mm that touches both sides.
 

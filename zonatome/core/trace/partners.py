@@ -17,6 +17,7 @@ from zonatome.core.survey.kind import Kind, Meeting, Side
 from zonatome.core.trace.shape import Match, Shape, along_points
 
 AGREES = 2.0  # mm: two edges whose lengths differ by less are eased in by hand, and so are their notches
+PARTLY = 0.6  # a partner shorter than this share of an edge is sewn along a part of it only, as a side panel is to a tall back
 NOTCHED_FROM = 150.0  # mm: a shorter seam cannot be sewn together the wrong way round unseen
 FRAMES = 48
 Mend = Literal["length of one", "length of other", "notches of one", "notches of other", "new notches"]
@@ -59,6 +60,12 @@ class Seam:
         return self.others[0]
 
     @property
+    def is_partial(self) -> bool:
+        """Whether one of the two is sewn along a part of the other only, so that their lengths tell nothing."""
+        whole = sum(o.length for o in self.others)
+        return min(self.one.length, whole) < PARTLY * max(self.one.length, whole)
+
+    @property
     def agrees(self) -> bool:
         """Whether nothing is wrong with it."""
         return not self.findings
@@ -93,7 +100,8 @@ def stretch_of(key: str, shape: Shape, side: Side) -> Stretch | None:
 def seams_of(kind: Kind, shapes: Mapping[str, Shape]) -> tuple[Seam, ...]:
     """Return the seams between panels that both have a shape, with what does not agree at each.
 
-    A side that is sewn to several partners is compared with all of them together; only pairs are asked for notches.
+    A side that is sewn to several partners is compared with all of them together; only pairs are asked for notches. Where a
+    partner is shorter than six tenths of the edge, it is taken to be sewn along a part of it, and nothing is compared.
     """
     rows = [m for m in kind.meets if m.is_seam and m.one in shapes and m.other in shapes]
     seen: dict[tuple[str, Side], list[Meeting]] = {}
@@ -121,8 +129,10 @@ def seams_of(kind: Kind, shapes: Mapping[str, Shape]) -> tuple[Seam, ...]:
 
 
 def _findings(one: Stretch, others: tuple[Stretch, ...], shapes: Mapping[str, Shape]) -> tuple[Disagreement, ...]:
-    found = []
+    found: list[Disagreement] = []
     whole = sum(o.length for o in others)
+    if min(one.length, whole) < PARTLY * max(one.length, whole):
+        return ()
     differ = one.length - whole
     allowed = one.ease if differ > 0 else sum(o.ease for o in others)
     names = " and ".join(o.name.lower() for o in others)

@@ -237,6 +237,11 @@ class Circle:
     most: float
     mean: float
 
+    @property
+    def diameter(self) -> float:
+        """Twice the radius."""
+        return 2 * self.radius
+
 
 def circle_of(outline: Outline) -> Circle:
     """Return the circle of least squares through an outline. Source: algebraic fit, then Gauss-Newton on the distances."""
@@ -268,6 +273,11 @@ class Bow:
 
     edge: str
     by: float
+
+    @property
+    def depth(self) -> float:
+        """How far, whichever way."""
+        return abs(self.by)
 
 
 def bows(shape: Shape) -> tuple[Bow, ...]:
@@ -312,6 +322,11 @@ class Angle:
     def off_square(self) -> float:
         """How far it is from a right angle, in degrees."""
         return self.degrees - 90.0
+
+    @property
+    def off_words(self) -> str:
+        """How far it is from a right angle, in words."""
+        return f"{abs(self.off_square):.1f}° {'over' if self.off_square > 0 else 'under'}"
 
     @property
     def is_nearly_square(self) -> bool:

@@ -5,6 +5,7 @@ Everything is made through the same services as the pages.
 
 from __future__ import annotations
 
+from concurrent.futures import Future, ThreadPoolExecutor
 from datetime import timedelta
 from decimal import Decimal
 
@@ -12,11 +13,13 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
+from zonatome.core.outline import outline_of
 from zonatome.core.pad.layers import PadChoice
 from zonatome.core.strip.order import usual_order
 from zonatome.core.strip.record import marks_for
 from zonatome.core.survey.findings import finding_named
 from zonatome.core.trace.mat import Mat
+from zonatome.core.trace.partners import mended, seams_of
 from zonatome.standins.bench_camera import Shot, photograph
 from zonatome.web.demo.pictures import picture_of
 from zonatome.web.fasten.models import KeepOutMark
@@ -31,7 +34,20 @@ from zonatome.web.strip.models import Spell
 from zonatome.web.strip.services import Written, keep_thing, learn_pace, note_difference, set_bag, set_piece_off, take_off, write_down
 from zonatome.web.survey.models import LayerFinding
 from zonatome.web.survey.services import restyle
-from zonatome.web.trace.services import keep_shape, photo_of_cover, plan_staples, set_block, shape_by_tape
+from zonatome.web.trace.changes import change_shapes
+from zonatome.web.trace.models import ShapeChange
+from zonatome.web.trace.services import (
+    TakenUp,
+    keep_shape,
+    keep_taken,
+    plan_staples,
+    set_block,
+    shape_by_tape,
+    shape_from_photo,
+    shape_of_part,
+    shapes_of,
+    taken_up,
+)
 from zonatome.web.trim.models import TrimLine
 
 BAGS = {
@@ -45,21 +61,23 @@ SOUND = ("frame_sound", "support_sound", "filling_flat", "cover_worn")
 
 def load_sample() -> None:
     """Load the sample workroom into an empty store."""
-    with transaction.atomic():
+    with ThreadPoolExecutor(2) as pool, transaction.atomic():
+        taken = {place: pool.submit(_taken, shot) for place, shot in SHOTS.items()}
         workroom = Workroom.the_one()
         workroom.name, workroom.units, workroom.currency = "Quayside Workroom", "metric", "€"
         workroom.save()
         User.objects.create_user(NAME, password=PASSWORD, is_staff=True)
         User.objects.create_user("tomas", password=PASSWORD)
         cloths = _cloths()
-        _foyer_chairs(cloths)
-        _round_stool(cloths)
-        _window_bench(cloths)
-        _reading_chair(cloths)
-        _ottomans(cloths)
-        _wing_chair(cloths)
+        _foyer_chairs(cloths, taken)
+        _round_stool(cloths, taken)
+        _window_bench(cloths, taken)
+        _reading_chair(cloths, taken)
+        _ottomans(cloths, taken)
+        _wing_chair(cloths, taken)
         _desk_chair()
-        _bar_stools(cloths)
+        _bar_stools(cloths, taken)
+        ShapeChange.objects.all().delete()  # how the sample was made is nobody's to take back
 
 
 def _cloths() -> dict[str, Cloth]:
@@ -120,6 +138,49 @@ def _tape(job: Job, key: str, way: str, *, pair: bool = False, **measures: float
     keep_shape(part, shape_by_tape(part, way, measures), way, pair=pair)
 
 
+MAT = Mat(1200, 800)
+SHOTS: dict[tuple[int, str], Shot] = {  # the old covers that have been photographed on the mat, by tag and panel
+    (118, "outside_back"): Shot("inside back", "pale oat", "grey board", tilt=9, width=1600),
+    (119, "top"): Shot("stool top", "woven rust", "kraft paper", tilt=6, width=1600),
+    (121, "boxing_end_left"): Shot("end, oblong", "plain teal", "wood", tilt=8, width=1600),
+    (122, "inside_back"): Shot("inside back", "woven rust", "grey board", tilt=12, width=1600),
+    (123, "end_left"): Shot("end, oblong", "pale oat", "dark mat", tilt=10, width=1600),
+    (124, "outside_back"): Shot("inside back", "woven rust", "wood", tilt=11, shadow=True),
+    (127, "seat"): Shot("stool, square", "plain teal", "kraft paper", tilt=10, width=1600),
+}
+
+
+def _taken(shot: Shot) -> TakenUp:
+    return taken_up(photograph(shot, MAT)[0], MAT)
+
+
+def _from_photo(job: Job, key: str, taken: dict[tuple[int, str], Future[TakenUp]], *, keep: bool = False) -> None:
+    """Keep the photo of an old cover by the bench camera's stand-in; `keep` makes the traced outline the panel's shape."""
+    part = load_job(job.number).parts_by_key()[key]
+    photo = keep_taken(part, taken[job.number, key].result())
+    if keep:
+        keep_shape(part, shape_from_photo(part, outline_of(photo.outline), 0), "photo")
+
+
+def _agree(job: Job) -> None:
+    """Mend the seams one after the other, as one does at the bench: lengths follow the first panel, notches are put on both."""
+    for _ in range(3):
+        for seam in seams_of(job.kind, shapes_of(load_job(job.number))):
+            fresh = load_job(job.number)
+            shapes = shapes_of(fresh)
+            now = next((s for s in seams_of(fresh.kind, shapes) if s.key == seam.key), None)
+            for finding in now.findings if now else ():
+                made = mended(now, shapes, finding.mends[0][0])  # type: ignore[arg-type]
+                rows = fresh.parts_by_key()
+                change_shapes(fresh, {key: (shape, rows[key].shape_way) for key, shape in made.items()}, "seams mended")
+                shapes |= made
+
+
+def _mirror(job: Job, key: str) -> None:
+    part = load_job(job.number).parts_by_key()[key]
+    keep_shape(part, shape_of_part(part), part.shape_way, pair=True)
+
+
 def _photos(job: Job, rows: list[tuple[str, str, str]]) -> None:
     """Keep made-up photos, drawn for the sample workroom."""
     parts = job.parts_by_key()
@@ -152,7 +213,7 @@ def _cut_all(job: Job) -> None:
             LayRun.objects.filter(pk=run.pk).update(state="done", progress=1.0, ended_at=timezone.now())
 
 
-def _foyer_chairs(cloths: dict[str, Cloth]) -> None:
+def _foyer_chairs(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[TakenUp]]) -> None:
     job = _tag(
         118,
         16,
@@ -174,8 +235,9 @@ def _foyer_chairs(cloths: dict[str, Cloth]) -> None:
     restyle(load_job(118), "contrast", {"parts": ["outside_back"]})
     _tape(job, "seat", "trapezoid", bottom=490, top=430, height=475)
     _tape(job, "inside_back", "trapezoid", bottom=425, top=390, height=570)
-    _tape(job, "outside_back", "trapezoid", bottom=405, top=385, height=610)
+    _from_photo(job, "outside_back", taken, keep=True)
     _tape(job, "side_left", "trapezoid", pair=True, bottom=150, top=120, height=450)
+    _agree(job)
     set_board(load_job(118).parts_by_key()["seat"], board_width=440, board_back=390, board_depth=420, board_thickness=22)
     fresh = load_job(118)
     fresh.trim_kind, fresh.trim_cloth = "welt", fresh.cloths.first()
@@ -185,7 +247,7 @@ def _foyer_chairs(cloths: dict[str, Cloth]) -> None:
     _lay(job, "Skerry, slate", seconds=15)
 
 
-def _round_stool(cloths: dict[str, Cloth]) -> None:
+def _round_stool(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[TakenUp]]) -> None:
     job = _tag(
         119,
         16,
@@ -197,6 +259,7 @@ def _round_stool(cloths: dict[str, Cloth]) -> None:
     _findings(job, *SOUND)
     _strip(job)
     add_cloth(job, cloths["Tern, velvet"], "main")
+    _from_photo(job, "top", taken)
     set_block(load_job(119).parts_by_key()["top"], board_width=340, board_depth=340, board_thickness=18, pad=45, wrap=50)
     set_pad(load_job(119).parts_by_key()["top"], PadChoice(foam=50, wadding=10))
     _lay(job, "Tern, velvet", seconds=3)
@@ -210,7 +273,7 @@ def _round_stool(cloths: dict[str, Cloth]) -> None:
     top.save()
 
 
-def _window_bench(cloths: dict[str, Cloth]) -> None:
+def _window_bench(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[TakenUp]]) -> None:
     job = _tag(
         121,
         9,
@@ -227,6 +290,9 @@ def _window_bench(cloths: dict[str, Cloth]) -> None:
     _tape(job, "boxing_front", "rectangle", width=1500, height=90)
     _tape(job, "boxing_end_left", "rectangle", pair=True, width=90, height=420)
     _tape(job, "zip_strip", "rectangle", width=1500, height=58)
+    _from_photo(job, "boxing_end_left", taken)
+    _agree(job)
+    _mirror(job, "boxing_end_left")
     JobCloth.objects.filter(job=job).update(railroaded=True)
     set_board(load_job(121).parts_by_key()["top"], board_width=1580, board_depth=430, board_thickness=22)
     _lay(job, "Skerry, slate", seconds=6)
@@ -237,7 +303,7 @@ def _window_bench(cloths: dict[str, Cloth]) -> None:
     Wait.objects.create(job=job, step="pad", words="foam glue sets", began=now - timedelta(minutes=35), until=until)
 
 
-def _reading_chair(cloths: dict[str, Cloth]) -> None:
+def _reading_chair(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[TakenUp]]) -> None:
     job = _tag(
         122, 5, title="Reading chair", client="Harbour Reading Room", kind="show_wood", wish="Show wood oiled, gimp instead of nails."
     )
@@ -245,7 +311,7 @@ def _reading_chair(cloths: dict[str, Cloth]) -> None:
     _strip(job, notes={"seat": "cut round the arm posts, Y as wide as the post"})
     add_cloth(job, cloths["Tern, velvet"], "main")
     _tape(job, "seat", "trapezoid", bottom=580, top=500, height=560)
-    _tape(job, "inside_back", "trapezoid", bottom=490, top=460, height=450)
+    _from_photo(job, "inside_back", taken, keep=True)
     _tape(job, "outside_back", "trapezoid", bottom=480, top=455, height=440)
     _tape(job, "arm_pad_left", "rounded", pair=True, width=115, height=290, radius=40)
     seat = load_job(122).parts_by_key()["seat"]
@@ -264,7 +330,7 @@ def _reading_chair(cloths: dict[str, Cloth]) -> None:
     fresh.parts.exclude(off_number=None).exclude(key="bottom_cloth").update(on_again=True)
 
 
-def _ottomans(cloths: dict[str, Cloth]) -> None:
+def _ottomans(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[TakenUp]]) -> None:
     job = _tag(123, 7, title="Ottomans", client="Marrow & Finch Tearoom", kind="ottoman", count=2, wish="Wipe clean; welt round the top.")
     _findings(job, *SOUND)
     _strip(job)
@@ -274,6 +340,8 @@ def _ottomans(cloths: dict[str, Cloth]) -> None:
     _tape(job, "front", "rectangle", width=570, height=270)
     _tape(job, "back", "rectangle", width=570, height=270)
     _tape(job, "end_left", "rectangle", pair=True, width=270, height=470)
+    _from_photo(job, "end_left", taken)
+    _agree(job)
     set_board(load_job(123).parts_by_key()["top"], board_width=560, board_depth=460, board_thickness=18)
     set_pad(load_job(123).parts_by_key()["top"], PadChoice(foam=75, wadding=10))
     fresh = load_job(123)
@@ -288,7 +356,7 @@ def _ottomans(cloths: dict[str, Cloth]) -> None:
     top.save()
 
 
-def _wing_chair(cloths: dict[str, Cloth]) -> None:
+def _wing_chair(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[TakenUp]]) -> None:
     job = _tag(124, 22, title="Fireside wing chair", client="Oriel House", kind="wing", wish="Same again in velvet, cushion softer.")
     _findings(job, "frame_sound", "support_hessian", "filling_thin", "cover_worn")
     _strip(
@@ -315,8 +383,7 @@ def _wing_chair(cloths: dict[str, Cloth]) -> None:
          ("strip", "outside_back", "tack strip"), ("strip", "outside_back", "corner"), ("strip", "outside_arm_left", "card strip"),
          ("strip", "feet", "corner")],
     )  # fmt: skip
-    content, _ = photograph(Shot("inside back", "woven rust", "wood", tilt=11, shadow=True), Mat(1200, 800))
-    photo_of_cover(by_key["outside_back"], content, Mat(1200, 800))
+    _from_photo(job, "outside_back", taken)
     _timed(fresh, [("bottom_cloth", 14, 92), ("outside_back", 9, 58), ("outside_arm_left", 8, 47)])
 
 
@@ -324,7 +391,7 @@ def _desk_chair() -> None:
     _tag(126, 23, title="Desk chair", client="Oriel House", kind="desk_chair", wish="Sound cover, no smell: cover it over?")
 
 
-def _bar_stools(cloths: dict[str, Cloth]) -> None:
+def _bar_stools(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[TakenUp]]) -> None:
     job = _tag(
         127,
         44,
@@ -337,6 +404,7 @@ def _bar_stools(cloths: dict[str, Cloth]) -> None:
     _findings(job, *SOUND)
     _strip(job)
     add_cloth(job, cloths["Bollard, vinyl"], "main")
+    _from_photo(job, "seat", taken)
     set_block(load_job(127).parts_by_key()["seat"], board_width=345, board_depth=345, board_thickness=18, pad=45, wrap=50)
     _lay(job, "Bollard, vinyl", seconds=4)
     for number in range(2, 9):

@@ -189,6 +189,8 @@ class JobPart(models.Model):
     cloth = models.ForeignKey("lay.JobCloth", null=True, blank=True, on_delete=models.SET_NULL, related_name="parts")
     shape = models.JSONField(null=True, blank=True)
     shape_way = models.CharField(max_length=20, blank=True)
+    shape_pad = models.FloatField(null=True, blank=True)  # what the pad measured when the shape was made for it, mm
+    top_sure = models.BooleanField(default=False)  # somebody has said that its top is up, though none was marked on the old cover
     board_width = models.FloatField(null=True, blank=True)
     board_depth = models.FloatField(null=True, blank=True)
     board_thickness = models.FloatField(null=True, blank=True)

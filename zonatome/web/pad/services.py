@@ -8,8 +8,11 @@ from django.db import transaction
 
 from zonatome.core.pad.layers import PadChoice, measured_pad
 from zonatome.core.trace.by_tape import Board
+from zonatome.core.trace.restyled import grown_shape
 from zonatome.web.jobs.models import JobPart
-from zonatome.web.trace.services import plan_staples, redo_block, shape_of_part
+from zonatome.web.trace.services import keep_shape, plan_staples, redo_block, shape_of_part
+
+WRAPPED = ("stapled_under", "raw_under_trim", "turned_under", "card_strip", "tack_strip", "gripper_strip", "glued")
 
 
 @dataclass(frozen=True)
@@ -26,14 +29,26 @@ class Growth:
 
 
 def set_pad(part: JobPart, choice: PadChoice) -> Growth | None:
-    """Take the layers, set what the pad measures by them, and make the block anew; returns its growth where there is a block."""
-    is_block = part.shape_way == "block" and part.shape is not None
-    before = shape_of_part(part).cut_line if is_block else None
+    """Take the layers and set what the pad measures by them; a shape that wraps the pad grows with it.
+
+    Returns the growth of a shape that wraps. A sewn one stays: the trace step says that it no longer fits.
+    """
+    shape = shape_of_part(part) if part.shape is not None else None
+    wraps = shape is not None and part.shape_pad is not None and all(e.join in WRAPPED for e in shape.edges)
+    before = shape.cut_line if shape is not None and (part.shape_way == "block" or wraps) else None
     with transaction.atomic():
         part.foam, part.wadding, part.oversize, part.webbing = choice.foam, choice.wadding, choice.oversize, choice.webbing
         part.pad_measured = measured_pad(choice)
         part.save()
-        redo_block(part)
+        if part.shape_way == "block":
+            redo_block(part)
+        elif shape is not None and wraps:
+            more = 2 * (part.pad_measured - (part.shape_pad or 0))
+            if more:
+                keep_shape(part, grown_shape(shape, more, more), part.shape_way, words=f"{part.name}: grown for its pad")
+        elif shape is not None and part.shape_pad is None:  # the first pad that is chosen for it is the one that it was made for
+            part.shape_pad = part.pad_measured
+            part.save(update_fields=["shape_pad"])
     if before is None:
         return None
     after = shape_of_part(part).cut_line

@@ -1,13 +1,16 @@
-"""A shape drawn to scale: both lines, notches, top arrow, ruler, edges with their letters."""
+"""A shape drawn to scale: both lines, notches, marks, top arrow, ruler, edges with their letters; folded; walked along its partner."""
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.outline import Point
 from zonatome.core.trace.joins import JOINS
-from zonatome.core.trace.shape import Shape
+from zonatome.core.trace.partners import Seam, walk
+from zonatome.core.trace.shape import Notch, Shape
+from zonatome.core.trace.truing import Fold
 from zonatome.core.units import MM_PER_INCH, Units
 
 EDGE_TONES = {"sewn": "chalk", "zip": "chalk", "on_fold": "chalk", "fly": "moss", "turned_under": "moss", "cord_hem": "moss"}
@@ -49,6 +52,9 @@ class ShapeDrawing:
     cut: str
     edges: tuple[EdgeDrawing, ...]
     notches: tuple[str, ...]
+    marks: tuple[str, ...]
+    dots: tuple[tuple[str, str], ...]
+    dot_radius: str
     arrow: str
     middle_x: str
     middle_y: str
@@ -69,7 +75,7 @@ def shape_drawing(shape: Shape, units: Units) -> ShapeDrawing:
     x0, y0, x1, y1 = shape.cut_line.bounds
     wide, high = x1 - x0, y1 - y0
     room = max(ROOM, max(wide, high) * 0.13)
-    top = y1 + room
+    top = _top_of(shape)
     size = max(wide, high) * 0.032
     mx, my = (x0 + x1) / 2, (y0 + y1) / 2
     tall = min(shape.outline.height * 0.22, wide * 0.3)
@@ -84,7 +90,10 @@ def shape_drawing(shape: Shape, units: Units) -> ShapeDrawing:
         finished=path_of(shape.outline.points, top),
         cut=path_of(shape.cut_line.points, top),
         edges=tuple(_edge(shape, number, top, size) for number in range(len(shape.edges))),
-        notches=tuple(_notch(n.at, n.outward, top, size) for n in shape.notches),
+        notches=tuple(_notch(at, n.outward, top, size) for n in shape.notches for at in _beside(n, size)),
+        marks=tuple(path_of(m.points, top, closed=False) for m in shape.marks if len(m.points) == 2),
+        dots=tuple((fixed(m.points[0][0]), fixed(top - m.points[0][1])) for m in shape.marks if len(m.points) == 1),
+        dot_radius=fixed(size * 0.3),
         arrow=arrow,
         middle_x=fixed(mx),
         middle_y=fixed(top - my + size * 1.1),
@@ -130,6 +139,15 @@ def _half_way(points: tuple[Point, ...]) -> Point:
     return (middle.x, middle.y)
 
 
+def _beside(notch: Notch, size: float) -> tuple[Point, ...]:
+    """Where the triangles of a notch stand: one, or two beside each other."""
+    if not notch.is_double:
+        return (notch.at,)
+    aside = size * 0.45
+    (x, y), (u, v) = notch.at, notch.outward
+    return ((x - v * aside, y + u * aside), (x + v * aside, y - u * aside))
+
+
 def _notch(at: Point, outward: Point, top: float, size: float) -> str:
     wide, deep = size * 0.38, size * 0.62
     side = (-outward[1], outward[0])
@@ -165,3 +183,92 @@ def _up(x0: float, y0: float, at: float, units: Units, top: float, size: float) 
     words = _figure(at, units)
     x = x0 - size * RULER_OUT
     return RulerMark(fixed(top - y0 - at), fixed(x - size * (0.6 if words else 0.3)), words, fixed(x - size * 0.75))
+
+
+@dataclass(frozen=True)
+class FoldDrawing:
+    """A fold on the board: the centre line, the left half folded over, the differences drawn out so many times, the worst place."""
+
+    line: str
+    folded: str
+    ticks: tuple[str, ...]
+    times: int
+    worst_x: str
+    worst_y: str
+    radius: str
+
+
+DRAWN_OUT = 40.0  # mm on the board for the greatest difference
+SHOWN = 0.4  # mm: less is not drawn
+
+
+def fold_drawing(shape: Shape, found: Fold) -> FoldDrawing:
+    """Return a fold in the same frame as `shape_drawing` draws the shape in."""
+    top = _top_of(shape)
+    c, s = math.cos(math.radians(2 * found.degrees)), math.sin(math.radians(2 * found.degrees))
+    ax, ay = found.line[0]
+    folded = []
+    for x, y in shape.outline.points:  # mirrored on the line that leans `degrees` to the left of upright
+        dx, dy = x - ax, y - ay
+        folded.append((ax - c * dx - s * dy, ay - s * dx + c * dy))
+    times = max(1, round(DRAWN_OUT / found.most)) if found.most > SHOWN else 1
+    cx, cy = shape.outline.polygon.centroid.coords[0]
+    ticks = []
+    for apart in found.apart:
+        if abs(apart.by) < SHOWN:
+            continue
+        x, y = apart.at
+        away = max(1.0, math.hypot(x - cx, y - cy))
+        far = apart.by * times
+        ticks.append(path_of([(x, y), (x + (x - cx) / away * far, y + (y - cy) / away * far)], top, closed=False))
+    worst = max(found.apart, key=lambda a: abs(a.by), default=None)
+    at = worst.at if worst else found.line[0]
+    size = max(shape.cut_line.width, shape.cut_line.height) * 0.032
+    return FoldDrawing(
+        path_of(found.line, top, closed=False), path_of(folded, top), tuple(ticks), times, fixed(at[0]), fixed(top - at[1]), fixed(size)
+    )
+
+
+def _top_of(shape: Shape) -> float:
+    """Where the drawing's upper edge lies, in the shape's frame."""
+    x0, y0, x1, y1 = shape.cut_line.bounds
+    return y1 + max(ROOM, max(x1 - x0, y1 - y0) * 0.13)
+
+
+@dataclass(frozen=True)
+class WalkDrawing:
+    """A seam walked: the view, both outlines and edges, and the partner's places as [along, x, y, degrees] in the drawing's frame."""
+
+    view: str
+    one: str
+    one_edge: str
+    other: str
+    other_edge: str
+    steps: tuple[tuple[float, float, float, float], ...]
+    left_over: float
+
+    @property
+    def left_over_other(self) -> float:
+        """What is left of the partner, where that is the longer one."""
+        return -self.left_over
+
+
+def walk_drawing(seam: Seam, one: Shape, other: Shape) -> WalkDrawing:
+    """Return the drawing of a seam that is walked: the first shape lies still, the partner rolls along it."""
+    steps = walk(seam)
+    x0, y0, x1, y1 = one.outline.bounds
+    for step in steps[:: len(steps) // 4]:
+        c, s = math.cos(math.radians(step.degrees)), math.sin(math.radians(step.degrees))
+        for x, y in other.outline.points:
+            px, py = c * x - s * y + step.x, s * x + c * y + step.y
+            x0, y0, x1, y1 = min(x0, px), min(y0, py), max(x1, px), max(y1, py)
+    room = max(x1 - x0, y1 - y0) * 0.04
+    return WalkDrawing(
+        f"{fixed(x0 - room)} {fixed(-y1 - room)} {fixed(x1 - x0 + 2 * room)} {fixed(y1 - y0 + 2 * room)}",
+        path_of(one.outline.points, 0),
+        path_of(seam.one.points, 0, closed=False),
+        path_of(other.outline.points, 0),
+        path_of(seam.other.points, 0, closed=False),
+        tuple((round(s.along, 1), round(s.x, 2), round(-s.y, 2), round(-s.degrees, 3)) for s in steps),
+        seam.one.length - seam.other.length,
+    )

@@ -6,7 +6,12 @@ from typing import Any
 
 from django import forms
 
+from zonatome.core.errors import BadInput
+from zonatome.core.trace.by_tape import MOST_ROWS
+from zonatome.core.trace.derived import SORTS
 from zonatome.core.trace.joins import JOINS
+from zonatome.core.trace.shape import MARKS
+from zonatome.core.units import Units, bare_unit, parse_length
 from zonatome.standins.bench_camera import CLOTHS, COVERS, TABLES
 from zonatome.web.jobs.length_forms import LengthField, WorkForm
 
@@ -83,6 +88,81 @@ class BlockForm(WorkForm):
             del self.fields["board_back"]
 
 
+class EllipseForm(PairForm):
+    """Its two diameters."""
+
+    width = LengthField(label="Width", most=MOST_SIDE)
+    height = LengthField(label="Height", most=MOST_SIDE)
+    field_order = ["width", "height", "pair"]
+
+
+class TForm(PairForm):
+    """A T: the front with its ears before the arms, and the body behind them."""
+
+    width = LengthField(label="Width in front, over the ears", most=MOST_SIDE)
+    body = LengthField(label="Width behind the ears", most=MOST_SIDE)
+    height = LengthField(label="Depth, front to back", most=MOST_SIDE)
+    ears = LengthField(label="Depth of the ears", most=MOST_SIDE)
+    field_order = ["width", "body", "height", "ears", "pair"]
+
+
+class OffsetsForm(PairForm):
+    """Widths at heights, left and right of a centre line, one row a line."""
+
+    rows = forms.CharField(
+        label="Height; left of the centre; right of it",
+        widget=forms.Textarea(attrs={"rows": 6, "class": "length-box"}),
+        max_length=4000,
+        help_text="One height a line, from the bottom up, such as 0; 21; 22. Draw a centre line on the old cover and measure out from it.",
+    )
+    field_order = ["rows", "pair"]
+
+    def __init__(self, *args: Any, units: Units, **kwargs: Any) -> None:
+        """Remember the units, for the rows."""
+        super().__init__(*args, units=units, **kwargs)
+        self.units = units
+
+    def clean_rows(self) -> list[tuple[float, float, float]]:
+        """Return the rows in mm; each refusal names its line."""
+        bare, made = bare_unit(self.units, "panel"), []
+        for number, line in enumerate((row for row in self.cleaned_data["rows"].splitlines() if row.strip()), 1):
+            cells = [cell.strip() for cell in line.split(";")]
+            if len(cells) != 3 or number > MOST_ROWS:
+                raise forms.ValidationError(
+                    f"Line {number}: expected height; left; right, at most {MOST_ROWS} lines; got “{line.strip()[:40]}”."
+                )
+            try:
+                row = [
+                    0.0 if c in ("0", "") else parse_length(c, bare=bare, key=f"Line {number}", least=-MOST_SIDE, most=MOST_SIDE)
+                    for c in cells
+                ]
+            except BadInput as refusal:
+                raise forms.ValidationError(f"Line {number}: expected {refusal.expected}; got “{refusal.value}”.") from refusal
+            made.append((row[0], row[1], row[2]))
+        return made
+
+
+class BoardForm(PairForm):
+    """A template off the board or frame: its own outline, edge for edge."""
+
+    board_width = LengthField(label="Width in front", most=MOST_SIDE)
+    board_back = LengthField(label="Width at the back", most=MOST_SIDE, required=False, help_text="Left empty: as wide as in front.")
+    board_depth = LengthField(label="Depth or height", most=MOST_SIDE, required=False, help_text="Not needed where it is round.")
+    field_order = ["board_width", "board_back", "board_depth", "pair"]
+
+
+class LibraryForm(PairForm):
+    """A shape of another tag."""
+
+    source = forms.ChoiceField(label="Shape of another tag", choices=[])
+    field_order = ["source", "pair"]
+
+    def __init__(self, *args: Any, sources: list[tuple[str, str]] | None = None, **kwargs: Any) -> None:
+        """Offer what there is."""
+        super().__init__(*args, **kwargs)
+        self.fields["source"].choices = sources or []  # type: ignore[attr-defined]
+
+
 class FileForm(PairForm):
     """A drawing of the old cover."""
 
@@ -91,7 +171,20 @@ class FileForm(PairForm):
         widget=forms.FileInput(attrs={"accept": ".json,.svg,.dxf"}),
         help_text="The largest closed outline is taken, as the finished line.",
     )
-    field_order = ["file", "pair"]
+    unit = forms.ChoiceField(
+        label="One unit of the drawing is",
+        required=False,
+        choices=[
+            ("", "what the file says, else 1 mm"),
+            ("mm", "1 mm"),
+            ("cm", "1 cm"),
+            ("in", "1 inch"),
+            ("pt", "1 point"),
+            ("px", "1 pixel, 1/96 inch"),
+        ],
+    )
+    which = forms.IntegerField(label="Which outline, by size", min_value=1, max_value=99, initial=1, required=False)
+    field_order = ["file", "unit", "which", "pair"]
 
 
 class EdgeForm(WorkForm):
@@ -106,9 +199,132 @@ FORMS: dict[str, type[WorkForm]] = {
     "rectangle": RectangleForm,
     "trapezoid": TrapezoidForm,
     "disc": DiscForm,
+    "ellipse": EllipseForm,
     "rounded": RoundedForm,
+    "t": TForm,
+    "offsets": OffsetsForm,
+    "board": BoardForm,
+    "library": LibraryForm,
     "file": FileForm,
 }
+
+
+# --- what one press does to a shape
+
+
+class NothingForm(WorkForm):
+    """An act that asks for nothing."""
+
+
+class LineForm(WorkForm):
+    """A centre line that was drawn: how far from the left it stands at the bottom and at the top. Empty: the one that is found."""
+
+    low = LengthField(label="at the bottom, from the left", required=False, zero=True, most=MOST_SIDE)
+    high = LengthField(label="at the top, from the left", required=False, zero=True, most=MOST_SIDE)
+
+
+class HalveForm(LineForm):
+    """Which half to take."""
+
+    take = forms.ChoiceField(choices=[("left", "left"), ("right", "right"), ("average", "average")])
+
+
+class EdgeNameForm(WorkForm):
+    """An edge by its letter."""
+
+    edge = forms.CharField(max_length=8)
+
+
+class StretchForm(WorkForm):
+    """By how many per cent an old cover had stretched."""
+
+    across = forms.FloatField(label="Across, per cent", min_value=0, max_value=15, initial=0)
+    along = forms.FloatField(label="Along, per cent", min_value=0, max_value=15, initial=0)
+
+
+class NotchForm(WorkForm):
+    """A matching notch on an edge."""
+
+    edge = forms.CharField(label="Edge", max_length=8)
+    along = LengthField(label="From its start", zero=True, most=MOST_SIDE)
+    double = forms.BooleanField(label="double, toward the back", required=False)
+
+
+class WhichForm(WorkForm):
+    """One of several by its number."""
+
+    which = forms.IntegerField(min_value=0, max_value=400)
+
+
+class ButtonsForm(WorkForm):
+    """A grid of buttons, as it is in the finished panel."""
+
+    rows = forms.IntegerField(label="Rows", min_value=1, max_value=12, initial=3)
+    columns = forms.IntegerField(label="Columns", min_value=1, max_value=12, initial=3)
+    across = LengthField(label="Apart, across", least=20, most=600)
+    down = LengthField(label="Apart, down", least=20, most=600)
+    deep = LengthField(label="Drawn in", size="small", zero=True, most=100)
+
+
+class ChannelsForm(WorkForm):
+    """Parallel stitched lines."""
+
+    apart = LengthField(label="Lines apart", least=20, most=600)
+    deep = LengthField(label="Drawn in", size="small", zero=True, most=100)
+    way = forms.ChoiceField(label="They run", choices=[("upright", "up and down"), ("across", "across")])
+
+
+class PointForm(WorkForm):
+    """A mark at a place: a point, or a line across at that height."""
+
+    means = forms.ChoiceField(label="Mark", choices=[(k, v) for k, v in MARKS.items() if k not in ("button", "channel")])
+    left = LengthField(label="From the left", zero=True, most=MOST_SIDE)
+    up = LengthField(label="From the bottom", zero=True, most=MOST_SIDE)
+
+
+class MeansForm(WorkForm):
+    """All marks of one meaning."""
+
+    means = forms.ChoiceField(choices=list(MARKS.items()))
+
+
+class MendForm(WorkForm):
+    """A seam, and how to mend it."""
+
+    seam = forms.CharField(max_length=90)
+    mend = forms.CharField(max_length=30)
+
+
+class EaseForm(WorkForm):
+    """By how much an edge may be longer than its partner."""
+
+    edge = forms.CharField(label="Edge", max_length=8)
+    percent = forms.FloatField(label="Ease, per cent", min_value=0, max_value=5)
+
+
+class BandForm(WorkForm):
+    """A band sewn to a side."""
+
+    name = forms.CharField(label="Call it", max_length=60, initial="Band")
+    side = forms.ChoiceField(label="Sewn to its", choices=[(s, s) for s in ("bottom", "left", "right", "top")])
+    height = LengthField(label="Height", most=2000)
+    lower = forms.ChoiceField(label="Lower edge", choices=[(j.key, j.name) for j in JOINS.values()], initial="stapled_under")
+
+
+class FlyForm(WorkForm):
+    """Where a panel goes out of sight."""
+
+    side = forms.ChoiceField(label="Out of sight at its", choices=[(s, s) for s in ("bottom", "top", "left", "right")])
+    hidden = LengthField(label="From that side to the tuck line", most=MOST_SIDE)
+
+
+class CushionForm(WorkForm):
+    """Which sort of cushion, and its measures."""
+
+    sort = forms.ChoiceField(label="Sort", choices=list(SORTS.items()))
+    height = LengthField(label="Height, or a bolster’s diameter", required=False, most=600)
+    length = LengthField(label="A bolster’s length", required=False, most=3000)
+    zip_round = LengthField(label="Zip round each back corner", size="small", zero=True, most=200)
 
 
 class MatForm(WorkForm):

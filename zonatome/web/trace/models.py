@@ -9,7 +9,7 @@ from django.conf import settings
 from django.db import models
 from django.utils import timezone
 
-from zonatome.web.jobs.models import JobPart
+from zonatome.web.jobs.models import Job, JobPart
 
 
 def flat_place(photo: CoverPhoto, _: str) -> str:
@@ -40,3 +40,16 @@ class CoverPhoto(models.Model):
     def path(self) -> Path:
         """Where it lies."""
         return Path(settings.MEDIA_ROOT) / self.file.name
+
+
+class ShapeChange(models.Model):
+    """What the shapes of a job were before one change of them, so that it can be taken back."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="shape_changes")
+    words = models.CharField(max_length=120)
+    before = models.JSONField()  # part key: the fields that a shape is kept in
+    with_furniture = models.BooleanField(default=False)  # the furniture was changed with it, and is taken back with it
+    made_at = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        ordering = ["-id"]

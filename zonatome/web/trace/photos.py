@@ -5,16 +5,18 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
+from django.core.exceptions import ValidationError
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput, NoAnswer, ZonatomeError
 from zonatome.core.formats.mat_pdf import mat_pdf
+from zonatome.core.tolerances import CORNER_DEGREES
 from zonatome.core.trace.mat import Mat
 from zonatome.core.trace.photo import MOST_BYTES
-from zonatome.core.trace.tidy import tidied
 from zonatome.standins.bench_camera import Shot, photograph
+from zonatome.web.jobs.length_forms import LengthField
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.jobs.pages import job_page, load_job, panel_or_404
 from zonatome.web.trace import services
@@ -53,6 +55,7 @@ def _page(request: HttpRequest, number: int, key: str, *, refusal: str = "", for
         "bench_form": BenchForm(units=units),
         "has_partner": part.part.mirror is not None,
         "refusal": refusal,
+        "corner": CORNER_DEGREES,
         "is_new": photo is None or "again" in request.GET or bool(refusal),
     } | (forms or {})
     return job_page(request, job, "trace", "trace/photo.html", context, status=422 if refusal or forms else 200)
@@ -99,14 +102,27 @@ def _told(request: HttpRequest, number: int, key: str, photo: CoverPhoto) -> Htt
 
 
 @require_POST
-def tidy(request: HttpRequest, number: int, key: str) -> JsonResponse:
-    """Make the points that a page sends tidy, and send them back; nothing is stored."""
+def tool(request: HttpRequest, number: int, key: str, tool: str) -> JsonResponse:
+    """Do one thing to the points that a page sends, and send them back; nothing is stored."""
     _found(number, key)
+    if tool not in services.TOOLS:
+        raise Http404
     try:
         outline = services.points_sent(request.POST.get("points", ""))
-        return JsonResponse({"points": [[x, -y] for x, y in tidied(outline).points]})
+        numbers = {k: _whole(request.POST.get(k, "")) for k in ("at", "to")}
+        radius = LengthField(label="Radius", size="small", most=2000)
+        radius.use(request.workroom.units)  # type: ignore[attr-defined]
+        given = radius.clean(request.POST.get("radius", "")) if tool == "round" else 0.0
+        made = services.TOOLS[tool](outline, numbers["at"], numbers["to"], given or 0.0)
+        return JsonResponse({"points": [[x, -y] for x, y in made.points]})
     except BadInput as refusal:
         return JsonResponse({"words": f"Expected {refusal.expected}."}, status=422)
+    except ValidationError as refusal:
+        return JsonResponse({"words": " ".join(refusal.messages)}, status=422)
+
+
+def _whole(text: str) -> int:
+    return int(text) if text.isdigit() and len(text) < 6 else 0
 
 
 @require_POST

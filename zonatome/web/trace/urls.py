@@ -2,21 +2,24 @@
 
 from django.urls import path
 
-from zonatome.web.trace import photos, views
+from zonatome.web.trace import files, photos, views
 
 app_name = "trace"
 urlpatterns = [
     path("", views.home, name="home"),
     path("mat.pdf", photos.mat, name="mat"),
+    path("ready/", views.ready, name="ready"),
     path("<slug:key>/photo/", photos.desk, name="photo"),
     path("<slug:key>/photo/take/", photos.take, name="take"),
     path("<slug:key>/photo/bench/", photos.bench, name="bench"),
-    path("<slug:key>/photo/tidy/", photos.tidy, name="tidy"),
+    path("<slug:key>/photo/tool/<slug:tool>/", photos.tool, name="tool"),
     path("<slug:key>/photo/keep/", photos.keep, name="keep_photo"),
     path("<slug:key>/photo/flat.jpg", photos.flat, name="flat"),
     path("<slug:key>/", views.panel, name="panel"),
     path("<slug:key>/make/<slug:way>/", views.make, name="make"),
     path("<slug:key>/edge/<slug:edge>/", views.hold_edge, name="edge"),
     path("<slug:key>/cloth/", views.choose_cloth, name="cloth"),
-    path("<slug:key>/piece.json", views.piece_file, name="piece"),
+    path("<slug:key>/do/<slug:act>/", views.do, name="do"),
+    path("<slug:key>/undo/", views.undo, name="undo"),
+    path("<slug:key>/file/<slug:kind>/", files.shape_file, name="file"),
 ]

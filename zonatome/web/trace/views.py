@@ -1,8 +1,8 @@
-"""Trace: a shape for every panel, its edges and joins, both lines to scale."""
+"""Trace: a shape for every panel, its edges and joins, both lines to scale; truing, seams, marks, what is made from it, files."""
 
 from __future__ import annotations
 
-import json
+from typing import Any
 
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
@@ -10,21 +10,29 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
-from zonatome.core.formats.piece_json import write_piece
 from zonatome.core.formats.svg_paths import fixed, path_of
+from zonatome.core.trace.ready import Readiness
+from zonatome.core.trace.shape import LINES, MARKS, Shape
+from zonatome.core.trace.truing import angles, bows, circle_of, fold
+from zonatome.core.units import Units
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.jobs.pages import job_page, load_job, panel_or_404
+from zonatome.web.trace import forms as asked
 from zonatome.web.trace import services
-from zonatome.web.trace.drawing import shape_drawing
+from zonatome.web.trace.acts import ACTS, WITHOUT_SHAPE, seam_named
+from zonatome.web.trace.changes import undo_shapes
+from zonatome.web.trace.drawing import fold_drawing, shape_drawing, walk_drawing
 from zonatome.web.trace.forms import FORMS, EdgeForm, WorkForm
+from zonatome.web.trace.models import ShapeChange
 
-WORDS = {
-    **services.WAYS,
-    "file": "from a file",
-    "mirrored": "mirrored from its partner",
-    "photo": "from a photo",
-    "split": "a strip of the whole",
-}
+LOOKS = {
+    "edges": "Edges", "true": "True it", "seams": "Seams", "marks": "Marks", "more": "Make from it", "files": "Files",
+}  # fmt: skip
+LOOK_OF = {  # where a refused act is shown
+    "halve": "true", "upright": "true", "round": "true", "straighten": "true", "square": "true", "stretch": "true", "lopsided": "true",
+    "notch": "marks", "unnotch": "marks", "buttons": "marks", "channels": "marks", "point": "marks", "unmark": "marks",
+    "mend": "seams", "ease": "seams", "band": "more", "fly": "more", "cushion": "more", "pair": "more",
+}  # fmt: skip
 
 
 def home(request: HttpRequest, number: int) -> HttpResponse:
@@ -41,6 +49,21 @@ def panel(request: HttpRequest, number: int, key: str) -> HttpResponse:
     return _page(request, job, panel_or_404(job.panels(), key))
 
 
+def ready(request: HttpRequest, number: int) -> HttpResponse:
+    """Show what the set still lacks before it can be cut."""
+    job = load_job(number)
+    found = services.readiness_of(job)
+    rows = [
+        {"part": p, "thumb": _thumb(p), "way": services.WORDS.get(p.shape_way, "no shape yet"), "lacks": found.of(p.key)}
+        for p in job.panels()
+    ]
+    return job_page(request, job, "trace", "trace/ready.html", {"found": found, "rows": rows, "last_change": _last_change(job)})
+
+
+def _last_change(job: Job) -> ShapeChange | None:
+    return ShapeChange.objects.filter(job=job).defer("before").first()
+
+
 def _page(
     request: HttpRequest,
     job: Job,
@@ -50,37 +73,167 @@ def _page(
     way: str = "",
     edge_form: EdgeForm | None = None,
     edge: str = "",
+    act: str = "",
+    refusal: str = "",
 ) -> HttpResponse:
-    units = request.workroom.units
+    units = request.workroom.units  # type: ignore[attr-defined]
     shape = services.shape_of_part(part) if part.shape else None
     way = way or request.GET.get("way", "")
     way = way if way in FORMS else (part.shape_way if part.shape_way in FORMS else _usual_way(part))
-    editing = shape is None or bound is not None or "way" in request.GET
-    edges = []
-    if shape:
-        for drawn in shape_drawing(shape, units).edges:
-            form = (
-                edge_form
-                if edge_form is not None and edge == drawn.name
-                else EdgeForm(units=units, initial={"join": drawn.join, "adds": drawn.adds}, prefix=drawn.name)
-            )
-            edges.append({"drawn": drawn, "form": form})
-    context = {
+    editing = shape is None or (bound is not None and not act) or "way" in request.GET
+    look = LOOK_OF.get(act, request.GET.get("look", "edges"))
+    look = look if look in LOOKS else "edges"
+    found = services.readiness_of(job)
+    context: dict[str, Any] = {
         "part": part,
         "shape": shape,
         "drawing": shape_drawing(shape, units) if shape else None,
-        "edges": edges,
         "way": way,
         "editing": editing,
-        "ways": [(k, WORDS[k]) for k in FORMS if k != "block" or part.part.padded],
-        "form": bound or _blank(request, part, way),
-        "panels": [{"part": p, "thumb": _thumb(p), "way": WORDS.get(p.shape_way, "no shape yet")} for p in job.panels()],
+        "ways": [(k, services.WORDS[k]) for k in FORMS if k != "block" or part.part.padded],
+        "form": bound if bound is not None and not act else _blank(request, part, way),
+        "panels": [_row(p, found) for p in job.panels()],
         "grid_step": "5 cm" if units == "metric" else "2 in",
         "cloths": job.cloths.all(),
         "missing": [p for p in job.panels() if p.shape is None],
+        "look": look,
+        "looks": LOOKS.items(),
+        "lacks": [lack for lack in found.of(part.key) if lack.what not in ("seam", "notch")],
+        "seams_wrong": len([s for s in found.seams if part.key in (s.one.key, *(o.key for o in s.others)) and not s.agrees]),
+        "set_lacks": len([lack for lack in found.lacks if lack.weight == 2 and lack.what != "missing"]),
+        "last_change": _last_change(job),
+        "refusal": refusal,
+        "act_form": bound if act else None,
+        "act": act,
     }
-    refused = bound is not None or edge_form is not None
+    if shape is not None and not editing:
+        context |= _LOOKS[look](request, part, shape, found)
+        if look == "edges":
+            context["edges"] = _edges(shape, units, edge_form, edge)
+    elif shape is None:
+        context["cushion_form"] = asked.CushionForm(units=units, initial={"zip_round": 90.0})
+    refused = bound is not None or edge_form is not None or bool(refusal)
     return job_page(request, job, "trace", "trace/panel.html", context, status=422 if refused else 200)
+
+
+def _row(part: JobPart, found: Readiness) -> dict[str, Any]:
+    return {
+        "part": part,
+        "thumb": _thumb(part),
+        "way": services.WORDS.get(part.shape_way, "no shape yet"),
+        "stops": any(lack.weight == 2 and lack.what != "missing" for lack in found.of(part.key)),
+        "is_ready": part.key in found.ready,
+    }
+
+
+def _edges(shape: Shape, units: Units, edge_form: EdgeForm | None, edge: str) -> list[dict[str, Any]]:
+    rows = []
+    for drawn in shape_drawing(shape, units).edges:
+        mine = edge_form if edge_form is not None and edge == drawn.name else None
+        form = mine or EdgeForm(units=units, initial={"join": drawn.join, "adds": drawn.adds}, prefix=drawn.name)
+        rows.append({"drawn": drawn, "form": form})
+    return rows
+
+
+# --- what each look shows
+
+
+def _look_edges(request: HttpRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
+    return {}
+
+
+def _look_true(request: HttpRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
+    units = request.workroom.units  # type: ignore[attr-defined]
+    line_form = asked.LineForm(request.GET if "low" in request.GET else None, units=units)
+    line, words = None, ""
+    if (
+        line_form.is_bound
+        and line_form.is_valid()
+        and line_form.cleaned_data["low"] is not None
+        and line_form.cleaned_data["high"] is not None
+    ):
+        x0, y0, _, y1 = shape.outline.bounds
+        line = ((x0 + line_form.cleaned_data["low"], y0), (x0 + line_form.cleaned_data["high"], y1))
+    try:
+        folded = fold(shape.outline, line)
+    except BadInput as refusal:
+        folded, line, words = fold(shape.outline), None, f"Expected {refusal.expected}."
+    circle = circle_of(shape.outline)
+    is_round = len(shape.edges) == 1 or circle.most < circle.radius * 0.06
+    bent = [b for b in bows(shape) if 0.3 <= abs(b.by) <= 25]
+    corners = [a for a in angles(shape) if a.is_nearly_square]
+    return {
+        "fold": folded,
+        "fold_drawing": fold_drawing(shape, folded),
+        "line_form": line_form,
+        "line_words": words,
+        "drawn_line": line is not None,
+        "circle": circle if is_round else None,
+        "bent": bent,
+        "corners": corners,
+        "can_square": len(shape.edges) == 4 and corners and all(abs(a.off_square) <= 6 for a in angles(shape)),
+        "stretch_form": asked.StretchForm(units=units),
+    }
+
+
+def _look_seams(request: HttpRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
+    mine = [s for s in found.seams if part.key == s.one.key or part.key in [o.key for o in s.others]]
+    context: dict[str, Any] = {"seams": mine, "ease_form": asked.EaseForm(units=request.workroom.units)}  # type: ignore[attr-defined]
+    key = request.GET.get("walk", "")
+    if key:
+        try:
+            seam, shapes = seam_named(part, key)
+        except BadInput:
+            raise Http404 from None
+        drawn = walk_drawing(seam, shapes[seam.one.key], shapes[seam.other.key])
+        context |= {"walk": drawn, "walked": seam}
+    return context
+
+
+def _look_marks(request: HttpRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
+    units = request.workroom.units  # type: ignore[attr-defined]
+    grid = part.part.buttons
+    buttons = {"rows": grid.rows, "columns": grid.columns, "across": grid.across, "down": grid.down, "deep": grid.deep} if grid else {}
+    counts = {means: len([m for m in shape.marks if m.means == means]) for means in MARKS}
+    return {
+        "counts": [(means, MARKS[means], n, means in LINES) for means, n in counts.items() if n],
+        "notch_form": asked.NotchForm(units=units),
+        "buttons_form": asked.ButtonsForm(units=units, initial=buttons),
+        "channels_form": asked.ChannelsForm(units=units, initial={"deep": 8.0}),
+        "point_form": asked.PointForm(units=units),
+    }
+
+
+def _look_more(request: HttpRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
+    units = request.workroom.units  # type: ignore[attr-defined]
+    return {
+        "band_form": asked.BandForm(units=units, initial={"name": f"Band, {part.name.lower()}", "lower": "stapled_under"}),
+        "fly_form": asked.FlyForm(units=units),
+        "cushion_form": asked.CushionForm(units=units, initial={"zip_round": 90.0, "sort": "round" if len(shape.edges) == 1 else "box"}),
+        "mirror": part.job.kind.part(part.part.mirror) if part.part.mirror else None,
+    }
+
+
+def _look_files(request: HttpRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
+    from zonatome.web.trace.files import plotted
+
+    kind = request.GET.get("plot", "")
+    if kind not in ("svg", "dxf"):
+        return {}
+    try:
+        return {"plot": kind, "plotted": plotted(request, part, shape, kind)}
+    except BadInput as refusal:
+        return {"plot_refusal": f"The plotter refused it: expected {refusal.expected}; got {refusal.value}."}
+
+
+_LOOKS = {
+    "edges": _look_edges,
+    "true": _look_true,
+    "seams": _look_seams,
+    "marks": _look_marks,
+    "more": _look_more,
+    "files": _look_files,
+}
 
 
 def _usual_way(part: JobPart) -> str:
@@ -100,19 +253,26 @@ def _thumb(part: JobPart) -> dict[str, str] | None:
     return {"view": view, "path": path_of(outline.points, y1)}
 
 
-def _blank(request: HttpRequest, part: JobPart, way: str) -> WorkForm:
-    units = request.workroom.units
+def _rest(part: JobPart, way: str) -> dict[str, Any]:
+    """What the form of a way has to know of the part."""
     if way == "block":
-        initial = {
-            "board_width": part.board_width,
-            "board_depth": part.board_depth,
-            "board_back": part.board_back,
-            "board_thickness": part.board_thickness,
-            "pad": services.usual_pad(part),
-            "wrap": part.wrap,
-        }
-        return FORMS[way](units=units, initial={k: v for k, v in initial.items() if v is not None}, is_round=part.part.form == "disc")
-    return FORMS[way](units=units, has_partner=part.part.mirror is not None)
+        return {"is_round": part.part.form == "disc"}
+    rest: dict[str, Any] = {"has_partner": part.part.mirror is not None}
+    return rest | ({"sources": services.library(part)} if way == "library" else {})
+
+
+def _blank(request: HttpRequest, part: JobPart, way: str) -> WorkForm:
+    units = request.workroom.units  # type: ignore[attr-defined]
+    board = {
+        "board_width": part.board_width,
+        "board_depth": part.board_depth,
+        "board_back": part.board_back,
+        "board_thickness": part.board_thickness,
+        "pad": services.usual_pad(part) if way == "block" else None,
+        "wrap": part.wrap,
+    }
+    initial = {k: v for k, v in board.items() if v is not None} if way in ("block", "board") else {}
+    return FORMS[way](units=units, initial=initial | ({"which": 1} if way == "file" else {}), **_rest(part, way))
 
 
 @require_POST
@@ -122,8 +282,7 @@ def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
     part = panel_or_404(job.panels(), key)
     if way not in FORMS:
         raise Http404
-    rest = {"is_round": part.part.form == "disc"} if way == "block" else {"has_partner": part.part.mirror is not None}
-    form = FORMS[way](request.POST, request.FILES, units=request.workroom.units, **rest)
+    form = FORMS[way](request.POST, request.FILES, units=request.workroom.units, **_rest(part, way))  # type: ignore[attr-defined]
     if not form.is_valid():
         return _page(request, job, part, bound=form, way=way)
     data = dict(form.cleaned_data)
@@ -135,7 +294,10 @@ def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
             upload = data["file"]
             if upload.size > services.MOST_BYTES:
                 raise BadInput("file", f"{upload.size / 1e6:.1f} MB", f"at most {services.MOST_BYTES / 1e6:.0f} MB")
-            services.keep_shape(part, services.shape_from_file(part, upload.name, upload.read()), "file", pair=pair)
+            shape = services.shape_from_file(part, upload.name, upload.read(), unit=data["unit"], which=data["which"] or 1)
+            services.keep_shape(part, shape, "file", pair=pair)
+        elif way == "library":
+            services.keep_shape(part, services.shape_from_library(part, data["source"]), "library", pair=pair)
         else:
             services.keep_shape(part, services.shape_by_tape(part, way, data), way, pair=pair)
     except BadInput as refusal:
@@ -146,13 +308,54 @@ def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
 
 
 @require_POST
+def do(request: HttpRequest, number: int, key: str, act: str) -> HttpResponse:
+    """Do one act with a panel's shape."""
+    job = load_job(number)
+    part = panel_or_404(job.panels(), key)
+    if act not in ACTS or (part.shape is None and act not in WITHOUT_SHAPE):
+        raise Http404
+    form = ACTS[act].form(request.POST, units=request.workroom.units)  # type: ignore[attr-defined]
+    if not form.is_valid():
+        words = " ".join(f"{form.fields[k].label or k}: {v[0]}" if k in form.fields else v[0] for k, v in form.errors.items())
+        return _page(request, job, part, bound=form, act=act, refusal=words)
+    try:
+        words = ACTS[act].do(part, form.cleaned_data)
+    except BadInput as refusal:
+        return _page(request, job, part, bound=form, act=act, refusal=f"Nothing changed. Expected {refusal.expected}; got {refusal.value}.")
+    messages.success(request, words)
+    return _back(request, number, key, LOOK_OF.get(act, "edges"))
+
+
+def _back(request: HttpRequest, number: int, key: str, look: str) -> HttpResponse:
+    if request.POST.get("back") == "ready":
+        return redirect("trace:ready", number=number)
+    answer = redirect("trace:panel", number=number, key=key)
+    if look != "edges":
+        answer["Location"] += f"?look={look}"
+    return answer
+
+
+@require_POST
+def undo(request: HttpRequest, number: int, key: str) -> HttpResponse:
+    """Take the last change of the job's shapes back."""
+    job = load_job(number)
+    try:
+        messages.success(request, f"Taken back: {undo_shapes(job)}.")
+    except BadInput as refusal:
+        messages.warning(request, f"Nothing taken back: expected {refusal.expected}.")
+    look = request.POST.get("look", "edges")
+    there = any(p.key == key for p in load_job(number).panels())
+    return _back(request, number, key, look if look in LOOKS else "edges") if there else redirect("trace:home", number=number)
+
+
+@require_POST
 def hold_edge(request: HttpRequest, number: int, key: str, edge: str) -> HttpResponse:
     """Hold one edge another way."""
     job = load_job(number)
     part = panel_or_404(job.panels(), key)
     if not part.shape:
         raise Http404
-    form = EdgeForm(request.POST, units=request.workroom.units, prefix=edge)
+    form = EdgeForm(request.POST, units=request.workroom.units, prefix=edge)  # type: ignore[attr-defined]
     if not form.is_valid():
         return _page(request, job, part, edge_form=form, edge=edge)
     try:
@@ -172,14 +375,3 @@ def choose_cloth(request: HttpRequest, number: int, key: str) -> HttpResponse:
     part.cloth = chosen
     part.save()
     return redirect("trace:panel", number=number, key=key)
-
-
-def piece_file(request: HttpRequest, number: int, key: str) -> HttpResponse:
-    """Give the shape as a piece file."""
-    part = panel_or_404(load_job(number).panels(), key)
-    if not part.shape:
-        raise Http404
-    body = json.dumps(write_piece(services.shape_of_part(part)), indent=1)
-    return HttpResponse(
-        body, content_type="application/json", headers={"Content-Disposition": f'attachment; filename="{number}-{key}.json"'}
-    )

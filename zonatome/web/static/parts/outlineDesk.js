@@ -1,16 +1,17 @@
-// Mend an outline over its photo: drag, add, take out, nudge, undo. Used by trace/photo.html; the server makes tidy and judges.
-const TURNED = 0.42; // radians: where the line turns more than this it is shown, and walked to, as a corner
+// Mend an outline over its photo: drag, add, take out, nudge, undo. Used by trace/photo.html; the server rounds, cuts, pulls, tidies and judges.
 document.addEventListener("alpine:init", () => {
   Alpine.data("outlineDesk", () => ({
     points: [],
     past: [],
     ahead: [],
     inHand: 0,
+    cutFrom: null, // the point at which a cut begins, until the other one is chosen
     dragged: null,
     trouble: "",
     near: false,
     figures: "",
     init() {
+      this.turned = (Number(this.$refs.keep.dataset.corner) * Math.PI) / 180; // where the line turns more than this it is shown, and walked to, as a corner
       this.points = JSON.parse(document.getElementById("traced-points").textContent);
       this.$refs.board.addEventListener("pointerdown", (event) => {
         const dot = event.target.closest("[data-at]");
@@ -30,7 +31,7 @@ document.addEventListener("alpine:init", () => {
         dot.setAttribute("cx", x);
         dot.setAttribute("cy", y);
         dot.setAttribute("r", n === this.inHand ? 11 : this.turns(n) ? 8 : 5);
-        dot.setAttribute("class", `mending__dot${n === this.inHand ? " is-in-hand" : ""}`);
+        dot.setAttribute("class", `mending__dot${n === this.inHand ? " is-in-hand" : ""}${n === this.cutFrom ? " is-cut-from" : ""}`);
         dot.dataset.at = n;
       });
       const xs = this.points.map((p) => p[0]);
@@ -40,7 +41,7 @@ document.addEventListener("alpine:init", () => {
     turns(n) {
       const [a, b, c] = [this.points.at(n - 1), this.points[n], this.points[(n + 1) % this.points.length]];
       const turn = Math.atan2(c[1] - b[1], c[0] - b[0]) - Math.atan2(b[1] - a[1], b[0] - a[0]);
-      return Math.abs(Math.atan2(Math.sin(turn), Math.cos(turn))) > TURNED;
+      return Math.abs(Math.atan2(Math.sin(turn), Math.cos(turn))) > this.turned;
     },
     place(event) {
       const board = this.$refs.board;
@@ -102,6 +103,7 @@ document.addEventListener("alpine:init", () => {
       if (this.points.length <= 3) return;
       this.remember();
       this.points.splice(this.inHand, 1);
+      this.cutFrom = null;
       this.inHand %= this.points.length;
       this.changed();
     },
@@ -111,6 +113,7 @@ document.addEventListener("alpine:init", () => {
       while (end < this.inHand + count - 2 && !this.turns(end % count)) end += 1;
       if (end - this.inHand < 2) return;
       this.remember();
+      this.cutFrom = null;
       const gone = new Set(Array.from({ length: end - this.inHand - 1 }, (_, k) => (this.inHand + 1 + k) % count));
       const kept = this.points[this.inHand];
       this.points = this.points.filter((_, n) => !gone.has(n));
@@ -138,6 +141,7 @@ document.addEventListener("alpine:init", () => {
     swap(from, to) {
       if (!from.length) return;
       to.push(this.points);
+      this.cutFrom = null;
       this.points = from.pop();
       this.inHand %= this.points.length;
       this.changed();
@@ -178,20 +182,40 @@ document.addEventListener("alpine:init", () => {
     leave() {
       if (this.unsaved) navigator.sendBeacon(this.$refs.keep.action, this.form());
     },
-    async tidy() {
+    tidy() { return this.use("tidy"); },
+    round() { return this.use("round", { radius: this.$refs.radius.value }); },
+    pull() { return this.use("pull"); },
+    async cut() {
+      if (this.cutFrom === null || this.cutFrom === this.inHand) {
+        this.cutFrom = this.cutFrom === null ? this.inHand : null;
+        this.trouble = "";
+        return this.draw();
+      }
+      const to = this.cutFrom;
+      this.cutFrom = null;
+      await this.use("cut", { to });
+      return this.draw();
+    },
+    async use(tool, more = {}) {
+      const data = this.form();
+      data.set("at", this.inHand);
+      for (const [key, value] of Object.entries(more)) data.set(key, value);
       try {
-        const answer = await fetch(this.$refs.keep.dataset.tidy, { method: "POST", body: this.form() });
+        const answer = await fetch(this.$refs.keep.dataset.tool.replace("/tidy/", `/${tool}/`), { method: "POST", body: data });
         const told = await answer.json();
         if (!answer.ok) {
           this.trouble = told.words;
           return;
         }
+        const [x, y] = this.points[this.inHand];
         this.remember();
         this.points = told.points;
-        this.inHand = 0;
+        const apart = this.points.map(([px, py]) => Math.hypot(px - x, py - y));
+        this.inHand = apart.indexOf(Math.min(...apart));
+        this.trouble = "";
         this.changed();
       } catch {
-        this.trouble = "Not made tidy: the application did not answer.";
+        this.trouble = "Nothing changed: the application did not answer.";
       }
     },
     destroy() { clearTimeout(this.timer); },
