@@ -11,6 +11,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
 from tests.core.trace.test_photo import MAT, apart
+from zonatome.core.outline import outline_of
 from zonatome.standins.bench_camera import Shot, photograph
 from zonatome.web.jobs.models import Job
 from zonatome.web.jobs.pages import load_job
@@ -82,10 +83,39 @@ def test_a_mended_outline_is_kept_with_the_photo_and_a_crossing_one_is_not(bench
 def test_tidy_straightens_and_thins_and_stores_nothing(bench, chair):
     take(bench, chair)
     bowed = [[0, 0], [100, 0.4], [200, 0.6], [300, 0.3], [400, 0], [400, 300], [0, 300]]
-    told = bench.post(f"/tags/{chair.number}/trace/inside_wing_left/photo/tidy/", {"points": json.dumps(bowed)}).json()
+    told = bench.post(f"/tags/{chair.number}/trace/inside_wing_left/photo/tool/tidy/", {"points": json.dumps(bowed)}).json()
     assert len(told["points"]) == 4
     assert all(y <= 0 for _, y in told["points"]), "y downward, as the page draws"
-    assert bench.post(f"/tags/{chair.number}/trace/inside_wing_left/photo/tidy/", {"points": "[[0,0]]"}).status_code == 422
+    assert bench.post(f"/tags/{chair.number}/trace/inside_wing_left/photo/tool/tidy/", {"points": "[[0,0]]"}).status_code == 422
+
+
+@pytest.mark.parametrize(
+    ("tool", "more", "corners"),
+    [
+        pytest.param("round", {"at": "1", "radius": "30"}, 3, id="rounded"),
+        pytest.param("cut", {"at": "0", "to": "2"}, 3, id="cut with a line"),
+        pytest.param("pull", {"at": "2"}, 4, id="a corner pulled"),
+        pytest.param("straight", {"at": "1", "to": "3"}, 3, id="straight between two points"),
+    ],
+)
+def test_each_tool_of_the_desk_sends_the_points_back_changed_and_stores_nothing(bench, chair, tool, more, corners):
+    take(bench, chair)
+    before = CoverPhoto.objects.get().outline
+    square = {"points": "[[0,0],[400,0],[400,300],[0,300]]"}
+    told = bench.post(f"/tags/{chair.number}/trace/inside_wing_left/photo/tool/{tool}/", square | more).json()
+    ring = outline_of([(x, -y) for x, y in told["points"]])
+    assert len(ring.corners()) == corners
+    assert CoverPhoto.objects.get().outline == before
+    wrong = {
+        "round": {"at": "1", "radius": "9 m"},
+        "cut": {"at": "0", "to": "1"},
+        "pull": {"at": "77"},
+        "straight": {"at": "0", "to": "1"},
+    }[tool]
+    answer = bench.post(f"/tags/{chair.number}/trace/inside_wing_left/photo/tool/{tool}/", square | wrong)
+    assert answer.status_code == 422
+    assert answer.json()["words"]
+    assert bench.post(f"/tags/{chair.number}/trace/inside_wing_left/photo/tool/axe/", square).status_code == 404
 
 
 def test_where_no_cover_can_be_told_from_the_table_it_is_drawn_by_hand(bench, chair):

@@ -144,7 +144,7 @@ def test_a_shape_comes_from_svg_dxf_or_piece_and_goes_out_as_piece(bench, stool)
     assert cut_size(stool) == (500, 400)
     assert upload(bench, stool, dxf([(0, 0), (420, 0), (420, 300), (0, 300)]), "old.dxf").status_code == 302
     assert cut_size(stool) == (520, 400)
-    piece = bench.get(f"/tags/{stool.number}/trace/seat/piece.json")
+    piece = bench.get(f"/tags/{stool.number}/trace/seat/file/json/")
     data = json.loads(piece.content)
     data["outline"] = [[x * 2, y] for x, y in data["outline"]]
     assert upload(bench, stool, json.dumps(data).encode(), "wide.json").status_code == 302

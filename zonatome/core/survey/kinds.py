@@ -14,6 +14,7 @@ UNDER: dict[Side, str] = {"top": "stapled_under", "right": "stapled_under", "bot
 RAW: dict[Side, str] = {"top": "raw_under_trim", "right": "raw_under_trim", "bottom": "raw_under_trim", "left": "raw_under_trim"}
 SEWN: dict[Side, str] = {"top": "sewn", "right": "sewn", "bottom": "sewn", "left": "sewn"}
 OUTSIDE_BACK: dict[Side, str] = {"top": "card_strip", "right": "tack_strip", "bottom": "stapled_under", "left": "tack_strip"}
+SIDE_OF_SEAT: dict[Side, str] = {"top": "sewn", "right": "sewn", "bottom": "stapled_under", "left": "stapled_under"}  # of the left one
 TURNED: dict[Side, str] = {"top": "turned_under", "right": "turned_under", "bottom": "turned_under", "left": "turned_under"}
 
 
@@ -107,8 +108,10 @@ SIDE_CHAIR = Kind(
              joins={"top": "sewn", "right": "sewn", "bottom": "fly", "left": "sewn"}),
         Part("outside_back", "Outside back", "out. back", width=390, height=600, on="inside_back", side="top", far=1.04,
              held=("sewn", "staples"), joins={"top": "sewn", "right": "sewn", "bottom": "stapled_under", "left": "sewn"}),
-        *_pair("side", "Side", "side", on="seat", on_sides=("left", "right"), width=190, height=440, far=0.9,
-               held=("sewn", "staples"), joins={"top": "sewn", "right": "sewn", "bottom": "stapled_under", "left": "sewn"}),
+        *(replace(side, joins=joins)
+          for side, joins in zip(
+              _pair("side", "Side", "side", on="seat", on_sides=("left", "right"), width=190, height=440, far=0.9, held=("sewn", "staples")),
+              (SIDE_OF_SEAT, {**SIDE_OF_SEAT, "right": "stapled_under", "left": "sewn"}), strict=True)),
         _bottom(420, 400, "seat"),
         Part("flies", "Flies, seat and back", "flies", "trim", held=("staples",)),
     ),
@@ -442,7 +445,7 @@ SLING = Kind(
 
 _ALL = (
     DROP_IN,
-    _made(SIDE_CHAIR, _seams("side_left.top inside_back.left", "side_left.left outside_back.left")),
+    _made(SIDE_CHAIR, _seams("outside_back.left inside_back.left", "outside_back.right inside_back.right", "outside_back.left side_left.top")),
     SHOW_WOOD,
     _made(ARMCHAIR, _seams("inside_arm_left.top inside_back.left", join="tucked"), _seams("outside_arm_left.left outside_back.left", join="tack_strip")),
     _made(WING,

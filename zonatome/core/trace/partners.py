@@ -201,10 +201,9 @@ def mended(seam: Seam, shapes: Mapping[str, Shape], mend: str) -> dict[str, Shap
         raise BadInput("mend", mend, "one of " + (", ".join(sorted(offered)) or "none: this seam agrees"))
     one, other = seam.one, seam.other
     if mend == "length of one":
-        whole = sum(o.length for o in seam.others)
-        return {one.key: with_length(shapes[one.key], one, whole)}
+        return {one.key: _both_sides(shapes[one.key], one, sum(o.length for o in seam.others))}
     if mend == "length of other":
-        return {other.key: with_length(shapes[other.key], other, one.length)}
+        return {other.key: _both_sides(shapes[other.key], other, one.length)}
     if mend == "notches of other":
         return {other.key: _with_notches(shapes[other.key], other, [(1 - at, m.is_double) for at, m in _places(one, shapes[one.key])])}
     if mend == "notches of one":
@@ -233,6 +232,17 @@ def _with_notches(shape: Shape, stretch: Stretch, places: list[tuple[float, bool
                 break
             left -= length
     return replace(shape, matches=tuple(kept))
+
+
+def _both_sides(shape: Shape, stretch: Stretch, wanted: float) -> Shape:
+    """The shape with a stretch so long; an even shape stays even: its other side, as long until now, goes with it."""
+    made = with_length(shape, stretch, wanted)
+    if shape.lopsided or shape.halves_differ or stretch.side not in ("left", "right"):
+        return made
+    across = stretch_of(stretch.key, made, "right" if stretch.side == "left" else "left")
+    if across is None or abs(across.length - stretch.length) > AGREES:
+        return made
+    return with_length(made, across, wanted)
 
 
 def with_length(shape: Shape, stretch: Stretch, wanted: float) -> Shape:

@@ -15,9 +15,9 @@ from functools import cached_property
 from shapely.geometry import LineString
 
 from zonatome.core.errors import BadInput
-from zonatome.core.outline import Outline, Point, crossings, offset_by_edge, outline_of
+from zonatome.core.outline import Outline, Point, crossings, offset_by_edge
 from zonatome.core.survey.kind import Side
-from zonatome.core.tolerances import SAME_LENGTH
+from zonatome.core.tolerances import LEAST_AREA, SAME_LENGTH
 from zonatome.core.trace.joins import JOINS, join_named
 
 MOST_ADDED = 500.0  # no edge needs half a metre beyond its finished line
@@ -180,9 +180,9 @@ class Shape:
 
     def moved_by(self, move: Callable[[Point], Point]) -> Shape:
         """Return the shape with every point moved; notches keep their share of their edge. Refuses what folds it over itself."""
-        outline = outline_of([move(p) for p in self.outline.points])
-        if len(outline.points) != len(self.outline.points) or outline.points[0] != move(self.outline.points[0]):
-            raise BadInput("outline", self.name, "a change that keeps every point and the way round")
+        outline = Outline(tuple(move(p) for p in self.outline.points))
+        if not outline.polygon.is_valid or not outline.polygon.exterior.is_ccw or outline.area < LEAST_AREA:
+            raise BadInput("outline", self.name, "a change that keeps the outline simple and the way round")
         made = replace(self, outline=outline, matches=(), marks=tuple(Mark(m.means, tuple(move(p) for p in m.points)) for m in self.marks))
         return replace(made, matches=self.matches_on(made))
 

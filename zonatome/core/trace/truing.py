@@ -273,6 +273,12 @@ class Bow:
 
     edge: str
     by: float
+    length: float
+
+    @property
+    def is_slight(self) -> bool:
+        """Whether the edge is likely meant to be straight, and is not: more than a tape's reading, less than 2 in 100."""
+        return 0.3 <= self.depth <= 0.02 * self.length
 
     @property
     def depth(self) -> float:
@@ -288,7 +294,7 @@ def bows(shape: Shape) -> tuple[Bow, ...]:
         (ax, ay), (bx, by) = points[0], points[-1]
         length = math.dist(points[0], points[-1])
         out = [((by - ay) * (x - ax) - (bx - ax) * (y - ay)) / length for x, y in points]
-        found.append(Bow(edge.name, max(out, key=abs)))
+        found.append(Bow(edge.name, max(out, key=abs), length))
     return tuple(found)
 
 

@@ -140,7 +140,7 @@ def _tape(job: Job, key: str, way: str, *, pair: bool = False, **measures: float
 
 MAT = Mat(1200, 800)
 SHOTS: dict[tuple[int, str], Shot] = {  # the old covers that have been photographed on the mat, by tag and panel
-    (118, "outside_back"): Shot("inside back", "pale oat", "grey board", tilt=9, width=1600),
+    (118, "inside_back"): Shot("inside back", "pale oat", "grey board", tilt=9, width=1600),
     (119, "top"): Shot("stool top", "woven rust", "kraft paper", tilt=6, width=1600),
     (121, "boxing_end_left"): Shot("end, oblong", "plain teal", "wood", tilt=8, width=1600),
     (122, "inside_back"): Shot("inside back", "woven rust", "grey board", tilt=12, width=1600),
@@ -234,9 +234,9 @@ def _foyer_chairs(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[
     JobCloth.objects.create(job=job, cloth=cloths["Skerry, oat"], role="contrast")
     restyle(load_job(118), "contrast", {"parts": ["outside_back"]})
     _tape(job, "seat", "trapezoid", bottom=490, top=430, height=475)
-    _tape(job, "inside_back", "trapezoid", bottom=425, top=390, height=570)
-    _from_photo(job, "outside_back", taken, keep=True)
-    _tape(job, "side_left", "trapezoid", pair=True, bottom=150, top=120, height=450)
+    _from_photo(job, "inside_back", taken, keep=True)
+    _tape(job, "outside_back", "trapezoid", bottom=440, top=415, height=690)
+    _tape(job, "side_left", "trapezoid", pair=True, bottom=150, top=120, height=474)
     _agree(job)
     set_board(load_job(118).parts_by_key()["seat"], board_width=440, board_back=390, board_depth=420, board_thickness=22)
     fresh = load_job(118)

@@ -218,11 +218,13 @@ def _with_parts(part: JobPart, kind: Kind, made: dict[str, tuple[Shape, str]], w
     with transaction.atomic():
         remember(job, made, words, with_furniture=True)
         change_furniture(job, kind, words=words[:120], touched=(part.key,))
+        deck = next((c for c in job.cloths.all() if c.role == "deck"), None)  # a fly is of cheap cloth, or of none of the job's
         rows = {row.key: row for row in JobPart.objects.filter(job=job, key__in=list(made))}
         for key, (shape, way) in made.items():
             row = rows[key]
-            if row.key != part.key and not row.part.deck and row.cloth_id is None:
-                row.cloth = part.cloth
+            row.job = job
+            if row.key != part.key:
+                row.cloth = deck if row.part.deck else part.cloth
             put_shape(row, shape, way)
     forget_parts(job)
     return words + "."

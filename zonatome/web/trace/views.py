@@ -26,7 +26,7 @@ from zonatome.web.trace.forms import FORMS, EdgeForm, WorkForm
 from zonatome.web.trace.models import ShapeChange
 
 LOOKS = {
-    "edges": "Edges", "true": "True it", "seams": "Seams", "marks": "Marks", "more": "Make from it", "files": "Files",
+    "edges": "Edges", "true": "True it", "seams": "Seams", "marks": "Marks", "more": "More", "files": "Files",
 }  # fmt: skip
 LOOK_OF = {  # where a refused act is shown
     "halve": "true", "upright": "true", "round": "true", "straighten": "true", "square": "true", "stretch": "true", "lopsided": "true",
@@ -160,7 +160,7 @@ def _look_true(request: HttpRequest, part: JobPart, shape: Shape, found: Readine
         folded, line, words = fold(shape.outline), None, f"Expected {refusal.expected}."
     circle = circle_of(shape.outline)
     is_round = len(shape.edges) == 1 or circle.most < circle.radius * 0.06
-    bent = [b for b in bows(shape) if 0.3 <= abs(b.by) <= 25]
+    bent = [b for b in bows(shape) if b.is_slight]
     corners = [a for a in angles(shape) if a.is_nearly_square]
     return {
         "fold": folded,

@@ -1,0 +1,340 @@
+"""The trace step in full through its pages: ways to a shape, truing, seams, marks, what is made from a shape, files, undo."""
+
+from __future__ import annotations
+
+import json
+import re
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from tests.web.conftest import block
+from zonatome.core.formats.drawing_in import read_drawing
+from zonatome.core.outline import outline_of
+from zonatome.core.pad.layers import PadChoice
+from zonatome.core.trace.by_tape import rectangle_shape, trapezoid_shape
+from zonatome.core.trace.shape import shape_of
+from zonatome.web.jobs.models import Job, JobPart
+from zonatome.web.jobs.pages import load_job
+from zonatome.web.jobs.services import hang_tag
+from zonatome.web.lay.services import add_cloth, request_for
+from zonatome.web.pad.services import set_board, set_pad
+from zonatome.web.trace.models import ShapeChange
+from zonatome.web.trace.services import keep_shape, readiness_of, shape_of_part
+
+
+@pytest.fixture
+def chair(workroom) -> Job:
+    """A fully covered side chair, a set of four."""
+    return load_job(hang_tag(title="Chairs", client="x", kind="side_chair", count=4).number)
+
+
+def part_of(job: Job, key: str) -> JobPart:
+    return load_job(job.number).parts_by_key()[key]
+
+
+def shape(job: Job, key: str):
+    return shape_of_part(part_of(job, key))
+
+
+def keep(job: Job, key: str, made, way="trapezoid") -> None:
+    keep_shape(part_of(job, key), made, way)
+
+
+def do(bench, job: Job, key: str, act: str, **data):
+    return bench.post(f"/tags/{job.number}/trace/{key}/do/{act}/", data)
+
+
+def look(bench, job: Job, key: str, name: str, more: str = "") -> str:
+    answer = bench.get(f"/tags/{job.number}/trace/{key}/?look={name}{more}")
+    assert answer.status_code == 200
+    return answer.content.decode()
+
+
+def lopsided(name="Inside back"):
+    return shape_of(name, outline_of([(0, 0), (412, 0), (400, 560), (8, 556)]), (0, 1, 2, 3), {"bottom": "fly"})
+
+
+# --- ways
+
+
+@pytest.mark.parametrize(
+    ("way", "measures", "cut"),
+    [
+        pytest.param("ellipse", {"width": "70", "height": "42"}, (726, 446), id="an ellipse"),
+        pytest.param("t", {"width": "60 cm", "body": "50 cm", "height": "56 cm", "ears": "12 cm"}, (626, 586), id="a T"),
+        pytest.param("offsets", {"rows": "0; 21; 22\n15; 23; 23.5\n\n52; 19; 20"}, (491, 546), id="widths at heights"),
+        pytest.param("board", {"board_width": "40", "board_back": "36", "board_depth": "38"}, (427, 406), id="off the board"),
+    ],
+)
+def test_each_way_by_tape_gives_its_shape_with_the_panel_s_joins(bench, workroom, way, measures, cut):
+    bench_box = hang_tag(title="Bench", client="x", kind="bench_box")
+    assert bench.get(f"/tags/{bench_box.number}/trace/bottom/?way={way}").status_code == 200
+    assert bench.post(f"/tags/{bench_box.number}/trace/bottom/make/{way}/", measures).status_code == 302
+    line = shape(bench_box, "bottom").cut_line
+    assert (line.width, line.height) == pytest.approx(cut, abs=1.5)
+
+
+@pytest.mark.parametrize(
+    ("rows", "words"),
+    [
+        ("0; 21; 22\n15; 23", "Line 2: expected height; left; right"),
+        ("0; 21; 22\nhigh; 2; 3", "Line 2: expected a length"),
+        ("20; 21; 22\n10; 23; 23", "heights from the bottom up"),
+        ("0; 21; 22", "2 to 60 rows"),
+    ],
+)
+def test_offsets_that_make_no_shape_are_refused_by_their_line(bench, chair, rows, words):
+    answer = bench.post(f"/tags/{chair.number}/trace/seat/make/offsets/", {"rows": rows})
+    assert answer.status_code == 422
+    assert words in answer.content.decode()
+    assert part_of(chair, "seat").shape is None
+
+
+def test_a_shape_is_copied_from_another_tag_and_a_drawing_in_another_unit_and_a_smaller_outline_is_taken(bench, chair, stool):
+    block(bench, stool)
+    page = bench.get(f"/tags/{chair.number}/trace/seat/?way=library").content.decode()
+    assert f"{stool.number} Stools: seat" in page
+    source = part_of(stool, "seat").pk
+    bench.post(f"/tags/{chair.number}/trace/seat/make/library/", {"source": source})
+    copied = shape(chair, "seat")
+    assert copied.outline.points == shape(stool, "seat").outline.points
+    assert bench.post(f"/tags/{chair.number}/trace/seat/make/library/", {"source": "99999"}).status_code == 422
+    two = b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0h20v20h-20z"/><path d="M40 0h10v12h-10z"/></svg>'
+    bench.post(f"/tags/{chair.number}/trace/seat/make/file/", {"file": SimpleUploadedFile("a.svg", two), "unit": "in", "which": "2"})
+    assert shape(chair, "seat").outline.width == pytest.approx(254)
+    answer = bench.post(f"/tags/{chair.number}/trace/seat/make/file/", {"file": SimpleUploadedFile("a.svg", two), "which": "3"})
+    assert "the drawing has 2 closed outlines" in answer.content.decode()
+
+
+# --- truing
+
+
+def test_a_cover_is_folded_and_a_half_taken_and_taken_back(bench, chair):
+    keep(chair, "inside_back", lopsided(), "photo")
+    page = look(bench, chair, "inside_back", "true")
+    assert "the halves differ at most" in page
+    assert "fold-tick" in page
+    before = part_of(chair, "inside_back").shape
+    assert do(bench, chair, "inside_back", "halve", take="right").status_code == 302
+    assert shape(chair, "inside_back").halves_differ == 0
+    bench.post(f"/tags/{chair.number}/trace/inside_back/undo/", {"look": "true"})
+    assert part_of(chair, "inside_back").shape == before
+    # a centre line of one's own, and one that does not pass through it
+    assert "fold-line" in look(bench, chair, "inside_back", "true", "&low=20&high=20.5")
+    assert "passes through the shape" in look(bench, chair, "inside_back", "true", "&low=300&high=300")
+    do(bench, chair, "inside_back", "lopsided")
+    answer = do(bench, chair, "inside_back", "halve", take="left")
+    assert answer.status_code == 422
+    assert "meant to be lopsided" in answer.content.decode()
+    assert shape(chair, "inside_back").lopsided
+
+
+def test_straightening_squaring_stretch_and_standing_upright_each_do_what_they_say(bench, chair):
+    bowed = shape_of("Seat", outline_of([(0, 0), (240, -5), (480, 0), (484, 440), (0, 444)]), (0, 2, 3, 4), {})
+    keep(chair, "seat", bowed)
+    page = look(bench, chair, "seat", "true")
+    assert re.search(r"Edge <b>a</b> bows\s+out by 5 mm", page)
+    do(bench, chair, "seat", "straighten", edge="a")
+    assert len(shape(chair, "seat").outline.points) == 4
+    do(bench, chair, "seat", "square")
+    assert shape(chair, "seat").outline.area == pytest.approx(shape(chair, "seat").outline.width * shape(chair, "seat").outline.height)
+    width = shape(chair, "seat").outline.width
+    do(bench, chair, "seat", "stretch", across="5", along="0")
+    assert shape(chair, "seat").outline.width == pytest.approx(width * 0.95, abs=0.01)
+    assert do(bench, chair, "seat", "stretch", across="50", along="0").status_code == 422
+    leaning = trapezoid_shape("Seat", 480, 420, 450, {}).moved_by(lambda p: (0.9976 * p[0] - 0.0698 * p[1], 0.0698 * p[0] + 0.9976 * p[1]))
+    keep(chair, "seat", leaning)
+    assert "leans 4.0° to the left" in look(bench, chair, "seat", "true")
+    do(bench, chair, "seat", "upright")
+    assert shape(chair, "seat").outline.width == pytest.approx(480, abs=1)
+    answer = do(bench, chair, "seat", "upright")
+    assert "a centre line that leans" in answer.content.decode()
+
+
+# --- seams
+
+
+def test_a_seam_that_disagrees_is_said_mended_by_one_press_and_walked(bench, chair):
+    keep(chair, "seat", rectangle_shape("Seat", 480, 450, chair.kind.part("seat").joins))
+    keep(chair, "side_left", rectangle_shape("Side, left", 140, 470, chair.kind.part("side_left").joins))
+    page = look(bench, chair, "seat", "seams")
+    assert "Side, left is longer by 20.0 mm" in page
+    assert "No matching notches on either" in page
+    seam = readiness_of(load_job(chair.number)).seams[0]
+    assert "walk-steps" in look(bench, chair, "seat", "seams", f"&walk={seam.key}")
+    for mend in ("length of other", "new notches"):
+        assert do(bench, chair, "seat", "mend", seam=seam.key, mend=mend).status_code == 302
+    assert "Lengths agree, notches meet" in look(bench, chair, "seat", "seams")
+    bench.post(f"/tags/{chair.number}/trace/seat/undo/")
+    assert "No matching notches on either" in look(bench, chair, "side_left", "seams"), "one press takes both back"
+    answer = do(bench, chair, "seat", "mend", seam=seam.key, mend="length of one")
+    assert answer.status_code == 422
+    assert do(bench, chair, "seat", "mend", seam="a.b-c.d", mend="new notches").status_code == 422
+    assert bench.get(f"/tags/{chair.number}/trace/seat/?look=seams&walk=a.b-c.d").status_code == 404
+
+
+def test_ease_lets_a_longer_edge_be(bench, chair):
+    keep(chair, "seat", rectangle_shape("Seat", 480, 450, chair.kind.part("seat").joins))
+    keep(chair, "side_left", rectangle_shape("Side, left", 140, 458, chair.kind.part("side_left").joins))
+    assert "longer by 8.0 mm" in look(bench, chair, "seat", "seams")
+    do(bench, chair, "side_left", "ease", edge="b", percent="1.5")
+    assert "longer by" not in look(bench, chair, "seat", "seams")
+    assert do(bench, chair, "side_left", "ease", edge="q", percent="1").status_code == 422
+
+
+# --- marks and what is made from a shape
+
+
+def test_marks_are_put_drawn_and_taken_away(bench, chair):
+    keep(chair, "inside_back", rectangle_shape("Inside back", 420, 560, {}))
+    do(bench, chair, "inside_back", "notch", edge="b", along="12 cm", double="on")
+    do(bench, chair, "inside_back", "buttons", rows="3", columns="4", across="9", down="10", deep="20")
+    do(bench, chair, "inside_back", "point", means="post", left="5", up="6")
+    do(bench, chair, "inside_back", "point", means="fly", left="0", up="4")
+    page = look(bench, chair, "inside_back", "marks")
+    for words in ("Double notch on", "12 × button", "1 × leg or arm post", "1 × the fly starts here"):
+        assert words in page
+    assert page.count("mark-dot") == 13
+    do(bench, chair, "inside_back", "unmark", means="button")
+    do(bench, chair, "inside_back", "unnotch", which="0")
+    assert [m.means for m in shape(chair, "inside_back").marks] == ["post", "fly"]
+    width = shape(chair, "inside_back").outline.width
+    do(bench, chair, "inside_back", "channels", apart="6", deep="10", way="upright")
+    assert shape(chair, "inside_back").outline.width > width + 20
+    for act, wrong in (
+        ("notch", {"edge": "b", "along": "9 m"}),
+        ("buttons", {"rows": "3", "columns": "12", "across": "20", "down": "10", "deep": "20"}),
+        ("channels", {"apart": "50", "deep": "10", "way": "upright"}),
+        ("point", {"means": "fly", "left": "0", "up": "900"}),
+        ("unnotch", {"which": "7"}),
+    ):
+        answer = do(bench, chair, "inside_back", act, **wrong)
+        assert answer.status_code == 422, act
+        assert "xpected" in answer.content.decode() or "Ensure" in answer.content.decode()
+
+
+def test_a_fly_a_band_and_a_cushion_become_panels_with_shapes_and_one_press_takes_each_back(bench, chair, skerry):
+    cloth = add_cloth(load_job(chair.number), skerry, "main")
+    keep(chair, "seat", rectangle_shape("Seat", 480, 560, chair.kind.part("seat").joins))
+    parts = {p.key for p in load_job(chair.number).panels()}
+    whole = request_for(load_job(chair.number).cloths.get()).pieces[0].outline.area
+    answer = do(bench, chair, "seat", "fly", side="top", hidden="15 cm")
+    assert answer.status_code == 302
+    fly = next(p for p in load_job(chair.number).panels() if p.key not in parts)
+    assert fly.name == "Fly, seat"
+    assert fly.cloth is None, "a fly is not of face cloth"
+    assert request_for(load_job(chair.number).cloths.get()).pieces[0].outline.area < whole, "face cloth is saved"
+    bench.post(f"/tags/{chair.number}/trace/seat/undo/")
+    assert {p.key for p in load_job(chair.number).panels()} == parts
+    assert shape(chair, "seat").outline.height == 560
+
+    do(bench, chair, "seat", "band", name="Front band", side="bottom", height="9", lower="stapled_under")
+    band = next(p for p in load_job(chair.number).panels() if p.name == "Front band")
+    assert shape_of_part(band).outline.width == pytest.approx(480)
+    assert band.cloth == cloth
+    assert "Front band" in look(bench, chair, "seat", "seams")
+
+
+def test_a_loose_cushion_s_five_sorts_make_their_panels_with_counts_for_the_set(bench, workroom):
+    job = load_job(hang_tag(title="Wing chairs", client="x", kind="wing", count=2).number)
+    keep(job, "cushion", rectangle_shape("Cushion", 530, 520, {}), "rectangle")
+    do(bench, job, "cushion", "cushion", sort="box", height="10", zip_round="90")
+    named = {p.name: p.pieces for p in load_job(job.number).panels() if "ushion" in p.name or "Zip" in p.name}
+    assert named == {"Cushion top and bottom": 4, "Cushion boxing": 2, "Zip strip, half": 4}
+    bench.post(f"/tags/{job.number}/trace/cushion/undo/")
+    answer = do(bench, job, "cushion", "cushion", sort="round", height="10", zip_round="90")
+    assert "a round top for a round cushion" in answer.content.decode()
+    do(bench, job, "cushion", "cushion", sort="bolster", height="16", length="50", zip_round="0")
+    named = {p.name: p.pieces for p in load_job(job.number).panels() if "ushion" in p.name or "olster" in p.name}
+    assert named == {"Cushion top and bottom": 2, "Bolster end": 4}
+
+
+# --- ready?
+
+
+def test_readiness_says_what_the_set_lacks_and_each_press_mends_it(bench, chair):
+    page = bench.get(f"/tags/{chair.number}/trace/ready/").content.decode()
+    assert "Not yet" in page
+    assert "Seat has no shape yet" in page
+    job = load_job(hang_tag(title="Arm chair", client="x", kind="show_wood").number)
+    keep(job, "arm_pad_left", rectangle_shape("Arm pad, left", 100, 280, {}))
+    odd = shape_of("Arm pad, right", outline_of([(0, 0), (100, 0), (120, 280), (0, 280)]), (0, 1, 2, 3), {})
+    keep(job, "arm_pad_right", odd)
+    keep(job, "seat", rectangle_shape("Seat", 500, 480, {}), "photo")
+    JobPart.objects.filter(job__number=job.number, key="seat").update(off_number=1)
+    page = bench.get(f"/tags/{job.number}/trace/ready/").content.decode()
+    assert "are no pair" in page
+    assert "no top was marked on the old one" in page
+    do(bench, job, "arm_pad_left", "pair", back="ready")
+    assert do(bench, job, "seat", "top", back="ready")["Location"].endswith("/trace/ready/")
+    page = bench.get(f"/tags/{job.number}/trace/ready/").content.decode()
+    assert "are no pair" not in page
+    assert "no top was marked" not in page
+
+
+def test_a_pad_changed_later_grows_what_wraps_it_and_says_of_what_is_sewn_that_it_no_longer_fits(bench, chair, workroom):
+    show = load_job(hang_tag(title="Show wood", client="x", kind="show_wood").number)
+    raw = show.kind.part("seat").joins
+    set_board(part_of(show, "seat"), board_width=500, board_depth=480, board_thickness=20)
+    set_pad(part_of(show, "seat"), PadChoice(foam=50, wadding=10))
+    keep(show, "seat", rectangle_shape("Seat", 560, 540, raw), "rectangle")
+    growth = set_pad(part_of(show, "seat"), PadChoice(foam=80, wadding=10))
+    assert growth.each_way == pytest.approx(2 * 27)
+    assert shape(show, "seat").outline.width == pytest.approx(560 + 54)
+
+    set_pad(part_of(chair, "seat"), PadChoice(foam=50, wadding=10))
+    keep(chair, "seat", rectangle_shape("Seat", 480, 450, chair.kind.part("seat").joins))
+    set_pad(part_of(chair, "seat"), PadChoice(foam=80, wadding=10))
+    assert shape(chair, "seat").outline.width == 480
+    page = look(bench, chair, "seat", "edges")
+    assert "made for a pad 27 mm thinner" in page
+    do(bench, chair, "seat", "grow")
+    assert shape(chair, "seat").outline.width == pytest.approx(534)
+    assert "thinner" not in look(bench, chair, "seat", "edges")
+    bench.post(f"/tags/{chair.number}/trace/seat/undo/")
+    do(bench, chair, "seat", "fits")
+    assert "thinner" not in look(bench, chair, "seat", "edges")
+
+
+def test_undo_goes_back_step_by_step_to_nothing_and_then_says_so(bench, stool):
+    block(bench, stool)
+    block(bench, stool, wrap="80")
+    for wanted in (596, None):
+        bench.post(f"/tags/{stool.number}/trace/seat/undo/")
+        part = part_of(stool, "seat")
+        assert (shape_of_part(part).cut_line.width if part.shape else None) == (pytest.approx(596, abs=30) if wanted else None)
+    assert not ShapeChange.objects.exists()
+    answer = bench.post(f"/tags/{stool.number}/trace/seat/undo/", follow=True)
+    assert "Nothing taken back" in answer.content.decode()
+
+
+# --- files
+
+
+def test_a_shape_goes_out_as_each_file_and_the_plotter_draws_it(bench, stool):
+    block(bench, stool)
+    there = f"/tags/{stool.number}/trace/seat/file"
+    finished = shape(stool, "seat").outline
+    for kind in ("svg", "dxf"):
+        answer = bench.get(f"{there}/{kind}/")
+        assert answer.status_code == 200
+        assert f"{stool.number}-seat.{kind}" in answer["Content-Disposition"]
+        assert read_drawing(answer.content, name=f"a.{kind}").outlines()[0].width == pytest.approx(finished.width, abs=0.05)
+        page = look(bench, stool, "seat", "files", f"&plot={kind}")
+        assert "data:image/png;base64" in page
+        assert "596.3 × 606.0 mm" in page or re.search(r"\d+\.\d × \d+\.\d mm", page)
+    assert json.loads(bench.get(f"{there}/json/").content)["format"] == "zonatome.piece"
+    for paper in ("a4", "letter", "long"):
+        assert bench.get(f"{there}/{paper}/").content.startswith(b"%PDF")
+    assert bench.get(f"{there}/exe/").status_code == 404
+    keep(stool, "seat", rectangle_shape("Seat", 6000, 400, {}))
+    answer = bench.get(f"{there}/long/", follow=True)
+    assert "tile it instead" in answer.content.decode()
+
+
+def test_what_is_no_act_or_comes_without_a_shape_is_not_there(bench, chair):
+    assert do(bench, chair, "seat", "halve", take="left").status_code == 404
+    assert do(bench, chair, "seat", "explode").status_code == 404
+    assert bench.get(f"/tags/{chair.number}/trace/seat/do/halve/").status_code in (404, 405)
+    assert bench.get(f"/tags/{chair.number}/trace/seat/?look=nonsense").status_code == 200
