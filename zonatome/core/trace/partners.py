@@ -174,7 +174,7 @@ def _notches(one: Stretch, other: Stretch, shapes: Mapping[str, Shape]) -> list[
     if not mine and not theirs:
         if min(one.length, other.length) < NOTCHED_FROM:
             return []
-        new: tuple[tuple[Mend, str], ...] = (("new notches", "put one toward the front, two toward the back, on both"),)
+        new: tuple[tuple[Mend, str], ...] = (("new notches", "put notches on both: one in front, two behind"),)
         return [Disagreement("notch", 0.0, "No matching notches on either", new)]
     if [m.is_double for _, m in mine] != [m.is_double for _, m in theirs]:
         words = f"{one.name} has {_counted(mine)}, {other.name.lower()} {_counted(theirs)}"

@@ -16,12 +16,16 @@ UNEVEN = 6.0  # mm between the halves of a shape that is nearly even: more, and 
 
 @dataclass(frozen=True)
 class Lack:
-    """One thing that a shape is not ready for: which, of what sort, in words; `weight` 2 stops the cut, 1 is a warning."""
+    """One thing that a shape is not ready for: which, of what sort, in words; `weight` 2 stops the cut, 1 is a warning.
+
+    `partner` is the other one of a pair, where mirroring its shape makes the one that is missing.
+    """
 
     key: str
     what: What
     words: str
     weight: int = 2
+    partner: str = ""
 
 
 @dataclass(frozen=True)
@@ -58,7 +62,14 @@ def readiness(
     for part in kind.panels:
         shape = shapes.get(part.key)
         if shape is None:
-            lacks.append(Lack(part.key, "missing", f"{part.name} has no shape yet"))
+            lacks.append(
+                Lack(
+                    part.key,
+                    "missing",
+                    f"{part.name} has no shape yet",
+                    partner=part.mirror if part.mirror and part.mirror in shapes else "",
+                )
+            )
             continue
         if not shape.outline.polygon.is_valid:
             lacks.append(Lack(part.key, "outline", f"{part.name}: its outline crosses itself"))

@@ -37,10 +37,14 @@ KINK = 2.0  # mm: mirroring a side that leans a little breaks it on the centre l
 
 @dataclass(frozen=True)
 class Apart:
-    """At one place of the right half: by how many mm it is fuller than the left one folded over; less than 0: narrower."""
+    """At one place of the right half: by how many mm it is fuller than the left one folded over; less than 0: narrower.
+
+    `outward` is the way out of the shape there.
+    """
 
     at: Point
     by: float
+    outward: Point
 
 
 @dataclass(frozen=True)
@@ -140,9 +144,19 @@ def fold(outline: Outline, line: tuple[Point, Point] | None = None) -> Fold:
     folded = shapely.points(_mirror(right, at, degrees))
     away = shapely.distance(folded, outline.polygon.exterior) * np.where(shapely.contains(outline.polygon, folded), -1.0, 1.0)
     order = np.argsort(right @ along, kind="stable")
-    found = tuple(Apart((float(right[i][0]), float(right[i][1])), float(away[i])) for i in order)
+    ways = _outward(right, outline.polygon.exterior)
+    found = tuple(Apart((float(right[i][0]), float(right[i][1])), float(away[i]), (float(ways[i][0]), float(ways[i][1]))) for i in order)
     size = np.abs(away) if len(away) else np.zeros(1)
     return Fold((ends[0], ends[-1]), degrees, found, float(size.max()), float(size.mean()))
+
+
+def _outward(points: Array, ring: LineString) -> Array:
+    """The unit way out of an anticlockwise ring at each of the points on it, at corners half way between both sides."""
+    along = shapely.line_locate_point(ring, shapely.points(points))
+    ahead, behind = (shapely.get_coordinates(shapely.line_interpolate_point(ring, (along + d) % ring.length)) for d in (1.0, -1.0))
+    way = ahead - behind
+    out = np.column_stack([way[:, 1], -way[:, 0]])
+    return np.asarray(out / np.maximum(np.linalg.norm(out, axis=1), 1e-9)[:, None])
 
 
 def stood_upright(shape: Shape, degrees: float) -> Shape:

@@ -212,15 +212,11 @@ def fold_drawing(shape: Shape, found: Fold) -> FoldDrawing:
         dx, dy = x - ax, y - ay
         folded.append((ax - c * dx - s * dy, ay - s * dx + c * dy))
     times = max(1, round(DRAWN_OUT / found.most)) if found.most > SHOWN else 1
-    cx, cy = shape.outline.polygon.centroid.coords[0]
     ticks = []
     for apart in found.apart:
-        if abs(apart.by) < SHOWN:
-            continue
-        x, y = apart.at
-        away = max(1.0, math.hypot(x - cx, y - cy))
-        far = apart.by * times
-        ticks.append(path_of([(x, y), (x + (x - cx) / away * far, y + (y - cy) / away * far)], top, closed=False))
+        if abs(apart.by) >= SHOWN:
+            (x, y), (u, v), far = apart.at, apart.outward, apart.by * times
+            ticks.append(path_of([(x, y), (x + u * far, y + v * far)], top, closed=False))
     worst = max(found.apart, key=lambda a: abs(a.by), default=None)
     at = worst.at if worst else found.line[0]
     size = max(shape.cut_line.width, shape.cut_line.height) * 0.032

@@ -14,8 +14,12 @@ document.addEventListener("alpine:init", () => {
       this.turned = (Number(this.$refs.keep.dataset.corner) * Math.PI) / 180; // where the line turns more than this it is shown, and walked to, as a corner
       this.points = JSON.parse(document.getElementById("traced-points").textContent);
       this.$refs.board.addEventListener("pointerdown", (event) => {
-        const dot = event.target.closest("[data-at]");
-        if (dot) this.take(Number(dot.dataset.at), event);
+        const reach = (event.pointerType === "touch" ? 24 : 11) / this.$refs.board.getScreenCTM().a; // a thumb is wider than a pointer
+        const [x, y] = this.place(event);
+        const apart = this.points.map(([px, py]) => Math.hypot(px - x, py - y));
+        const at = apart.indexOf(Math.min(...apart));
+        if (apart[at] <= reach) this.take(at, event);
+        else this.add(event, reach);
       });
       this.draw();
     },
@@ -80,7 +84,7 @@ document.addEventListener("alpine:init", () => {
       else this.past.pop();
       this.dragged = null;
     },
-    add(event) {
+    add(event, reach) {
       const [x, y] = this.place(event);
       let best = 0;
       let least = Infinity;
@@ -91,6 +95,7 @@ document.addEventListener("alpine:init", () => {
         const apart = Math.hypot(x - ax - along * (bx - ax), y - ay - along * (by - ay));
         if (apart < least) [least, best] = [apart, n];
       });
+      if (least > reach) return;
       this.remember();
       this.points.splice(best + 1, 0, [x, y]);
       this.inHand = best + 1;
