@@ -308,12 +308,13 @@ def _by(point: Point, u: Point, far: float) -> Point:
 
 @dataclass(frozen=True)
 class Step:
-    """One moment of walking a partner along an edge: how far along in mm, and the partner's place: x, y, degrees."""
+    """One moment of walking a partner along an edge: how far along in mm, the partner's place (x, y, degrees), where they touch."""
 
     along: float
     x: float
     y: float
     degrees: float
+    touch: Point
 
 
 def walk(seam: Seam, *, frames: int = FRAMES) -> tuple[Step, ...]:
@@ -331,5 +332,5 @@ def walk(seam: Seam, *, frames: int = FRAMES) -> tuple[Step, ...]:
         meets, theirs = along_points(other, along)
         turn = math.atan2(out[1], out[0]) - math.atan2(theirs[1], theirs[0])
         c, s = math.cos(turn), math.sin(turn)
-        made.append(Step(along, at[0] - c * meets[0] + s * meets[1], at[1] - s * meets[0] - c * meets[1], math.degrees(turn)))
+        made.append(Step(along, at[0] - c * meets[0] + s * meets[1], at[1] - s * meets[0] - c * meets[1], math.degrees(turn), at))
     return tuple(made)

@@ -233,14 +233,15 @@ def _top_of(shape: Shape) -> float:
 
 @dataclass(frozen=True)
 class WalkDrawing:
-    """A seam walked: the view, both outlines and edges, and the partner's places as [along, x, y, degrees] in the drawing's frame."""
+    """A seam walked: the view, both outlines and edges, and the partner's places (see `Step`) in its frame."""
 
     view: str
     one: str
     one_edge: str
     other: str
     other_edge: str
-    steps: tuple[tuple[float, float, float, float], ...]
+    steps: tuple[tuple[float, ...], ...]
+    radius: str
     left_over: float
 
     @property
@@ -265,6 +266,7 @@ def walk_drawing(seam: Seam, one: Shape, other: Shape) -> WalkDrawing:
         path_of(seam.one.points, 0, closed=False),
         path_of(other.outline.points, 0),
         path_of(seam.other.points, 0, closed=False),
-        tuple((round(s.along, 1), round(s.x, 2), round(-s.y, 2), round(-s.degrees, 3)) for s in steps),
+        tuple(tuple(round(v, 3) for v in (s.along, s.x, -s.y, -s.degrees, s.touch[0], -s.touch[1])) for s in steps),
+        fixed(max(x1 - x0, y1 - y0) * 0.017),
         seam.one.length - seam.other.length,
     )

@@ -11,8 +11,10 @@ document.addEventListener("alpine:init", () => {
       if (!matchMedia("(prefers-reduced-motion: reduce)").matches) this.play();
     },
     show() {
-      const [along, x, y, degrees] = this.steps[Number(this.at)];
+      const [along, x, y, degrees, touchX, touchY] = this.steps[Number(this.at)];
       this.$refs.other.setAttribute("transform", `translate(${x} ${y}) rotate(${degrees})`);
+      this.$refs.foot.setAttribute("cx", touchX);
+      this.$refs.foot.setAttribute("cy", touchY);
       this.words = `${Math.round(along)} mm along`;
     },
     play() {
