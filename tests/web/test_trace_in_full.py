@@ -107,6 +107,19 @@ def test_a_shape_is_copied_from_another_tag_and_a_drawing_in_another_unit_and_a_
     assert "the drawing has 2 closed outlines" in answer.content.decode()
 
 
+def test_boxing_and_a_band_are_made_from_the_edges_that_they_go_along(bench, workroom):
+    job = hang_tag(title="Bench", client="x", kind="bench_box")
+    keep(job, "top", rectangle_shape("Top", 1500, 420, {}), "rectangle")
+    page = bench.get(f"/tags/{job.number}/trace/boxing_front/?way=edge").content.decode()
+    assert "all round: 384 cm" in page
+    bench.post(f"/tags/{job.number}/trace/boxing_front/make/edge/", {"source": "top.bottom", "height": "9"})
+    assert shape(job, "boxing_front").outline.width == pytest.approx(1500)
+    bench.post(f"/tags/{job.number}/trace/zip_strip/make/edge/", {"source": "top.round", "height": "9", "strips": "2"})
+    assert shape(job, "zip_strip").outline.width == pytest.approx(1920)
+    answer = bench.post(f"/tags/{job.number}/trace/zip_strip/make/edge/", {"source": "bottom.round", "height": "9"})
+    assert answer.status_code == 422
+
+
 # --- truing
 
 
@@ -150,6 +163,25 @@ def test_straightening_squaring_stretch_and_standing_upright_each_do_what_they_s
     assert shape(chair, "seat").outline.width == pytest.approx(480, abs=1)
     answer = do(bench, chair, "seat", "upright")
     assert "a centre line that leans" in answer.content.decode()
+
+
+def test_an_edge_is_parted_held_by_two_joins_turned_to_another_side_and_joined_again(bench, chair):
+    keep(chair, "seat", rectangle_shape("Seat", 480, 450, chair.kind.part("seat").joins))
+    do(bench, chair, "seat", "part", edge="b", along="15 cm")
+    assert [(e.name, e.side) for e in shape(chair, "seat").edges] == [
+        ("a", "bottom"),
+        ("b", "right"),
+        ("e", "right"),
+        ("c", "top"),
+        ("d", "left"),
+    ]
+    bench.post(f"/tags/{chair.number}/trace/seat/edge/e/", {"e-join": "stapled_under", "e-adds": "50", "e-side": "top"})
+    edge = shape(chair, "seat").edges[2]
+    assert (edge.join, edge.adds, edge.side) == ("stapled_under", 50, "top")
+    do(bench, chair, "seat", "join", edge="b")
+    assert [e.name for e in shape(chair, "seat").edges] == ["a", "b", "c", "d"]
+    answer = do(bench, chair, "seat", "part", edge="b", along="2 m")
+    assert "less than the 450 mm of edge b" in answer.content.decode()
 
 
 # --- seams

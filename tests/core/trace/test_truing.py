@@ -196,3 +196,33 @@ def test_a_shape_keeps_its_edges_on_an_outline_of_the_same_form():
     assert [(e.name, e.join, e.side) for e in made.edges] == [(e.name, e.join, e.side) for e in shape.edges]
     for n in range(4):
         assert made.edge_length(n) == pytest.approx(shape.edge_length(n), rel=0.05)
+
+
+@given(stars(), st.data())
+def test_an_edge_parted_and_joined_again_is_as_before_and_the_cut_line_with_it(outline, data):
+    shape = shape_of("Odd", outline, range(len(outline.points)), SEWN)
+    edge = data.draw(st.sampled_from(shape.edges))
+    length = shape.edge_length(shape.number_of(edge.name))
+    notched = replace(shape, matches=(Match(edge.name, length * 0.25), Match(edge.name, length * 0.75)))
+    parted = notched.edge_parted(edge.name, data.draw(st.floats(0.3, 0.7)) * length)
+    assert len(parted.edges) == len(shape.edges) + 1
+    assert sum(parted.edge_length(n) for n in range(len(parted.edges))) == pytest.approx(outline.perimeter)
+    assert parted.cut_line.area == pytest.approx(shape.cut_line.area, rel=1e-6)
+    for one, other in zip(notched.notches, parted.notches, strict=True):
+        assert one.at == pytest.approx(other.at, abs=1e-6)
+    again = parted.edges_joined(edge.name)
+    assert [(e.name, e.join) for e in again.edges] == [(e.name, e.join) for e in shape.edges]
+    assert again.edge_length(again.number_of(edge.name)) == pytest.approx(length)
+    assert sorted(m.along for m in again.matches) == pytest.approx(sorted(m.along for m in notched.matches))
+    with pytest.raises(BadInput, match="along"):
+        shape.edge_parted(edge.name, length + 5)
+
+
+def test_edges_of_a_round_shape_are_parted_at_will_and_joined_to_one():
+    disc = disc_shape("Top", 400, SEWN)
+    halves = disc.edge_parted("a", 300).edge_parted("b", 400)
+    assert [e.name for e in halves.edges] == ["a", "b", "c"]
+    assert halves.edges_joined("a").edges_joined("a").edge_length(0) == pytest.approx(disc.edge_length(0))
+    with pytest.raises(BadInput, match="more than one edge"):
+        disc.edges_joined("a")
+    assert halves.facing("b", "left").edges[1].side == "left"

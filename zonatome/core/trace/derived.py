@@ -64,12 +64,24 @@ def band_from_edge(name: str, shape: Shape, side: Side, height: float, joins: Ma
     return rectangle_shape(name, side_length(shape, side), height, {**joins, "top": "sewn"})
 
 
+def boxing_round(name: str, top: Shape, height: float, joins: Mapping[Side, str], *, strips: int = 1) -> Shape:
+    """Return one of so many equal strips of boxing that go all round a top; together they are as long as its edge.
+
+    Raises BadInput for a height beyond 20 to 400 mm or more than 12 strips.
+    """
+    if not 20 <= height <= 400:
+        raise BadInput("height", height, "20 to 400 mm of boxing")
+    if not 1 <= strips <= 12:
+        raise BadInput("strips", strips, "1 to 12 strips")
+    return rectangle_shape(name, perimeter(top) / strips, height, {**joins, "top": "sewn"})
+
+
 def boxing_strips(name: str, around: float, height: float, *, longest: float = LONGEST_STRIP) -> CushionPiece:
     """Return the strips of boxing that go round so many mm: as many as no one is longer than `longest`, all the same.
 
     Finished, they are together as long as the way round; each seam between two adds its allowances at the cut.
     """
-    if not (20 <= height <= 400):
+    if not 20 <= height <= 400:
         raise BadInput("height", height, "20 to 400 mm of boxing")
     count = max(1, math.ceil(around / longest))
     strip = rectangle_shape(name, around / count, height, SEWN)

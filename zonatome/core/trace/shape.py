@@ -23,6 +23,7 @@ from zonatome.core.trace.joins import JOINS, join_named
 MOST_ADDED = 500.0  # no edge needs half a metre beyond its finished line
 MOST_EASE = 0.05  # a longer edge than this is not eased in, it is gathered
 MOST_MARKS = 400
+ON_CORNER = 3.0  # mm: an edge parted so near to a point of the outline is parted at that point
 MARKS: dict[str, str] = {
     "button": "button",
     "channel": "stitch line of a channel",
@@ -233,6 +234,54 @@ class Shape:
             raise BadInput("edge", name, "one of " + ", ".join(e.name for e in self.edges))
         usual = join_named(join).adds if adds is None else adds
         return replace(self, edges=tuple(replace(e, join=join, adds=usual) if e.name == name else e for e in self.edges))
+
+    def edges_joined(self, name: str) -> Shape:
+        """Return the shape with one edge and the next made one, held as the first; its notches stay where they are."""
+        number = self.number_of(name)
+        if len(self.edges) < 2:
+            raise BadInput("edge", name, "a shape with more than one edge")
+        after = self.edges[(number + 1) % len(self.edges)]
+        length = self.edge_length(number)
+        matches = tuple(replace(m, edge=name, along=m.along + length) if m.edge == after.name else m for m in self.matches)
+        return replace(self, edges=tuple(e for e in self.edges if e is not after), matches=matches)
+
+    def edge_parted(self, name: str, along: float) -> Shape:
+        """Return the shape with an edge parted in two, so many mm from its start; a corner within 3 mm is taken, else a point is added.
+
+        The second part gets the first letter that is free and is held as the whole was. Raises BadInput for a place
+        that is not within the edge.
+        """
+        number = self.number_of(name)
+        length = self.edge_length(number)
+        if not (SAME_LENGTH < along < length - SAME_LENGTH):
+            raise BadInput("along", f"{along:.0f} mm", f"more than 0 and less than the {length:.0f} mm of edge {name}")
+        points, edges = list(self.outline.points), list(self.edges)
+        run, at = 0.0, -1
+        for segment in self.segments_of(number):
+            a, b = points[segment], points[(segment + 1) % len(points)]
+            step = math.dist(a, b)
+            if run + step >= along - SAME_LENGTH:
+                near = (segment + 1) % len(points)
+                if abs(run + step - along) <= ON_CORNER and run + step < length - SAME_LENGTH:
+                    at, along = near, run + step
+                else:
+                    share = (along - run) / step
+                    at = segment + 1
+                    points.insert(at, (a[0] + (b[0] - a[0]) * share, a[1] + (b[1] - a[1]) * share))
+                    edges = [replace(e, start=e.start + 1) if e.start >= at else e for e in edges]
+                break
+            run += step
+        taken = {e.name for e in edges}
+        new = next(n for n in (edge_name(k) for k in range(len(edges) + 1)) if n not in taken)
+        edges.append(replace(self.edges[number], name=new, start=at))
+        edges.sort(key=lambda e: e.start)
+        matches = tuple(replace(m, edge=new, along=m.along - along) if m.edge == name and m.along > along else m for m in self.matches)
+        return replace(self, outline=Outline(tuple(points)), edges=tuple(edges), matches=matches)
+
+    def facing(self, name: str, side: Side) -> Shape:
+        """Return the shape with one edge said to lie on another side of it: which seams it belongs to follows from that."""
+        self.number_of(name)
+        return replace(self, edges=tuple(replace(e, side=side) if e.name == name else e for e in self.edges))
 
     def mirrored(self, name: str) -> Shape:
         """Return the shape for the partner of a pair: left and right swapped, top kept; edges keep joins, names and marks."""

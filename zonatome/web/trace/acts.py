@@ -87,6 +87,14 @@ def _straighten(part: JobPart, data: Data) -> str:
     return _kept(part, straightened(shape_of_part(part), data["edge"]), f"edge {data['edge']} straight")
 
 
+def _join(part: JobPart, data: Data) -> str:
+    return _kept(part, shape_of_part(part).edges_joined(data["edge"]), f"edge {data['edge']} joined with the next")
+
+
+def _part(part: JobPart, data: Data) -> str:
+    return _kept(part, shape_of_part(part).edge_parted(data["edge"], data["along"]), f"edge {data['edge']} parted in two")
+
+
 def _square(part: JobPart, _: Data) -> str:
     return _kept(part, squared(shape_of_part(part)), "squared")
 
@@ -289,6 +297,8 @@ ACTS: dict[str, Act] = {
     "upright": Act(forms.LineForm, _upright),
     "round": Act(forms.NothingForm, _round),
     "straighten": Act(forms.EdgeNameForm, _straighten),
+    "join": Act(forms.EdgeNameForm, _join),
+    "part": Act(forms.PartForm, _part),
     "square": Act(forms.NothingForm, _square),
     "stretch": Act(forms.StretchForm, _stretch),
     "notch": Act(forms.NotchForm, _notch),

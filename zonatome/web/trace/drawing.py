@@ -31,6 +31,7 @@ class EdgeDrawing:
     join_name: str
     adds: float
     length: float
+    side: str
 
 
 @dataclass(frozen=True)
@@ -129,6 +130,7 @@ def _edge(shape: Shape, number: int, top: float, size: float) -> EdgeDrawing:
         JOINS[edge.join].name,
         edge.adds,
         shape.edge_length(number),
+        edge.side,
     )
 
 

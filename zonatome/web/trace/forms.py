@@ -7,6 +7,7 @@ from typing import Any
 from django import forms
 
 from zonatome.core.errors import BadInput
+from zonatome.core.survey.kind import SIDES
 from zonatome.core.trace.by_tape import MOST_ROWS
 from zonatome.core.trace.derived import SORTS
 from zonatome.core.trace.joins import JOINS
@@ -151,6 +152,20 @@ class BoardForm(PairForm):
     field_order = ["board_width", "board_back", "board_depth", "pair"]
 
 
+class DerivedForm(PairForm):
+    """A band or boxing from the edge that it is sewn to."""
+
+    source = forms.ChoiceField(label="As long as", choices=[])
+    height = LengthField(label="Height", most=2000)
+    strips = forms.IntegerField(label="Of how many equal strips", min_value=1, max_value=12, initial=1, required=False)
+    field_order = ["source", "height", "strips", "pair"]
+
+    def __init__(self, *args: Any, sources: list[tuple[str, str]] | None = None, **kwargs: Any) -> None:
+        """Offer what there is."""
+        super().__init__(*args, **kwargs)
+        self.fields["source"].choices = sources or []  # type: ignore[attr-defined]
+
+
 class LibraryForm(PairForm):
     """A shape of another tag."""
 
@@ -192,6 +207,7 @@ class EdgeForm(WorkForm):
 
     join = forms.ChoiceField(label="Held", choices=[(j.key, j.name) for j in JOINS.values()])
     adds = LengthField(label="Adds", size="small", most=500, zero=True)
+    side = forms.ChoiceField(label="Its side", choices=[(s, s) for s in SIDES], required=False)
 
 
 FORMS: dict[str, type[WorkForm]] = {
@@ -204,6 +220,7 @@ FORMS: dict[str, type[WorkForm]] = {
     "t": TForm,
     "offsets": OffsetsForm,
     "board": BoardForm,
+    "edge": DerivedForm,
     "library": LibraryForm,
     "file": FileForm,
 }
@@ -233,6 +250,12 @@ class EdgeNameForm(WorkForm):
     """An edge by its letter."""
 
     edge = forms.CharField(max_length=8)
+
+
+class PartForm(EdgeNameForm):
+    """Where an edge is parted in two."""
+
+    along = LengthField(label="From its start", most=MOST_SIDE)
 
 
 class StretchForm(WorkForm):

@@ -17,6 +17,7 @@ from zonatome.core.formats.piece_json import read_piece
 from zonatome.core.formats.reading import read_json
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.pad.layers import PadChoice, measured_pad
+from zonatome.core.survey.kind import SIDES, Side
 from zonatome.core.tolerances import MOST_POINTS
 from zonatome.core.trace.by_tape import (
     Board,
@@ -30,6 +31,7 @@ from zonatome.core.trace.by_tape import (
     t_shape,
     trapezoid_shape,
 )
+from zonatome.core.trace.derived import band_from_edge, boxing_round, perimeter, side_length
 from zonatome.core.trace.mat import Mat
 from zonatome.core.trace.mend import corner_pulled, cut_off, point_at, rounded_at, straight_between
 from zonatome.core.trace.photo import flat_photo, read_photo, trace_photo
@@ -37,6 +39,7 @@ from zonatome.core.trace.ready import Readiness, readiness
 from zonatome.core.trace.shape import Shape, edges_by_corners, shape_of
 from zonatome.core.trace.tidy import tidied
 from zonatome.core.trace.truing import fold, stood_upright
+from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.trace.changes import change_shapes
 from zonatome.web.trace.models import CoverPhoto
@@ -55,6 +58,7 @@ WAYS = {
 WORDS = {
     **WAYS,
     "file": "from a file",
+    "edge": "from an edge of another",
     "library": "from another tag",
     "mirrored": "mirrored from its partner",
     "photo": "from a photo",
@@ -231,7 +235,7 @@ TOOLS: dict[str, Callable[[Outline, int, int, float], Outline]] = {
 MOST_SHOWN = 300
 
 
-def library(part: JobPart) -> list[tuple[str, str]]:
+def library(part: JobPart, units: Units) -> list[tuple[str, str]]:
     """Return the shapes of other tags, those of a panel of the same name first, as (key, words)."""
     rows = (
         JobPart.objects.filter(shape__isnull=False).exclude(job=part.job).select_related("job").order_by("-job__number", "id")[:MOST_SHOWN]
@@ -239,11 +243,37 @@ def library(part: JobPart) -> list[tuple[str, str]]:
     found = []
     for row in rows:
         if row.job.kind.has(row.key):
-            width, height = shape_of_part(row).outline.width, shape_of_part(row).outline.height
-            found.append(
-                (row.name != part.name, f"{row.pk}", f"{row.job.number} {row.job.title}: {row.name.lower()}, {width:.0f} × {height:.0f} mm")
-            )
+            outline = shape_of_part(row).outline
+            size = f"{format_length(outline.width, units)} × {format_length(outline.height, units)}"
+            found.append((row.name != part.name, f"{row.pk}", f"{row.job.number} {row.job.title}: {row.name.lower()}, {size}"))
     return [(key, words) for _, key, words in sorted(found, key=lambda r: r[0])]
+
+
+def edges_to_follow(part: JobPart, units: Units) -> list[tuple[str, str]]:
+    """Return the sides of the other panels' shapes, and their way all round, as (key, words): what a band or boxing can be made from."""
+    found = []
+    for row in part.job.panels():
+        if row.shape and row.key != part.key:
+            shape = shape_of_part(row)
+            found.append((f"{row.key}.round", f"{row.name}, all round: {format_length(perimeter(shape), units)}"))
+            if len(shape.edges) > 1:
+                found += [
+                    (f"{row.key}.{s}", f"{row.name}, {s}: {format_length(side_length(shape, s), units)}")
+                    for s in SIDES
+                    if any(e.side == s for e in shape.edges)
+                ]
+    return found
+
+
+def shape_from_edge(part: JobPart, source: str, height: float, strips: int) -> Shape:
+    """Return the band that is sewn to a side of another panel, or a strip of boxing round it. Raises BadInput where it is not there."""
+    key, _, side = source.rpartition(".")
+    row = next((p for p in part.job.panels() if p.key == key and p.shape), None)
+    if row is None:
+        raise BadInput("source", source, "an edge of another shape of this tag")
+    if side == "round":
+        return boxing_round(part.name, shape_of_part(row), height, part.part.joins, strips=strips)
+    return band_from_edge(part.name, shape_of_part(row), side, height, part.part.joins)  # type: ignore[arg-type]
 
 
 def shape_from_library(part: JobPart, source: str) -> Shape:
@@ -285,11 +315,13 @@ def readiness_of(job: Job) -> Readiness:
     return readiness(job.kind, shapes_of(job), count=job.count, untopped=untopped, pads=pads)
 
 
-def set_edges(part: JobPart, joins: dict[str, tuple[str, float]]) -> None:
-    """Hold edges another way: name to join and allowance."""
+def set_edges(part: JobPart, joins: dict[str, tuple[str, float]], *, sides: dict[str, Side] | None = None) -> None:
+    """Hold edges another way: name to join and allowance; and to the side that they lie on."""
     shape = shape_of_part(part)
     for name, (join, adds) in joins.items():
         shape = shape.with_edge(name, join=join, adds=adds)
+    for name, side in (sides or {}).items():
+        shape = shape.facing(name, side)
     keep_shape(part, shape, part.shape_way, words=f"{part.name}: edge {', '.join(joins)} held another way")
 
 

@@ -130,8 +130,8 @@ def _edges(shape: Shape, units: Units, edge_form: EdgeForm | None, edge: str) ->
     rows = []
     for drawn in shape_drawing(shape, units).edges:
         mine = edge_form if edge_form is not None and edge == drawn.name else None
-        form = mine or EdgeForm(units=units, initial={"join": drawn.join, "adds": drawn.adds}, prefix=drawn.name)
-        rows.append({"drawn": drawn, "form": form})
+        form = mine or EdgeForm(units=units, initial={"join": drawn.join, "adds": drawn.adds, "side": drawn.side}, prefix=drawn.name)
+        rows.append({"drawn": drawn, "form": form, "part_form": asked.PartForm(units=units)})
     return rows
 
 
@@ -253,12 +253,13 @@ def _thumb(part: JobPart) -> dict[str, str] | None:
     return {"view": view, "path": path_of(outline.points, y1)}
 
 
-def _rest(part: JobPart, way: str) -> dict[str, Any]:
+def _rest(part: JobPart, way: str, units: Units) -> dict[str, Any]:
     """What the form of a way has to know of the part."""
     if way == "block":
         return {"is_round": part.part.form == "disc"}
     rest: dict[str, Any] = {"has_partner": part.part.mirror is not None}
-    return rest | ({"sources": services.library(part)} if way == "library" else {})
+    sources = {"library": services.library, "edge": services.edges_to_follow}.get(way)
+    return rest | ({"sources": sources(part, units)} if sources else {})
 
 
 def _blank(request: HttpRequest, part: JobPart, way: str) -> WorkForm:
@@ -272,7 +273,7 @@ def _blank(request: HttpRequest, part: JobPart, way: str) -> WorkForm:
         "wrap": part.wrap,
     }
     initial = {k: v for k, v in board.items() if v is not None} if way in ("block", "board") else {}
-    return FORMS[way](units=units, initial=initial | ({"which": 1} if way == "file" else {}), **_rest(part, way))
+    return FORMS[way](units=units, initial=initial | ({"which": 1} if way == "file" else {}), **_rest(part, way, units))
 
 
 @require_POST
@@ -282,7 +283,8 @@ def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
     part = panel_or_404(job.panels(), key)
     if way not in FORMS:
         raise Http404
-    form = FORMS[way](request.POST, request.FILES, units=request.workroom.units, **_rest(part, way))  # type: ignore[attr-defined]
+    units = request.workroom.units  # type: ignore[attr-defined]
+    form = FORMS[way](request.POST, request.FILES, units=units, **_rest(part, way, units))
     if not form.is_valid():
         return _page(request, job, part, bound=form, way=way)
     data = dict(form.cleaned_data)
@@ -296,6 +298,9 @@ def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
                 raise BadInput("file", f"{upload.size / 1e6:.1f} MB", f"at most {services.MOST_BYTES / 1e6:.0f} MB")
             shape = services.shape_from_file(part, upload.name, upload.read(), unit=data["unit"], which=data["which"] or 1)
             services.keep_shape(part, shape, "file", pair=pair)
+        elif way == "edge":
+            made = services.shape_from_edge(part, data["source"], data["height"], data["strips"] or 1)
+            services.keep_shape(part, made, "edge", pair=pair)
         elif way == "library":
             services.keep_shape(part, services.shape_from_library(part, data["source"]), "library", pair=pair)
         else:
@@ -359,7 +364,8 @@ def hold_edge(request: HttpRequest, number: int, key: str, edge: str) -> HttpRes
     if not form.is_valid():
         return _page(request, job, part, edge_form=form, edge=edge)
     try:
-        services.set_edges(part, {edge: (form.cleaned_data["join"], form.cleaned_data["adds"])})
+        sides = {edge: form.cleaned_data["side"]} if form.cleaned_data["side"] else {}
+        services.set_edges(part, {edge: (form.cleaned_data["join"], form.cleaned_data["adds"])}, sides=sides)
     except BadInput as refusal:
         form.refuse(refusal)
         return _page(request, job, part, edge_form=form, edge=edge)
