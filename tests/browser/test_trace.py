@@ -125,3 +125,21 @@ def test_an_outline_is_cut_rounded_and_pulled_by_mouse_and_key_and_each_is_taken
     page.mouse.click(line["x"] + line["width"] * 0.45, line["y"] + line["height"] * 0.5)
     expect(figures).to_have_text(now)
     assert watched.wrong == []
+
+
+def test_a_photo_is_taken_with_the_device_s_own_camera_and_what_it_lacks_is_said(sample, playwright, browser_type_launch_args):
+    """Chromium's fake camera shows a moving test picture: no marker is in it, and the page says which."""
+    fake = ["--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"]
+    browser = playwright.chromium.launch(**{**browser_type_launch_args, "args": [*browser_type_launch_args["args"], *fake]})
+    watched = watch(browser, sample)
+    page = watched.page
+    sign_in(watched)
+    watched.go("/tags/124/trace/inside_back/photo/?again=1")
+    watched.press("This device’s camera")
+    watched.press("Take it")
+    expect(page.get_by_text(re.compile(r"Taken: \d+ × \d+"))).to_be_visible()
+    assert page.locator("#photo").evaluate("box => box.files[0].type") == "image/jpeg"
+    watched.press("Trace it")
+    expect(page.get_by_role("alert").filter(has_text="marker")).to_be_visible()
+    assert [w for w in watched.wrong if "422" not in w] == []
+    browser.close()

@@ -153,7 +153,7 @@ def test_a_photo_that_cannot_be_used_changes_nothing(bench, chair, content, says
 def test_the_bench_camera_stands_in_and_a_newer_photo_takes_the_older_one_s_place(bench, chair, settings):
     base = f"/tags/{chair.number}/trace/seat/photo/"
     assert "Trace it" in bench.get(base).content.decode()
-    shot = {"cover": "stool top", "cloth": "striped", "table": "wood", "tilt": "12", "shadow": "on"}
+    shot = {"cover": "stool top", "cloth": "striped", "table": "wood", "light": "1", "tilt": "12", "shadow": "on"}
     for _ in range(2):
         assert bench.post(base + "bench/", shot).status_code == 302
     assert CoverPhoto.objects.count() == 1

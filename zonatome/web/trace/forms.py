@@ -363,6 +363,7 @@ class BenchForm(WorkForm):
     cover = forms.ChoiceField(label="Cover", choices=[(c, c) for c in COVERS])
     cloth = forms.ChoiceField(label="Cloth", choices=[(c, c) for c in CLOTHS])
     table = forms.ChoiceField(label="Table", choices=[(t, t) for t in TABLES])
+    light = forms.ChoiceField(label="Light", choices=[("0.4", "from a window"), ("0", "even"), ("1", "a lamp at one side")])
     tilt = forms.IntegerField(label="Camera tilted, degrees", min_value=0, max_value=25, initial=10)
     shadow = forms.BooleanField(label="With a shadow", required=False)
     frayed = forms.BooleanField(label="Frayed", required=False)

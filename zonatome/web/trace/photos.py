@@ -87,7 +87,8 @@ def bench(request: HttpRequest, number: int, key: str) -> HttpResponse:
     form = BenchForm(request.POST, units=request.workroom.units)  # type: ignore[attr-defined]
     if not form.is_valid():
         return _page(request, number, key, forms={"bench_form": form, "is_new": True})
-    content, _ = photograph(Shot(**{**form.cleaned_data, "tilt": float(form.cleaned_data["tilt"])}), BENCH_MAT)
+    chosen = form.cleaned_data
+    content, _ = photograph(Shot(**{**chosen, "tilt": float(chosen["tilt"]), "light": float(chosen["light"])}), BENCH_MAT)
     try:
         photo = services.photo_of_cover(part, content, BENCH_MAT)
     except ZonatomeError as refusal:
