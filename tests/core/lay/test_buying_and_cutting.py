@@ -1,12 +1,14 @@
 """How much to buy, and the cut sheet's figures."""
 
 import io
+from dataclasses import replace
 from decimal import Decimal
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from pypdf import PdfReader
+from shapely.geometry import LineString
 
 from tests.core.lay.requests_of_the_trade import rectangles, six_chairs
 from zonatome.core.errors import BadInput
@@ -16,7 +18,9 @@ from zonatome.core.lay.buying import purchase
 from zonatome.core.lay.cutting import cut_sheet
 from zonatome.core.lay.request import Lay, LayRequest, PieceAsk, Placement, Roll
 from zonatome.core.lay.search import easy_lay
-from zonatome.core.trace.by_tape import disc_shape
+from zonatome.core.trace.by_tape import disc_shape, trapezoid_shape
+from zonatome.core.trace.cut_marks import marks_up_the_roll, up_the_roll
+from zonatome.core.trace.shape import Mark, Match
 
 HEAD = SheetHead("118 Foyer side chairs × 6", "Skerry, 140 cm wide", "Laid 5.42 m, buy 5.60 m", "3 December 2026")
 
@@ -117,3 +121,18 @@ def test_the_svg_is_in_millimetres_with_the_left_selvage_on_top():
     assert 'width="500.0mm" height="1400.0mm"' in text
     assert "M0.0 612.0L500.0 612.0" in text  # y = 788 from the right selvage is 612 from the left one
     assert "Seat &lt;6&gt; &amp; welt" in text
+
+
+@given(st.sampled_from([0.0, 90.0, 180.0, 270.0]), st.booleans(), st.floats(0, 900), st.floats(0, 900))
+def test_marks_lie_on_the_piece_however_it_is_turned_and_flipped(turn, flip, x, y):
+    shape = trapezoid_shape("Back", 420, 380, 560, {"bottom": "stapled_under"})
+    shape = replace(shape, matches=(Match("b", 200.0, True),), marks=(Mark("button", ((200.0, 300.0),)),))
+    piece = up_the_roll(shape.cut_line)
+    asked = LayRequest(Roll(1400, (0, 0)), 0, (PieceAsk("back", piece, 1, (turn,)),), ())
+    lay = Lay(900, 0.5, 800, 0, (Placement("back", 1, x, y, turn, flip),))
+    row = cut_sheet(asked, lay, {}, {"back": marks_up_the_roll(shape)}).rows[0]
+    lines = [LineString(line) for line in row.marks]
+    assert len(lines) == 4 + 2 + 2, "four centre notches, a double one, the cross of a button"
+    edge = row.outline.polygon.exterior
+    assert all(row.outline.polygon.buffer(0.01).covers(line) for line in lines)
+    assert sum(line.distance(edge) < 0.5 for line in lines) == 6, "each notch reaches the cut edge, where the shears snip it"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import itertools
 from dataclasses import dataclass
 
 from reportlab.lib import colors
@@ -125,6 +126,9 @@ def _outline(canvas: Canvas, row: CutRow, left: float, base: float, scale: float
     path.close()
     canvas.setFillColor(colors.white)
     canvas.drawPath(path, fill=1)
+    for mark in row.marks:
+        for (ax, ay), (bx, by) in itertools.pairwise(mark):
+            canvas.line(left + ax * scale, base + ay * scale, left + bx * scale, base + by * scale)
     x0, y0, x1, y1 = row.outline.bounds
     cx, cy = left + (x0 + x1) / 2 * scale, base + (y0 + y1) / 2 * scale
     canvas.setFillColor(INK)

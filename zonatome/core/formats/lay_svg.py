@@ -21,6 +21,10 @@ def lay_svg(request: LayRequest, lay: Lay, sheet: CutSheet, *, title: str) -> st
         name = escape(row.name)
         line = path_of(row.outline.points, request.roll.width)
         rows.append(f'<path id="{escape(row.key)}" d="{line}" fill="none" stroke="#000" stroke-width="1"/>')
+        rows += [
+            f'<path d="{path_of(mark, request.roll.width, closed=False)}" fill="none" stroke="#b03020" stroke-width="1"/>'
+            for mark in row.marks
+        ]
         if not row.is_strip:
             x0, y0, x1, y1 = row.outline.bounds
             at = f'x="{fixed((x0 + x1) / 2)}" y="{fixed(request.roll.width - (y0 + y1) / 2)}"'

@@ -13,13 +13,11 @@ from xml.sax.saxutils import escape, quoteattr
 import ezdxf
 
 from zonatome.core.outline import Point
+from zonatome.core.trace.cut_marks import mark_lines, notch_lines
 from zonatome.core.trace.joins import JOINS
-from zonatome.core.trace.shape import LINES, Shape
+from zonatome.core.trace.shape import Shape
 from zonatome.core.units import Units, format_length
 
-DEPTH = 6.0  # mm that a notch is drawn long
-ASIDE = 2.0  # mm between the two of a double notch
-CROSS = 4.0  # mm: the arms of a mark that is one point
 ROOM = 10.0  # mm round the cut line
 LAYERS = {"finished": 5, "cut": 7, "notches": 1, "marks": 3, "words": 8}  # a layer's name and its colour number in a DXF
 
@@ -46,17 +44,10 @@ def strokes_of(shape: Shape) -> Iterator[Stroke]:
     """Yield every line that a drawing of a shape has: both lines, notches to the cut line, marks, the arrow to the top."""
     yield Stroke("finished", shape.outline.points, True)
     yield Stroke("cut", shape.cut_line.points, True)
-    for notch in shape.notches:
-        (x, y), (u, v) = notch.at, notch.outward
-        for aside in (-ASIDE, ASIDE) if notch.is_double else (0.0,):
-            yield Stroke("notches", ((x - v * aside, y + u * aside), (x - v * aside + u * DEPTH, y + u * aside + v * DEPTH)))
-    for mark in shape.marks:
-        if mark.means in LINES:
-            yield Stroke("marks", mark.points)
-        else:
-            ((x, y),) = mark.points
-            yield Stroke("marks", ((x - CROSS, y), (x + CROSS, y)))
-            yield Stroke("marks", ((x, y - CROSS), (x, y + CROSS)))
+    for line in notch_lines(shape):
+        yield Stroke("notches", line)
+    for line in mark_lines(shape):
+        yield Stroke("marks", line)
     x, y = shape.outline.polygon.representative_point().coords[0]
     tall = shape.outline.height * 0.12
     yield Stroke("marks", ((x, y + 8), (x, y + 8 + tall)))

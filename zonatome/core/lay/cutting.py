@@ -6,10 +6,13 @@ the edge y = width of the cloth's frame.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
-from zonatome.core.lay.request import Lay, LayRequest
-from zonatome.core.outline import Outline
+from zonatome.core.lay.request import Lay, LayRequest, Placement
+from zonatome.core.outline import Outline, Point, turn_of
+
+Line = tuple[Point, ...]
 
 MOST_CORNERS = 12  # a piece with more is traced from its shape; its box says where to put it
 
@@ -34,6 +37,7 @@ class CutRow:
     outline: Outline
     is_strip: bool = False
     turn_degrees: float = 0.0
+    marks: tuple[Line, ...] = ()  # notches, buttons, stitch lines where they lie on the cloth
 
 
 @dataclass(frozen=True)
@@ -44,8 +48,11 @@ class CutSheet:
     rows: tuple[CutRow, ...]
 
 
-def cut_sheet(request: LayRequest, lay: Lay, names: dict[str, str]) -> CutSheet:
-    """Return the order of cutting for a lay; `names` gives the words for the ids of pieces and strips."""
+def cut_sheet(request: LayRequest, lay: Lay, names: dict[str, str], marks: Mapping[str, tuple[Line, ...]] | None = None) -> CutSheet:
+    """Return the order of cutting for a lay.
+
+    `names` gives the words for the ids of pieces and strips, `marks` the lines that a piece carries, in its own frame.
+    """
     pieces = [(p, p.on_cloth(request.by_id[p.piece])) for p in lay.placements]
     pieces.sort(key=lambda entry: (-round(entry[1].area), entry[0].piece, entry[0].copy))
     rows: list[CutRow] = []
@@ -62,6 +69,7 @@ def cut_sheet(request: LayRequest, lay: Lay, names: dict[str, str]) -> CutSheet:
                 is_box,
                 outline,
                 turn_degrees=placement.turn_degrees,
+                marks=tuple(_on_cloth(placement, line) for line in (marks or {}).get(placement.piece, ())),
             )
         )
     strips = sorted(lay.strips, key=lambda s: (s.strip, s.outline.bounds[0], s.outline.bounds[1]))
@@ -70,6 +78,13 @@ def cut_sheet(request: LayRequest, lay: Lay, names: dict[str, str]) -> CutSheet:
         name = f"{names.get(strip.strip, strip.strip)} strip {number + 1}"
         rows.append(CutRow(len(rows) + 1, f"{strip.strip}.strip{number + 1}", name, corners, is_box, strip.outline, is_strip=True))
     return CutSheet(_cross_cuts(rows), tuple(rows))
+
+
+def _on_cloth(placement: Placement, line: Line) -> Line:
+    """A line of a piece where the piece lies: mirrored, turned about (0, 0), moved, as its outline is."""
+    c, s = turn_of(placement.turn_degrees)
+    way = -1.0 if placement.flip else 1.0
+    return tuple((c * x - s * way * y + placement.x, s * x + c * way * y + placement.y) for x, y in line)
 
 
 def _corners(request: LayRequest, outline: Outline) -> tuple[tuple[Corner, ...], bool]:

@@ -27,6 +27,7 @@ class PlacementDrawing:
     size: str
     arrow: str
     is_strip: bool
+    marks: str = ""
 
 
 @dataclass(frozen=True)
@@ -82,7 +83,8 @@ def lay_drawing(request: LayRequest, lay: Lay, sheet: CutSheet, names: dict[str,
         long = min(90.0, (x1 - x0) * 0.3)
         arrow_at = (x0 + long * 0.8, y) if words.aside else (x, y + words.size * (0.55 * len(words.lines) + 0.35))
         arrow = _arrow(*arrow_at, long, row.turn_degrees)
-        made.append(PlacementDrawing(row.key, row.name, path, tone, placed, fixed(x), fixed(words.size), arrow, False))
+        marks = "".join(path_of(line, top, closed=False) for line in row.marks)
+        made.append(PlacementDrawing(row.key, row.name, path, tone, placed, fixed(x), fixed(words.size), arrow, False, marks))
     return LayDrawing(
         view=f"{fixed(-BESIDE)} 0 {fixed(shown + 2 * BESIDE)} {fixed(request.roll.width + ABOVE + BELOW)}",
         width=fixed(shown + 2 * BESIDE),

@@ -15,9 +15,10 @@ import zonatome
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import write_lay, write_request
 from zonatome.core.lay.buying import Purchase, purchase
+from zonatome.core.lay.cutting import Line
 from zonatome.core.lay.request import LayRequest, PieceAsk, Roll, StripAsk
 from zonatome.core.lay.search import easy_lay
-from zonatome.core.outline import Outline
+from zonatome.core.trace.cut_marks import marks_up_the_roll, up_the_roll
 from zonatome.core.trim.welt import JOIN
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
@@ -27,14 +28,8 @@ TURNS = {"one_way": (0.0,), "two_way": (0.0, 180.0), "any": (0.0, 90.0, 180.0, 2
 RAILROADED = {"one_way": (90.0,), "two_way": (90.0, 270.0), "any": TURNS["any"]}
 SECONDS = 20.0
 SHORTEST_STRIP = 500.0
+SAME_PIECE = 1.0  # mm2
 NOT_LAYABLE = "not layable"
-
-
-def up_the_roll(outline: Outline) -> Outline:
-    """Return an outline as it lies up the roll, its top toward x = 0, its box from (0, 0)."""
-    turned = outline.turned(90)
-    x0, y0, _, _ = turned.bounds
-    return turned.moved(-x0, -y0)
 
 
 def request_for(job_cloth: JobCloth) -> LayRequest:
@@ -70,6 +65,17 @@ def _strips(job: Job, job_cloth: JobCloth) -> tuple[StripAsk, ...]:
         return ()
     shortest = min(SHORTEST_STRIP, welt.to_cut)
     return (StripAsk("welt", round(welt.strip_width, 1), round(welt.to_cut, 1), JOIN, max(shortest, JOIN + 10)),)
+
+
+def marks_of(job: Job, asked: LayRequest) -> dict[str, tuple[Line, ...]]:
+    """Return the marks of each piece as it lies up the roll; none of a shape that is another one since the lay was asked for."""
+    laid, found = {piece.id: piece.outline for piece in asked.pieces}, {}
+    for part in job.panels():
+        if part.shape and part.key in laid:
+            shape = shape_of_part(part)
+            if abs(shape.cut_line.area - laid[part.key].area) < SAME_PIECE:
+                found[part.key] = marks_up_the_roll(shape)
+    return found
 
 
 def fingerprint_of(request: LayRequest) -> str:

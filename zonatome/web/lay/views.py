@@ -109,7 +109,7 @@ def _names(job: Job) -> dict[str, str]:
 
 def _sheet(run: LayRun) -> tuple[Any, Any, CutSheet]:
     asked, lay = run.asked(), run.lay()
-    return asked, lay, cut_sheet(asked, lay, _names(run.job_cloth.job))
+    return asked, lay, cut_sheet(asked, lay, _names(run.job_cloth.job), services.marks_of(run.job_cloth.job, asked))
 
 
 def _board(job_cloth: JobCloth, units: Units) -> dict[str, Any]:

@@ -353,8 +353,8 @@ class CushionForm(WorkForm):
 class MatForm(WorkForm):
     """The mat: how far the markers' centres are apart."""
 
-    width = LengthField(label="Markers apart, across", least=100, most=5000)
-    height = LengthField(label="Markers apart, up and down", least=100, most=5000)
+    width = LengthField(label="Apart, across", least=100, most=5000)
+    height = LengthField(label="Apart, down", least=100, most=5000)
 
 
 class BenchForm(WorkForm):
