@@ -71,6 +71,17 @@ def test_a_cut_line_is_never_nearer_than_the_allowance_nor_farther_than_its_mitr
     assert outline.polygon.buffer(allowance * 3 + 0.01, join_style="mitre").covers(cut.polygon)
 
 
+def test_slips_that_only_touch_the_outline_are_not_lost():
+    """Two outlines on which a union of what merely touches fell into pieces."""
+    torn = outline_of([(225, 0), (29.974648454369902, 92.25248208062989), (-48.54101966249684, 35.267115137548394),
+                       (-48.54101966249685, -35.26711513754838), (18.541019662496833, -57.06339097770922)])  # fmt: skip
+    for adds in ([13, 50, 0, 25, 10], [0, 0, 0, 0, 6], [110, 13, 13, 0, 50]):
+        cut = offset_by_edge(torn, adds)
+        assert cut.polygon.is_valid
+        assert cut.polygon.buffer(0.001).covers(torn.polygon)
+        assert cut.area > torn.area + sum(a * 30 for a in adds)
+
+
 @given(st.one_of(stars(), with_arcs()), st.data())
 def test_every_cut_edge_stands_at_its_own_allowance_whatever_the_joins(outline, data):
     """Just inside an edge's allowance is cloth; just outside it is none, unless a neighbour's allowance reaches there."""

@@ -22,6 +22,7 @@ Point = tuple[float, float]
 MITRE_LIMIT = 3.0  # a mitre longer than three allowances is squared: sharper points fray and are trimmed anyway
 STRAIGHT_DEGREES = 1e-4  # a turn below this is no corner
 BLUNT_DEGREES = 45.0  # a corner that turns less than this is not squared
+HAIR = 1e-6  # mm by which a slip overlaps the outline: two polygons that only touch are not always joined by their union
 QUARTER_TURNS = {0.0: (1.0, 0.0), 90.0: (0.0, 1.0), 180.0: (-1.0, 0.0), 270.0: (0.0, -1.0)}
 
 
@@ -167,11 +168,11 @@ def offset_by_edge(outline: Outline, allowances: Sequence[float]) -> Outline:
     for i in range(n):
         slip = _slip(outline.points, allowances, i)
         if slip is not None:
-            slips.append(slip)
+            slips.append(slip.buffer(HAIR, join_style="mitre"))
     grown = unary_union(slips)
     ring = Polygon(orient(grown).exterior)
     clean = ring.simplify(SAME_POINT / 10)
-    return Outline(tuple((float(x), float(y)) for x, y in clean.exterior.coords[:-1]))
+    return Outline(tuple((round(float(x), 5), round(float(y), 5)) for x, y in clean.exterior.coords[:-1]))
 
 
 def _slip(points: Sequence[Point], allowances: Sequence[float], i: int) -> Polygon | None:
@@ -182,7 +183,7 @@ def _slip(points: Sequence[Point], allowances: Sequence[float], i: int) -> Polyg
     reach = [a, b, _outside(a, b, depth, a), _outside(a, b, depth, b)]
     reach += _corner(points, allowances, i) + _corner(points, allowances, (i + 1) % n)
     hull = MultiPoint(reach).convex_hull
-    return hull if isinstance(hull, Polygon) and hull.area > 0 else None
+    return hull if isinstance(hull, Polygon) and hull.area > HAIR else None
 
 
 def _outside(a: Point, b: Point, depth: float, at: Point) -> Point:

@@ -14,7 +14,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.trace.mat import Array
 
-FIT = (0.06, 0.45)  # mm: bounds of how far, on the mean, the smooth curve may leave the traced line; its own raggedness decides
+FIT = (0.03, 0.45)  # mm: bounds of how far, on the mean, the smooth curve may leave the traced line; its own raggedness decides
 FURTHEST = 1.0  # mm that the smooth curve may leave the traced line anywhere
 STRAIGHT = 0.8  # mm: a side that bows by no more than this is straight
 FINENESS = 0.25  # mm that a curve's fewer points may leave out
@@ -68,7 +68,7 @@ def _smooth(line: Array, fineness: float, *, closed: bool = False) -> list[tuple
         curve = np.array(splev(np.linspace(0, 1, 4 * len(line)), knots)).T
         if float(shapely.distance(shapely.points(curve), traced).max()) <= FURTHEST:
             curve[0], curve[-1] = line[0] if not closed else curve[0], line[-1] if not closed else curve[0]
-            drawn = [(float(x), float(y)) for x, y in LineString(curve).simplify(fineness / 2).coords]
+            drawn = [(float(x), float(y)) for x, y in LineString(curve).simplify(fineness * 0.65).coords]
             return drawn if all(math.isfinite(v) for p in drawn for v in p) else thin
         fit /= 2
     return thin
