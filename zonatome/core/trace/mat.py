@@ -6,7 +6,7 @@ The mat's frame: origin at marker 3's centre, x toward marker 2, y toward marker
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import cv2
@@ -21,6 +21,7 @@ NAMES = ("top left", "top right", "bottom right", "bottom left")
 MARKER = 60.0  # mm: the black square's side
 LEAST_MAT, MOST_MAT = 100.0, 5000.0
 ROUNDS, TERMS = 12, 14
+NEAREST = (0.125, 0.09, 0.06, 0.04)  # how near two squares may lie: the paper's edge must not be taken for the marker's, nor hide it
 STEP = 1e-6
 TURNED_MOST = 0.35  # radians: a marker that lies more askew than 20 degrees has been put in another's place
 
@@ -91,13 +92,14 @@ def find_markers(grey: NDArray[np.uint8]) -> dict[int, Array]:
     settings.cornerRefinementMaxIterations = 60
     settings.cornerRefinementMinAccuracy = 0.005
     settings.adaptiveThreshWinSizeMax = 53
-    detector = cv2.aruco.ArucoDetector(cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_4X4_50), settings)
-    corners, ids, _ = detector.detectMarkers(grey)
     found: dict[int, Array] = {}
-    for quad, number in zip(corners, ids.flatten() if ids is not None else (), strict=True):
-        here, key = np.asarray(quad, float).reshape(4, 2), int(number)
-        if key in IDS and (key not in found or cv2.contourArea(here.astype(np.float32)) > cv2.contourArea(found[key].astype(np.float32))):
-            found[key] = here
+    for apart in NEAREST:
+        settings.minMarkerDistanceRate = apart
+        detector = cv2.aruco.ArucoDetector(cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_4X4_50), settings)
+        for key, quad in _largest(*detector.detectMarkers(grey)[:2]).items():
+            found.setdefault(key, quad)
+        if not 0 < len(found) < len(IDS):
+            break
     missing = [i for i in IDS if i not in found]
     if len(missing) == len(IDS):
         raise NoAnswer("no marker can be seen: lay the four printed markers 0 to 3 round the cover, all in the picture and sharp")
@@ -106,6 +108,16 @@ def find_markers(grey: NDArray[np.uint8]) -> dict[int, Array]:
         raise NoAnswer(
             f"{names} cannot be seen: uncover {'them' if len(missing) > 1 else 'it'}, no glare on it, all of it in the picture and sharp"
         )
+    return found
+
+
+def _largest(corners: Sequence[object], ids: object) -> dict[int, Array]:
+    """The corners of each of the mat's markers; of several that read the same, the largest."""
+    found: dict[int, Array] = {}
+    for quad, number in zip(corners, np.asarray(ids).flatten() if ids is not None else (), strict=True):
+        here, key = np.asarray(quad, float).reshape(4, 2), int(number)
+        if key in IDS and (key not in found or cv2.contourArea(here.astype(np.float32)) > cv2.contourArea(found[key].astype(np.float32))):
+            found[key] = here
     return found
 
 

@@ -30,9 +30,11 @@ SHOWN = 110.0  # mm past the markers' centres that the flat picture shows
 KEEP_CLEAR = 26.0  # mm round a marker's black square: its white paper
 NEAR_MARKER = 34.0  # mm round that paper that is surely table
 LEAST_COVER = 2500.0  # mm2: a smaller patch is a scrap or a stain
+DENT, DEEPEST_DENT = 26.0, 11.0  # mm: how wide and deep a dent of the coarse edge may be to be filled
 CUTS = 4
 NO_COVER = "no cover can be told from the table: lay it on a table of another tone, all of it between the markers"
 LEAST_CONTRAST = 5.0  # of colour and lightness together across the edge, at its middle: a shadow's edge is softer than a cloth's
+SURELY = 30.0  # what is so far from the table's colour is cover, however much further the cloth's other colours are
 LEAST_APART = 3.0  # how far cover and table must differ, in steps of lightness or colour
 SPACING = 1.5  # mm between points of the edge
 REACH = 7.0  # mm to each side that the edge is looked for
@@ -211,12 +213,29 @@ def _coarse_edge(flat: _Flat, mat: Mat) -> Array:
     count, labels, stats, _ = cv2.connectedComponentsWithStats(solid, connectivity=4)
     if count < 2 or stats[1:, cv2.CC_STAT_AREA].max() * COARSE**2 < LEAST_COVER:
         raise NoAnswer(NO_COVER)
-    largest = (labels == 1 + int(stats[1:, cv2.CC_STAT_AREA].argmax())).astype(np.uint8)
+    largest = _undented((labels == 1 + int(stats[1:, cv2.CC_STAT_AREA].argmax())).astype(np.uint8))
     contours, _ = cv2.findContours(largest, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     contour = max(contours, key=cv2.contourArea).reshape(-1, 2)
     points = np.column_stack([flat.left + contour[:, 0] * COARSE, flat.top - contour[:, 1] * COARSE])
     area = float((points[:, 0] * np.roll(points[:, 1], -1) - np.roll(points[:, 0], -1) * points[:, 1]).sum())
     return points if area > 0 else points[::-1].copy()
+
+
+def _undented(cover: Pixels) -> Pixels:
+    """The cover with its small dents filled: a flower of the table's own colour at the edge looks like one.
+
+    What is deeper than a flower, a slot or a relief cut, stays open; a true notch is found again when the edge is looked for.
+    """
+    size = 2 * round(DENT / COARSE / 2) + 1
+    closed = cv2.morphologyEx(cover, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size)))
+    count, labels, _, _ = cv2.connectedComponentsWithStats(np.asarray((closed > 0) & (cover == 0), np.uint8), connectivity=4)
+    inward = cv2.distanceTransform(np.asarray(closed, np.uint8), cv2.DIST_L2, 3)
+    made = cover.copy()
+    for number in range(1, count):
+        here = labels == number
+        if inward[here].max() * COARSE <= DEEPEST_DENT:
+            made[here] = 1
+    return np.asarray(made, np.uint8)
 
 
 def _told_apart(features: NDArray[np.float32], table: NDArray[np.bool_], unknown: NDArray[np.bool_]) -> NDArray[np.bool_]:
@@ -357,7 +376,7 @@ def _found_along(photo: Pixels, camera: Camera, points: Array, reach: float, alo
     if of_table:  # whatever is not like the table is cover: a stripe that runs along the edge is no edge
         away = np.linalg.norm(calm - outer[:, None, :], axis=2)
         level = _eased(np.quantile(away[:, : len(steps) // 3], 0.2, axis=1), 2.0)
-        share = away / (np.maximum(level, LEAST_APART)[:, None])
+        share = away / (np.clip(level, LEAST_APART, SURELY)[:, None])
     else:
         share = ((calm - outer[:, None, :]) * way[:, None, :]).sum(axis=2) / (contrast[:, None] ** 2 + 1e-6)  # 1 inside, 0 outside
     share = np.clip(share, 0, 1)
