@@ -36,6 +36,7 @@ NO_COVER = "no cover can be told from the table: lay it on a table of another to
 LEAST_CONTRAST = 5.0  # of colour and lightness together across the edge, at its middle: a shadow's edge is softer than a cloth's
 SURELY = 30.0  # what is so far from the table's colour is cover, however much further the cloth's other colours are
 LEAST_APART = 3.0  # how far cover and table must differ, in steps of lightness or colour
+NARROW, WIDE = 4, 9  # points to each side by whose middle a jump is told from the edge
 SPACING = 1.5  # mm between points of the edge
 REACH = 7.0  # mm to each side that the edge is looked for
 FINE = 0.2  # mm a step of that look
@@ -302,7 +303,7 @@ def _fine_edge(photo: Pixels, camera: Camera, coarse: Array) -> tuple[Array, flo
         (REACH * 0.45, ALONG * 0.5, 0.6, False),
     ):
         shift, trust, contrast = _found_along(photo, camera, points, reach, along, of_table=of_table)
-        steady = _steadied(shift, trust)
+        steady = _steadied(shift, trust, WIDE if of_table else NARROW)
         spread = float(np.median(np.abs(shift - _eased(shift, 4.0)))) * 1.5
         points = points + _normals(points) * steady[:, None]
         points = _evenly(_eased(points, ease), SPACING)
@@ -392,10 +393,9 @@ def _found_along(photo: Pixels, camera: Camera, points: Array, reach: float, alo
     return shift, trust, contrast
 
 
-def _steadied(shift: Array, trust: Array) -> Array:
+def _steadied(shift: Array, trust: Array, window: int) -> Array:
     """Shifts with what is not to be trusted, or jumps away from its neighbours, taken from them."""
     count = len(shift)
-    window = 4
     around = np.stack([np.roll(shift, k) for k in range(-window, window + 1)])
     middle = np.median(around, axis=0)
     good = (trust > 0.15) & (np.abs(shift - middle) < 1.2)
