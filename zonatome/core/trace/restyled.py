@@ -16,7 +16,7 @@ from zonatome.core.outline import Outline, Point
 from zonatome.core.survey.kind import ButtonGrid, Side
 from zonatome.core.tolerances import SAME_LENGTH
 from zonatome.core.trace.joins import JOINS
-from zonatome.core.trace.shape import Edge, Mark, Shape, edge_name
+from zonatome.core.trace.shape import Edge, Mark, Shape, edge_name, side_of
 
 ON_LINE = 1e-4  # mm: how near a point must lie to count as on an old edge
 
@@ -37,7 +37,7 @@ def split_shape(shape: Shape, at: Sequence[float], names: Sequence[str]) -> tupl
     if len(pieces) != len(names):
         raise BadInput("at", [round(a, 1) for a in at], f"lines that cut it into {len(names)} strips, not {len(pieces)}")
     pieces.sort(key=lambda p: p.bounds[0])
-    return tuple(_to_corner(_strip(shape, piece, name)) for piece, name in zip(pieces, names, strict=True))
+    return tuple(_strip(shape, piece, name).at_corner() for piece, name in zip(pieces, names, strict=True))
 
 
 def cut_by_line(shape: Shape, a: Point, b: Point, *, join: str, names: tuple[str, str]) -> tuple[Shape, Shape]:
@@ -57,11 +57,6 @@ def cut_by_line(shape: Shape, a: Point, b: Point, *, join: str, names: tuple[str
     return _strip(shape, parts[0], names[0], join), _strip(shape, parts[1], names[1], join)
 
 
-def _to_corner(shape: Shape) -> Shape:
-    x0, y0, _, _ = shape.outline.bounds
-    return shape.moved_by(lambda p: (p[0] - x0, p[1] - y0))
-
-
 def _strip(shape: Shape, piece: Polygon, name: str, join: str = "sewn") -> Shape:
     points: list[Point] = [(float(x), float(y)) for x, y in list(piece.exterior.coords)[:-1]]
     if not piece.exterior.is_ccw:
@@ -75,21 +70,13 @@ def _strip(shape: Shape, piece: Polygon, name: str, join: str = "sewn") -> Shape
         if i and number[i - 1] == edge:
             continue
         if edge is None:
-            edges.append(Edge(edge_name(len(edges)), i, join, JOINS[join].adds, _facing(points[i], points[(i + 1) % len(points)])))
+            edges.append(Edge(edge_name(len(edges)), i, join, JOINS[join].adds, side_of(points[i], points[(i + 1) % len(points)])))
         else:
             old = shape.edges[edge]
             edges.append(Edge(edge_name(len(edges)), i, old.join, old.adds, old.side))
     outline = Outline(tuple(points))
     marks = tuple(m for m in shape.marks if all(outline.polygon.covers(ShapelyPoint(p)) for p in m.points))
     return Shape(name, outline, tuple(edges), marks=marks)
-
-
-def _facing(a: Point, b: Point) -> Side:
-    """The side of an anticlockwise outline on which a straight stretch lies."""
-    dx, dy = b[0] - a[0], b[1] - a[1]
-    if abs(dx) >= abs(dy):
-        return "bottom" if dx > 0 else "top"
-    return "right" if dy > 0 else "left"
 
 
 def _edge_under(shape: Shape, a: Point, b: Point) -> int | None:
@@ -207,4 +194,4 @@ def with_fly(shape: Shape, side: Side, hidden: float) -> Flied:
         mark = Mark("tuck", tuple((float(x), float(y)) for x, y in (line.coords[0], line.coords[-1])))
         face = replace(face, marks=(*(m for m in face.marks if m.means != "tuck"), mark))
     saved = shape.cut_line.area - face.cut_line.area
-    return Flied(_to_corner(face), _to_corner(fly), saved)
+    return Flied(face.at_corner(), fly.at_corner(), saved)

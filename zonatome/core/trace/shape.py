@@ -187,6 +187,11 @@ class Shape:
         made = replace(self, outline=outline, matches=(), marks=tuple(Mark(m.means, tuple(move(p) for p in m.points)) for m in self.marks))
         return replace(made, matches=self.matches_on(made))
 
+    def at_corner(self) -> Shape:
+        """Return the shape moved so that its box begins at (0, 0)."""
+        x0, y0, _, _ = self.outline.bounds
+        return self.moved_by(lambda p: (p[0] - x0, p[1] - y0))
+
     def matches_on(self, made: Shape) -> tuple[Match, ...]:
         """Return the matching notches at the same share of the edges of the same names of another shape."""
         kept = []
@@ -336,11 +341,14 @@ def _nearest(outline: Outline, to: Point) -> int:
 
 def _side(outline: Outline, start: int, after: int) -> Side:
     """The side of the shape on which an edge lies: the way its middle looks from the shape's own middle."""
-    n = len(outline.points)
-    a, b = outline.points[start], outline.points[after % n]
-    dx, dy = (b[0] - a[0], b[1] - a[1])
     if start == after:
         return "bottom"
+    return side_of(outline.points[start], outline.points[after % len(outline.points)])
+
+
+def side_of(a: Point, b: Point) -> Side:
+    """Return the side of an anticlockwise outline on which a stretch from a to b lies, by the way that it runs."""
+    dx, dy = b[0] - a[0], b[1] - a[1]
     if abs(dx) >= abs(dy):
         return "bottom" if dx > 0 else "top"
     return "right" if dy > 0 else "left"

@@ -162,14 +162,7 @@ def _outward(points: Array, ring: LineString) -> Array:
 def stood_upright(shape: Shape, degrees: float) -> Shape:
     """Return the shape turned so that a line leaning so many degrees to the left stands upright, its box from (0, 0)."""
     c, s = turn_of(-degrees)
-    turned = shape.moved_by(lambda p: (c * p[0] - s * p[1], s * p[0] + c * p[1]))
-    return moved_to_corner(turned)
-
-
-def moved_to_corner(shape: Shape) -> Shape:
-    """Return the shape with its box from (0, 0)."""
-    x0, y0, _, _ = shape.outline.bounds
-    return shape.moved_by(lambda p: (p[0] - x0, p[1] - y0))
+    return shape.moved_by(lambda p: (c * p[0] - s * p[1], s * p[0] + c * p[1])).at_corner()
 
 
 def halved(shape: Shape, found: Fold, take: Half) -> Shape:
@@ -189,7 +182,7 @@ def halved(shape: Shape, found: Fold, take: Half) -> Shape:
     ring = [*_without_kink(chain[:1], chain[1]), *chain[1:-1], *_without_kink(chain[-1:], chain[-2])]
     ring += [(-x, y) for x, y in reversed(chain[1:-1])]
     outline = outline_of([(axis + x, y) for x, y in ring])
-    return moved_to_corner(upright.with_outline(outline))
+    return upright.with_outline(outline).at_corner()
 
 
 def _without_kink(end: list[Point], beside: Point) -> list[Point]:

@@ -89,12 +89,8 @@ class BlockForm(WorkForm):
             del self.fields["board_back"]
 
 
-class EllipseForm(PairForm):
+class EllipseForm(RectangleForm):
     """Its two diameters."""
-
-    width = LengthField(label="Width", most=MOST_SIDE)
-    height = LengthField(label="Height", most=MOST_SIDE)
-    field_order = ["width", "height", "pair"]
 
 
 class TForm(PairForm):
@@ -152,7 +148,18 @@ class BoardForm(PairForm):
     field_order = ["board_width", "board_back", "board_depth", "pair"]
 
 
-class DerivedForm(PairForm):
+class SourceForm(PairForm):
+    """A shape that is made from another one, chosen among those there are."""
+
+    source = forms.ChoiceField(label="Shape of another tag", choices=[])
+
+    def __init__(self, *args: Any, sources: list[tuple[str, str]] | None = None, **kwargs: Any) -> None:
+        """Offer what there is."""
+        super().__init__(*args, **kwargs)
+        self.fields["source"].choices = sources or []  # type: ignore[attr-defined]
+
+
+class DerivedForm(SourceForm):
     """A band or boxing from the edge that it is sewn to."""
 
     source = forms.ChoiceField(label="As long as", choices=[])
@@ -160,22 +167,11 @@ class DerivedForm(PairForm):
     strips = forms.IntegerField(label="Of how many equal strips", min_value=1, max_value=12, initial=1, required=False)
     field_order = ["source", "height", "strips", "pair"]
 
-    def __init__(self, *args: Any, sources: list[tuple[str, str]] | None = None, **kwargs: Any) -> None:
-        """Offer what there is."""
-        super().__init__(*args, **kwargs)
-        self.fields["source"].choices = sources or []  # type: ignore[attr-defined]
 
-
-class LibraryForm(PairForm):
+class LibraryForm(SourceForm):
     """A shape of another tag."""
 
-    source = forms.ChoiceField(label="Shape of another tag", choices=[])
     field_order = ["source", "pair"]
-
-    def __init__(self, *args: Any, sources: list[tuple[str, str]] | None = None, **kwargs: Any) -> None:
-        """Offer what there is."""
-        super().__init__(*args, **kwargs)
-        self.fields["source"].choices = sources or []  # type: ignore[attr-defined]
 
 
 class FileForm(PairForm):
