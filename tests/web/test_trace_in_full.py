@@ -12,6 +12,7 @@ from tests.web.conftest import block
 from zonatome.core.formats.drawing_in import read_drawing
 from zonatome.core.outline import outline_of
 from zonatome.core.pad.layers import PadChoice
+from zonatome.core.survey.furniture import rename_part
 from zonatome.core.trace.by_tape import rectangle_shape, trapezoid_shape
 from zonatome.core.trace.shape import shape_of
 from zonatome.web.jobs.models import Job, JobPart
@@ -19,6 +20,7 @@ from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.services import add_cloth, request_for
 from zonatome.web.pad.services import set_board, set_pad
+from zonatome.web.survey.services import change_furniture, undo_change
 from zonatome.web.trace.models import ShapeChange
 from zonatome.web.trace.services import keep_shape, readiness_of, shape_of_part
 
@@ -259,6 +261,17 @@ def test_a_fly_a_band_and_a_cushion_become_panels_with_shapes_and_one_press_take
     assert request_for(load_job(chair.number).cloths.get()).pieces[0].outline.area < whole, "face cloth is saved"
     bench.post(f"/tags/{chair.number}/trace/seat/undo/")
     assert {p.key for p in load_job(chair.number).panels()} == parts
+    assert shape(chair, "seat").outline.height == 560
+
+    # a later change of the panels stands in the way until it is taken back where it was made
+    do(bench, chair, "seat", "fly", side="top", hidden="15 cm")
+    job = load_job(chair.number)
+    change_furniture(job, rename_part(job.kind, "seat", "Cushioned seat"), words="another name")
+    answer = bench.post(f"/tags/{chair.number}/trace/seat/undo/", follow=True)
+    assert "take the later change back in the survey first" in answer.content.decode()
+    undo_change(load_job(chair.number))
+    undo_change(load_job(chair.number))
+    bench.post(f"/tags/{chair.number}/trace/seat/undo/")
     assert shape(chair, "seat").outline.height == 560
 
     do(bench, chair, "seat", "band", name="Front band", side="bottom", height="9", lower="stapled_under")

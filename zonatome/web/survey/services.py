@@ -12,8 +12,18 @@ from zonatome.core.formats.piece_json import read_piece, write_piece
 from zonatome.core.survey.furniture import with_variants
 from zonatome.core.survey.kind import ButtonGrid, Kind
 from zonatome.core.survey.kinds import kind_named
-from zonatome.core.survey.restyle import Restyled, another_trim, button_growth, buttoned, centre_stripe, contrast, sawn_off, thicker_arms
-from zonatome.core.trace.restyled import grown_shape, split_shape
+from zonatome.core.survey.restyle import (
+    Restyled,
+    another_trim,
+    button_growth,
+    button_travel,
+    buttoned,
+    centre_stripe,
+    contrast,
+    sawn_off,
+    thicker_arms,
+)
+from zonatome.core.trace.restyled import buttoned_shape, grown_shape, split_shape
 from zonatome.core.trim.welt import KINDS as TRIMS
 from zonatome.web.jobs.changed import ChangedMeanwhile, Line
 from zonatome.web.jobs.models import Job, JobPart
@@ -204,7 +214,9 @@ def _shapes_after(job: Job, what: str, told: Restyled, data: dict[str, Any]) -> 
             wider, higher = button_growth(grid) if grid else (0.0, 0.0)
             if before:
                 wider, higher = (a - b for a, b in zip((wider, higher), button_growth(before), strict=True))
-            after[key] = grown_shape(shape, wider, higher)
+            grown = grown_shape(shape, wider, higher)
+            travel = (button_travel(grid.across, grid.deep), button_travel(grid.down, grid.deep)) if grid else (0.0, 0.0)
+            after[key] = buttoned_shape(grown, grid, travel) if grid else grown
         elif what == "stripe":
             middle, wide = shape.outline.width / 2, data["width"] / 2
             left, right = (k for k in told.touched if k != key)

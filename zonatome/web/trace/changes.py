@@ -50,8 +50,12 @@ def undo_shapes(job: Job) -> str:
     last = ShapeChange.objects.filter(job=job).first()
     if last is None:
         raise BadInput("change", None, "a change of a shape that can be taken back")
+    past = [before["words"] for before in job.furniture_past]
+    came_with_it = last.with_furniture and last.words in past  # else it has been taken back in the survey already
+    if came_with_it and past[-1] != last.words:
+        raise BadInput("change", past[-1], "the panels as they were then: take the later change back in the survey first")
     with transaction.atomic():
-        if last.with_furniture:
+        if came_with_it:
             undo_change(job)
         for row in JobPart.every.filter(job=job, key__in=list(last.before)):
             for field, value in last.before[row.key].items():

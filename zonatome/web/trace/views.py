@@ -347,7 +347,7 @@ def undo(request: HttpRequest, number: int, key: str) -> HttpResponse:
     try:
         messages.success(request, f"Taken back: {undo_shapes(job)}.")
     except BadInput as refusal:
-        messages.warning(request, f"Nothing taken back: expected {refusal.expected}.")
+        messages.warning(request, f"Nothing taken back. Expected {refusal.expected}.")
     look = request.POST.get("look", "edges")
     there = any(p.key == key for p in load_job(number).panels())
     return _back(request, number, key, look if look in LOOKS else "edges") if there else redirect("trace:home", number=number)
