@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import re
+import shutil
 import signal
 import socket
 import subprocess
@@ -64,13 +65,32 @@ def _free_port() -> int:
         return int(taken.getsockname()[1])
 
 
+LOAD_SAMPLE = (
+    "import django; django.setup();"
+    "from django.core.management import call_command; call_command('migrate', verbosity=0);"
+    "from zonatome.web.demo.sample import load_sample; load_sample()"
+)
+
+
+def _plain_env(home: Path) -> dict[str, str]:
+    return {k: v for k, v in os.environ.items() if not k.startswith("ZONATOME")} | {"ZONATOME_HOME": str(home)}
+
+
+def start_sample(home: Path) -> Running:
+    """Start on a copy of the sample workroom, which is loaded once for all: its photos take their time to be traced."""
+    loaded = home.parents[1] / "sample-loaded"
+    if not loaded.exists():
+        command = [sys.executable, "-W", "ignore::UserWarning", "-c", LOAD_SAMPLE]
+        env = _plain_env(loaded) | {"DJANGO_SETTINGS_MODULE": "zonatome.web.settings"}
+        subprocess.run(command, cwd=ROOT, env=env, check=True)
+    shutil.copytree(loaded, home)
+    return start(home, "--sample")
+
+
 def start(home: Path, *more: str, longest_search: float = 5) -> Running:
     """Start the application on a free port and wait until it answers. Its searches are short, two cores run all the tests."""
     port = _free_port()
-    env = {k: v for k, v in os.environ.items() if not k.startswith("ZONATOME")} | {
-        "ZONATOME_HOME": str(home),
-        "ZONATOME_LONGEST_SEARCH": str(longest_search),
-    }
+    env = _plain_env(home) | {"ZONATOME_LONGEST_SEARCH": str(longest_search)}
     command = [sys.executable, "-W", "ignore::UserWarning", "manage.py", "serve", "--port", str(port), *more]
     with (home.parent / f"{home.name}.log").open("wb") as log:
         process = subprocess.Popen(command, cwd=ROOT, env=env, stdout=log, stderr=subprocess.STDOUT)
@@ -106,7 +126,7 @@ def empty(tmp_path_factory) -> Iterator[Running]:
 @pytest.fixture(scope="module")
 def sample(tmp_path_factory) -> Iterator[Running]:
     """The sample workroom."""
-    running = start(tmp_path_factory.mktemp("sample") / "home", "--sample")
+    running = start_sample(tmp_path_factory.mktemp("sample") / "home")
     yield running
     end(running)
 

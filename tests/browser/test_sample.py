@@ -80,7 +80,7 @@ def test_units_change_for_the_eye_at_once(browser, sample):
     watched.go("/tags/118/trace/seat/")
     expect(watched.page.locator(".cut-size")).to_have_text("52.2 × 53.8 cm")
     watched.press("inch")
-    expect(watched.page.locator(".cut-size")).to_have_text("20 1/2 × 21 1/4 in")
+    expect(watched.page.locator(".cut-size")).to_have_text("20 5/8 × 21 1/8 in")
     watched.press("cm")
     expect(watched.page.locator(".cut-size")).to_have_text("52.2 × 53.8 cm")
 

@@ -86,13 +86,18 @@ def read_photo(content: bytes) -> Pixels:
     return np.ascontiguousarray(np.asarray(upright)[:, :, ::-1])
 
 
-def trace_photo(photo: Pixels, mat: Mat) -> Traced:
-    """Return the outline of the largest cover on the mat.
+def photo_camera(photo: Pixels, mat: Mat) -> Camera:
+    """Return how a photo sees the mat, for tracing it and laying it flat. Raises NoAnswer without all markers."""
+    return camera_of(np.asarray(cv2.cvtColor(photo, cv2.COLOR_BGR2GRAY), np.uint8), mat)
+
+
+def trace_photo(photo: Pixels, mat: Mat, camera: Camera | None = None) -> Traced:
+    """Return the outline of the largest cover on the mat; `camera` where it is known already.
 
     Raises NoAnswer where a marker is missing, the picture is blurred, or no cover can be told from the table.
     """
     grey = np.asarray(cv2.cvtColor(photo, cv2.COLOR_BGR2GRAY), np.uint8)
-    camera = camera_of(grey, mat)
+    camera = camera or camera_of(grey, mat)
     soft = _softness(grey, camera, mat)
     if soft > BLURRED_MOST:
         raise NoAnswer(f"the picture is blurred: edges are {soft:.1f} mm soft; hold the camera still, in better light, and take it again")
@@ -147,9 +152,9 @@ class FlatPhoto:
     top: float
 
 
-def flat_photo(photo: Pixels, mat: Mat) -> FlatPhoto:
+def flat_photo(photo: Pixels, mat: Mat, camera: Camera | None = None) -> FlatPhoto:
     """Return the photo upright and to scale, the mat and a hand's breadth round it. Raises NoAnswer without all markers."""
-    camera = camera_of(np.asarray(cv2.cvtColor(photo, cv2.COLOR_BGR2GRAY), np.uint8), mat)
+    camera = camera or photo_camera(photo, mat)
     xs = np.arange(-SHOWN, mat.width + SHOWN) + 0.5
     ys = np.arange(mat.height + SHOWN, -SHOWN, -1.0) - 0.5
     grid = np.stack(np.meshgrid(xs, ys), axis=-1).reshape(-1, 2)

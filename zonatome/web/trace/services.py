@@ -34,7 +34,7 @@ from zonatome.core.trace.by_tape import (
 from zonatome.core.trace.derived import band_from_edge, boxing_round, perimeter, side_length
 from zonatome.core.trace.mat import Mat
 from zonatome.core.trace.mend import corner_pulled, cut_off, point_at, rounded_at, straight_between
-from zonatome.core.trace.photo import flat_photo, read_photo, trace_photo
+from zonatome.core.trace.photo import flat_photo, photo_camera, read_photo, trace_photo
 from zonatome.core.trace.ready import Readiness, readiness
 from zonatome.core.trace.shape import Shape, edges_by_corners, shape_of
 from zonatome.core.trace.tidy import tidied
@@ -186,9 +186,10 @@ def taken_up(content: bytes, mat: Mat) -> TakenUp:
     Raises BadInput and NoAnswer, in words.
     """
     picture = read_photo(content)
-    flat = flat_photo(picture, mat)
+    camera = photo_camera(picture, mat)
+    flat = flat_photo(picture, mat, camera)
     try:
-        traced = trace_photo(picture, mat)
+        traced = trace_photo(picture, mat, camera)
         outline, error, words = tidied(traced.outline).points, traced.error, ""
     except NoAnswer as refusal:
         x, y, half = mat.width / 2, mat.height / 2, min(mat.width, mat.height) / 4
