@@ -75,6 +75,10 @@ def test_slips_that_only_touch_the_outline_are_not_lost():
     """Two outlines on which a union of what merely touches fell into pieces."""
     torn = outline_of([(225, 0), (29.974648454369902, 92.25248208062989), (-48.54101966249684, 35.267115137548394),
                        (-48.54101966249685, -35.26711513754838), (18.541019662496833, -57.06339097770922)])  # fmt: skip
+    pinched = outline_of(
+        [(-29.999999999999986, 51.96152422706632), (-30.00000000000003, -51.961524227066306), (60.0, -1.469576158976824e-14)]
+    )
+    assert offset_by_edge(pinched, [6, 13, 25]).polygon.is_valid
     for adds in ([13, 50, 0, 25, 10], [0, 0, 0, 0, 6], [110, 13, 13, 0, 50]):
         cut = offset_by_edge(torn, adds)
         assert cut.polygon.is_valid

@@ -172,7 +172,8 @@ def offset_by_edge(outline: Outline, allowances: Sequence[float]) -> Outline:
     grown = unary_union(slips)
     ring = Polygon(orient(grown).exterior)
     clean = ring.simplify(SAME_POINT / 10)
-    return Outline(tuple((round(float(x), 5), round(float(y), 5)) for x, y in clean.exterior.coords[:-1]))
+    points = [(round(float(x), 5), round(float(y), 5)) for x, y in clean.exterior.coords[:-1]]
+    return Outline(tuple(p for i, p in enumerate(points) if math.dist(p, points[i - 1]) > SAME_POINT / 10))
 
 
 def _slip(points: Sequence[Point], allowances: Sequence[float], i: int) -> Polygon | None:
