@@ -211,7 +211,7 @@ def test_an_edge_parted_and_joined_again_is_as_before_and_the_cut_line_with_it(o
     parted = notched.edge_parted(edge.name, data.draw(st.floats(0.3, 0.7)) * length)
     assert len(parted.edges) == len(shape.edges) + 1
     assert sum(parted.edge_length(n) for n in range(len(parted.edges))) == pytest.approx(outline.perimeter)
-    assert parted.cut_line.area == pytest.approx(shape.cut_line.area, rel=1e-6)
+    assert parted.cut_line.area == pytest.approx(shape.cut_line.area, abs=0.002 * shape.cut_line.perimeter)  # a cut line is thinned by 1 µm
     for one, other in zip(notched.notches, parted.notches, strict=True):
         assert one.at == pytest.approx(other.at, abs=1e-6)
     again = parted.edges_joined(edge.name)
