@@ -111,7 +111,7 @@ def _page(
         if look == "edges":
             context["edges"] = _edges(shape, units, edge_form, edge)
     elif shape is None:
-        context["cushion_form"] = asked.CushionForm(units=units, initial={"zip_round": 90.0})
+        context["cushion_form"] = asked.CushionForm(auto_id="cushion_%s", units=units, initial={"zip_round": 90.0})
     refused = bound is not None or edge_form is not None or bool(refusal)
     return job_page(request, job, "trace", "trace/panel.html", context, status=422 if refused else 200)
 
@@ -131,7 +131,7 @@ def _edges(shape: Shape, units: Units, edge_form: EdgeForm | None, edge: str) ->
     for drawn in shape_drawing(shape, units).edges:
         mine = edge_form if edge_form is not None and edge == drawn.name else None
         form = mine or EdgeForm(units=units, initial={"join": drawn.join, "adds": drawn.adds, "side": drawn.side}, prefix=drawn.name)
-        rows.append({"drawn": drawn, "form": form, "part_form": asked.PartForm(units=units)})
+        rows.append({"drawn": drawn, "form": form, "part_form": asked.PartForm(auto_id=f"part_{drawn.name}_%s", units=units)})
     return rows
 
 
@@ -172,13 +172,13 @@ def _look_true(request: HttpRequest, part: JobPart, shape: Shape, found: Readine
         "bent": bent,
         "corners": corners,
         "can_square": len(shape.edges) == 4 and corners and all(abs(a.off_square) <= 6 for a in angles(shape)),
-        "stretch_form": asked.StretchForm(units=units),
+        "stretch_form": asked.StretchForm(auto_id="stretch_%s", units=units),
     }
 
 
 def _look_seams(request: HttpRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
     mine = [s for s in found.seams if part.key == s.one.key or part.key in [o.key for o in s.others]]
-    context: dict[str, Any] = {"seams": mine, "ease_form": asked.EaseForm(units=request.workroom.units)}  # type: ignore[attr-defined]
+    context: dict[str, Any] = {"seams": mine, "ease_form": asked.EaseForm(auto_id="ease_%s", units=request.workroom.units)}  # type: ignore[attr-defined]
     key = request.GET.get("walk", "")
     if key:
         try:
@@ -197,19 +197,23 @@ def _look_marks(request: HttpRequest, part: JobPart, shape: Shape, found: Readin
     counts = {means: len([m for m in shape.marks if m.means == means]) for means in MARKS}
     return {
         "counts": [(means, MARKS[means], n, means in LINES) for means, n in counts.items() if n],
-        "notch_form": asked.NotchForm(units=units),
-        "buttons_form": asked.ButtonsForm(units=units, initial=buttons),
-        "channels_form": asked.ChannelsForm(units=units, initial={"deep": 8.0}),
-        "point_form": asked.PointForm(units=units),
+        "notch_form": asked.NotchForm(auto_id="notch_%s", units=units),
+        "buttons_form": asked.ButtonsForm(auto_id="buttons_%s", units=units, initial=buttons),
+        "channels_form": asked.ChannelsForm(auto_id="channels_%s", units=units, initial={"deep": 8.0}),
+        "point_form": asked.PointForm(auto_id="point_%s", units=units),
     }
 
 
 def _look_more(request: HttpRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
     units = request.workroom.units  # type: ignore[attr-defined]
     return {
-        "band_form": asked.BandForm(units=units, initial={"name": f"Band, {part.name.lower()}", "lower": "stapled_under"}),
-        "fly_form": asked.FlyForm(units=units),
-        "cushion_form": asked.CushionForm(units=units, initial={"zip_round": 90.0, "sort": "round" if len(shape.edges) == 1 else "box"}),
+        "band_form": asked.BandForm(
+            auto_id="band_%s", units=units, initial={"name": f"Band, {part.name.lower()}", "lower": "stapled_under"}
+        ),
+        "fly_form": asked.FlyForm(auto_id="fly_%s", units=units),
+        "cushion_form": asked.CushionForm(
+            auto_id="cushion_%s", units=units, initial={"zip_round": 90.0, "sort": "round" if len(shape.edges) == 1 else "box"}
+        ),
         "mirror": part.job.kind.part(part.part.mirror) if part.part.mirror else None,
     }
 
