@@ -37,6 +37,8 @@ _ROWS = (
     Join("cord_hem", "cord in a hem", 25),
     Join("on_fold", "on the fold", 0),
 )
+# held on the frame: a panel with no other edges wraps its pad, and grows with it
+WRAPPED = ("stapled_under", "raw_under_trim", "turned_under", "card_strip", "tack_strip", "gripper_strip", "glued")
 JOINS: dict[str, Join] = {row.key: row for row in _ROWS}
 
 

@@ -32,6 +32,7 @@ NEARLY_SQUARE = 6.0  # degrees off a right angle that count as meant to be one
 LEG = 80.0  # mm along each edge over which a corner's angle is taken
 MOST_STRETCH = 15.0  # per cent
 EVEN = 1e-6
+NEARLY_ROUND = 0.06  # of the radius: an outline that leaves its circle by less is likely meant to be round
 KINK = 2.0  # mm: mirroring a side that leans a little breaks it on the centre line; by so little it is meant straight
 
 
@@ -159,6 +160,12 @@ def _outward(points: Array, ring: LineString) -> Array:
     return np.asarray(out / np.maximum(np.linalg.norm(out, axis=1), 1e-9)[:, None])
 
 
+def line_from_left(outline: Outline, low: float, high: float) -> tuple[Point, Point]:
+    """Return the centre line that stands so many mm from an outline's left at its bottom and at its top."""
+    x0, y0, _, y1 = outline.bounds
+    return (x0 + low, y0), (x0 + high, y1)
+
+
 def stood_upright(shape: Shape, degrees: float) -> Shape:
     """Return the shape turned so that a line leaning so many degrees to the left stands upright, its box from (0, 0)."""
     c, s = turn_of(-degrees)
@@ -243,6 +250,11 @@ class Circle:
     radius: float
     most: float
     mean: float
+
+    @property
+    def is_likely(self) -> bool:
+        """Whether the outline is likely meant to be this circle."""
+        return self.most < NEARLY_ROUND * self.radius
 
     @property
     def diameter(self) -> float:
@@ -366,13 +378,18 @@ def _towards(points: tuple[Point, ...]) -> Point:
     return (at.x, at.y)
 
 
+def can_be_squared(shape: Shape) -> bool:
+    """Whether a shape has four edges that meet nearly at right angles."""
+    found = angles(shape)
+    return len(found) == 4 and all(abs(a.off_square) <= NEARLY_SQUARE for a in found)
+
+
 def squared(shape: Shape) -> Shape:
     """Return a four-edged shape, all of its corners nearly right angles, as the rectangle of its mean width and height.
 
     Raises BadInput for another count of edges or a corner too far off.
     """
-    found = angles(shape)
-    if len(found) != 4 or any(abs(a.off_square) > NEARLY_SQUARE for a in found):
+    if not can_be_squared(shape):
         raise BadInput("shape", shape.name, f"four edges that meet within {NEARLY_SQUARE:.0f} degrees of a right angle")
     corner = [shape.outline.points[e.start] for e in shape.edges]
     spans = [math.dist(corner[i], corner[(i + 1) % 4]) for i in range(4)]

@@ -8,11 +8,10 @@ from django.db import transaction
 
 from zonatome.core.pad.layers import PadChoice, measured_pad
 from zonatome.core.trace.by_tape import Board
+from zonatome.core.trace.joins import WRAPPED
 from zonatome.core.trace.restyled import grown_shape
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.trace.services import keep_shape, plan_staples, redo_block, shape_of_part
-
-WRAPPED = ("stapled_under", "raw_under_trim", "turned_under", "card_strip", "tack_strip", "gripper_strip", "glued")
 
 
 @dataclass(frozen=True)

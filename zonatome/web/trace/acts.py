@@ -20,7 +20,7 @@ from zonatome.core.trace.derived import Cushion, band_from_edge, cushion_of
 from zonatome.core.trace.partners import Seam, mended, seams_of
 from zonatome.core.trace.restyled import buttoned_shape, channelled, grown_shape, with_fly
 from zonatome.core.trace.shape import MARKS, Mark, Match, Shape
-from zonatome.core.trace.truing import fold, halved, made_round, squared, stood_upright, straightened, unstretched
+from zonatome.core.trace.truing import fold, halved, line_from_left, made_round, squared, stood_upright, straightened, unstretched
 from zonatome.core.units import format_length
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.survey.services import change_furniture
@@ -47,18 +47,17 @@ def _kept(part: JobPart, shape: Shape, words: str) -> str:
 # --- truing
 
 
-def _line(data: Data, shape: Shape) -> tuple[tuple[float, float], tuple[float, float]] | None:
-    """The centre line that was typed, as distances from the left at the bottom and at the top; nothing: the one that is found."""
+def line_of(data: Data, shape: Shape) -> tuple[tuple[float, float], tuple[float, float]] | None:
+    """Return the centre line that was typed, as distances from the left at the bottom and at the top; nothing: the one that is found."""
     if data.get("low") is None or data.get("high") is None:
         return None
-    x0, y0, _, y1 = shape.outline.bounds
-    return ((x0 + data["low"], y0), (x0 + data["high"], y1))
+    return line_from_left(shape.outline, data["low"], data["high"])
 
 
 def _halve(part: JobPart, data: Data) -> str:
     shape = shape_of_part(part)
     words = {"left": "the left half mirrored", "right": "the right half mirrored", "average": "both halves averaged"}
-    return _kept(part, halved(shape, fold(shape.outline, _line(data, shape)), data["take"]), words[data["take"]])
+    return _kept(part, halved(shape, fold(shape.outline, line_of(data, shape)), data["take"]), words[data["take"]])
 
 
 def _lopsided(part: JobPart, data: Data) -> str:
@@ -72,7 +71,7 @@ def _lopsided(part: JobPart, data: Data) -> str:
 
 def _upright(part: JobPart, data: Data) -> str:
     shape = shape_of_part(part)
-    degrees = fold(shape.outline, _line(data, shape)).degrees
+    degrees = fold(shape.outline, line_of(data, shape)).degrees
     if not degrees:
         raise BadInput("low", "upright", "a centre line that leans")
     return _kept(part, stood_upright(shape, degrees), f"turned by {abs(degrees):.1f}° to stand upright on its centre line")

@@ -13,7 +13,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.trace.ready import Readiness
 from zonatome.core.trace.shape import LINES, MARKS, Shape
-from zonatome.core.trace.truing import angles, bows, circle_of, fold
+from zonatome.core.trace.truing import angles, bows, can_be_squared, circle_of, fold
 from zonatome.core.units import Units
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.jobs.pages import job_page, load_job, panel_or_404
@@ -159,7 +159,7 @@ def _look_true(request: HttpRequest, part: JobPart, shape: Shape, found: Readine
     except BadInput as refusal:
         folded, line, words = fold(shape.outline), None, f"Expected {refusal.expected}."
     circle = circle_of(shape.outline)
-    is_round = len(shape.edges) == 1 or circle.most < circle.radius * 0.06
+    is_round = len(shape.edges) == 1 or circle.is_likely
     bent = [b for b in bows(shape) if b.is_slight]
     corners = [a for a in angles(shape) if a.is_nearly_square]
     return {
@@ -171,7 +171,7 @@ def _look_true(request: HttpRequest, part: JobPart, shape: Shape, found: Readine
         "circle": circle if is_round else None,
         "bent": bent,
         "corners": corners,
-        "can_square": len(shape.edges) == 4 and corners and all(abs(a.off_square) <= 6 for a in angles(shape)),
+        "can_square": bool(corners) and can_be_squared(shape),
         "stretch_form": asked.StretchForm(auto_id="stretch_%s", units=units),
     }
 
