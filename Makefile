@@ -13,14 +13,19 @@ $(VENV)/.runs: requirements.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.lock
 	touch $@
 
+$(VENV)/.compiled: $(VENV)/.runs zonatome/core/lay/scan.py zonatome/core/lay/nofit.py zonatome/core/lay/compact.py zonatome/core/lay/strips.py
+	@echo "Compiling the search for lays, once: about a minute."
+	$(BIN)/python -m zonatome.core.lay.warm
+	touch $@
+
 $(VENV)/.tests: requirements-dev.lock $(VENV)/.runs
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-dev.lock
 	touch $@
 
-demo: $(VENV)/.runs ## the application with the sample workroom
+demo: $(VENV)/.compiled ## the application with the sample workroom
 	@ZONATOME_HOME="$(DEMO_HOME)" $(BIN)/python -W ignore::UserWarning manage.py serve --port $(PORT) --sample
 
-start: $(VENV)/.runs ## the application with your own workroom, empty at first
+start: $(VENV)/.compiled ## the application with your own workroom, empty at first
 	@$(BIN)/python -W ignore::UserWarning manage.py serve --port $(PORT)
 
 chromium: ## Debian's Chromium for the browser tests
@@ -31,7 +36,7 @@ lint: $(VENV)/.tests
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
 
-test: $(VENV)/.tests chromium lint
+test: $(VENV)/.tests $(VENV)/.compiled chromium lint
 	sh tests/run.sh $(BIN)
 
 clean:

@@ -18,6 +18,7 @@ from zonatome.core.formats.lay_json import read_request, write_lay
 from zonatome.core.formats.reading import MOST_BYTES, read_json
 from zonatome.core.lay.request import Lay
 from zonatome.core.lay.search import search_lay
+from zonatome.core.lay.warm import ensure
 
 LONGEST_SEARCH = 3600.0
 
@@ -79,13 +80,15 @@ def _lay(path: Path, *, seconds: float, seed: int) -> int:
     if not 0 <= seed < 2**63:
         raise BadInput("--seed", seed, "a whole number from 0")
     request = read_request(read_json(_content(path)))
+    ensure()
     lay = search_lay(request, seconds=seconds, seed=seed, report=_progress)
     print(json.dumps(write_lay(lay)))
-    if lay.unplaced:
-        names = ", ".join(f"{count} of {piece}" for piece, count in lay.unplaced)
-        print(f"{path}: wider than the usable {request.roll.usable:g} mm of cloth, not laid: {names}", file=sys.stderr)
-        return 3
-    return 0
+    if lay.is_whole:
+        return 0
+    names = [f"{count} of {piece}" for piece, count in lay.unplaced] + [f"{missing:.0f} mm of {strip}" for strip, missing in lay.short]
+    why = "no room on the panels" if request.on_panels else f"wider than the usable {request.roll.usable:g} mm of cloth lets it lie"
+    print(f"{path}: {why}, not laid: {', '.join(names)}", file=sys.stderr)
+    return 3
 
 
 def _content(path: Path) -> str:

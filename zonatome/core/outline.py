@@ -99,11 +99,11 @@ def turn_at(before: Point, at: Point, after: Point) -> float:
     return -((first - second) * 180 / math.pi + 180) % 360 - 180 if first != second else 0.0
 
 
-def outline_of(points: Iterable[Sequence[float]], *, key: str = "outline") -> Outline:
+def outline_of(points: Iterable[Sequence[float]], *, key: str = "outline", least_area: float = LEAST_AREA) -> Outline:
     """Return the outline through `points`, turned anticlockwise, doubled points and a closing point dropped.
 
     Raises BadInput for fewer than three points, more than 5,000, a coordinate that is no finite number
-    or beyond 100 m, an outline that crosses or touches itself, and an area below 1 cm2.
+    or beyond 100 m, an outline that crosses or touches itself, and an area below `least_area` (1 cm2).
     """
     taken: list[Point] = []
     for number, point in enumerate(points):
@@ -118,8 +118,8 @@ def outline_of(points: Iterable[Sequence[float]], *, key: str = "outline") -> Ou
     polygon = Polygon(clean)
     if not polygon.is_valid:
         raise BadInput(key, _crossing(polygon), "an outline that neither crosses nor touches itself")
-    if polygon.area < LEAST_AREA:
-        raise BadInput(key, f"{polygon.area:.1f} mm2", "an area of at least 1 cm2")
+    if polygon.area < least_area:
+        raise BadInput(key, f"{polygon.area:.1f} mm2", f"an area of at least {least_area / 100:g} cm2")
     if not polygon.exterior.is_ccw:
         clean.reverse()
     return Outline(tuple(clean))

@@ -7,23 +7,26 @@ from typing import Any, cast, get_args
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats import reading
-from zonatome.core.lay.request import Direction, Lay, LayRequest, PieceAsk, Placement, Roll, StripAsk, StripCut
-from zonatome.core.outline import outline_of
-from zonatome.core.tolerances import LONGEST, MOST_POINTS
+from zonatome.core.lay.request import Direction, Flaw, Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll, StripAsk, StripCut
+from zonatome.core.outline import Outline, Point, outline_of
+from zonatome.core.tolerances import LEAST_FLAW, LONGEST, MOST_POINTS
 
 REQUEST, LAY = "zonatome.lay-request", "zonatome.lay"
 MOST_PIECES = 2_000
 WIDEST = 10_000.0
+MOST_FLAWS = 200
+MOST_PANELS = 60
+LEAST_REPEAT = 5.0  # mm: a finer repeat is a texture, and matches everywhere
 
 
 def read_request(data: Mapping[str, Any]) -> LayRequest:
     """Return the lay request in a document.
 
-    Rolls of plain cloth; a repeat, flaws and panels are refused by name, since no engine here lays on them
-    yet. Raises BadInput, naming the key.
+    Besides the format's own keys it reads `pinned`, placements that stay, and a piece's `priority`. Raises
+    BadInput, naming the key, the value and what was expected.
     """
     reading.check_format(data, REQUEST)
-    roll = _roll(reading.table(reading.wanted(data, "cloth"), "cloth"))
+    cloth = _cloth(reading.table(reading.wanted(data, "cloth"), "cloth"))
     gap = reading.number(data.get("gap", 0) or 0, "gap", least=0, most=500)
     entries = reading.listed(reading.wanted(data, "pieces"), "pieces", most=MOST_PIECES)
     pieces = tuple(_piece(reading.table(p, f"pieces[{i}]"), f"pieces[{i}].") for i, p in enumerate(entries))
@@ -35,10 +38,28 @@ def read_request(data: Mapping[str, Any]) -> LayRequest:
         raise BadInput("pieces", [], "at least one piece or strip")
     _all_different([p.id for p in pieces], "pieces")
     _all_different([s.id for s in strips], "strips")
-    request = LayRequest(roll, gap, pieces, strips)
-    if request.piece_count > MOST_PIECES:
-        raise BadInput("pieces", request.piece_count, f"at most {MOST_PIECES} pieces in all")
+    if sum(p.count for p in pieces) > MOST_PIECES:
+        raise BadInput("pieces", sum(p.count for p in pieces), f"at most {MOST_PIECES} pieces in all")
+    pinned = tuple(
+        _placement(reading.table(p, f"pinned[{i}]"), f"pinned[{i}].")
+        for i, p in enumerate(reading.listed(data.get("pinned") or [], "pinned", most=MOST_PIECES))
+    )
+    request = LayRequest(cloth, gap, pieces, strips, pinned)
+    _pins_belong(request)
     return request
+
+
+def _pins_belong(request: LayRequest) -> None:
+    seen = set()
+    for i, pin in enumerate(request.pinned):
+        piece = request.by_id.get(pin.piece)
+        if piece is None:
+            raise BadInput(f"pinned[{i}].piece", pin.piece, "the id of a piece of the request")
+        if pin.copy > piece.count or (pin.piece, pin.copy) in seen:
+            raise BadInput(f"pinned[{i}].copy", pin.copy, f"a copy from 1 to {piece.count}, each once")
+        if isinstance(request.cloth, Panels) and pin.panel >= len(request.cloth.outlines):
+            raise BadInput(f"pinned[{i}].panel", pin.panel, f"a panel from 0 to {len(request.cloth.outlines) - 1}")
+        seen.add((pin.piece, pin.copy))
 
 
 def _all_different(ids: list[str], key: str) -> None:
@@ -47,33 +68,82 @@ def _all_different(ids: list[str], key: str) -> None:
             raise BadInput(f"{key}.id", one, "an id that stands once")
 
 
-def _roll(cloth: dict[str, Any]) -> Roll:
+def _cloth(cloth: dict[str, Any]) -> Roll | Panels:
     kind = reading.wanted(cloth, "kind", "cloth.")
-    if kind == "panels" or cloth.get("panels"):
-        raise BadInput("cloth.kind", kind, "'roll': cloth in panels is not built yet")
+    if kind == "panels":
+        return _panels(cloth)
     if kind != "roll":
-        raise BadInput("cloth.kind", kind, "'roll'")
-    if cloth.get("repeat"):
-        raise BadInput("cloth.repeat", cloth["repeat"], "null: cloth with a repeat is not built yet")
-    if cloth.get("flaws"):
-        raise BadInput("cloth.flaws", f"{len(cloth['flaws'])} flaws", "none: laying round flaws is not built yet")
+        raise BadInput("cloth.kind", kind, "'roll' or 'panels'")
     width = reading.number(reading.wanted(cloth, "width", "cloth."), "cloth.width", least=50, most=WIDEST)
-    edges = reading.listed(cloth.get("selvage") or [0, 0], "cloth.selvage", least=2, most=2)
+    edges = reading.listed([0, 0] if cloth.get("selvage") is None else cloth["selvage"], "cloth.selvage", least=2, most=2)
     low, high = (reading.number(v, f"cloth.selvage[{i}]", least=0, most=width) for i, v in enumerate(edges))
     if width - low - high < 10:
         raise BadInput("cloth.selvage", edges, f"edges that leave cloth between them on a width of {width:g} mm")
-    return Roll(width, (low, high))
+    flaws = reading.listed(cloth.get("flaws") or [], "cloth.flaws", most=MOST_FLAWS)
+    return Roll(width, (low, high), _repeat(cloth.get("repeat")), tuple(_flaw(f, f"cloth.flaws[{i}]") for i, f in enumerate(flaws)))
+
+
+def _flaw(points: Any, key: str) -> Outline:
+    return outline_of(reading.listed(points, key, least=3, most=MOST_POINTS), key=key, least_area=LEAST_FLAW)
+
+
+def _repeat(value: Any) -> Repeat | None:
+    if value is None:
+        return None
+    told = reading.table(value, "cloth.repeat")
+    steps = {
+        key: None if told.get(key) is None else reading.number(told[key], f"cloth.repeat.{key}", least=LEAST_REPEAT, most=WIDEST)
+        for key in ("along", "across")
+    }
+    if steps["along"] is None and steps["across"] is None:
+        return None
+    origin = reading.listed(told.get("origin") or [0, 0], "cloth.repeat.origin", least=2, most=2)
+    x, y = (reading.number(v, f"cloth.repeat.origin[{i}]", least=-LONGEST, most=LONGEST) for i, v in enumerate(origin))
+    drop = reading.number(told.get("drop") or 0, "cloth.repeat.drop", least=-1, most=1)
+    return Repeat(steps["along"], steps["across"], drop, (x, y))
+
+
+def _panels(cloth: dict[str, Any]) -> Panels:
+    if cloth.get("repeat"):
+        raise BadInput("cloth.repeat", cloth["repeat"], "none: repeats stand on rolls only")
+    entries = reading.listed(reading.wanted(cloth, "panels", "cloth."), "cloth.panels", least=1, most=MOST_PANELS)
+    outlines = []
+    for i, entry in enumerate(entries):
+        key = f"cloth.panels[{i}]"
+        points = reading.wanted(reading.table(entry, key), "outline", key + ".")
+        outlines.append(outline_of(reading.listed(points, key + ".outline", least=3, most=MOST_POINTS), key=key + ".outline"))
+    flaws = []
+    for i, entry in enumerate(reading.listed(cloth.get("flaws") or [], "cloth.flaws", most=MOST_FLAWS)):
+        key = f"cloth.flaws[{i}]"
+        told = reading.table(entry, key)
+        panel = reading.whole(reading.wanted(told, "panel", key + "."), key + ".panel", least=0, most=len(outlines) - 1)
+        flaws.append(Flaw(panel, _flaw(reading.wanted(told, "outline", key + "."), key + ".outline")))
+    return Panels(tuple(outlines), tuple(flaws))
 
 
 def _piece(data: dict[str, Any], where: str) -> PieceAsk:
     points = reading.listed(reading.wanted(data, "outline", where), where + "outline", least=3, most=MOST_POINTS)
+    match = reading.table(data.get("match") or {}, where + "match")
     return PieceAsk(
         reading.text(reading.wanted(data, "id", where), where + "id"),
         outline_of(points, key=where + "outline"),
         reading.whole(data.get("count", 1), where + "count", least=1, most=MOST_PIECES),
         _turns(data.get("turns", [0]), where + "turns"),
         _yes_or_no(data.get("flip", False), where + "flip"),
+        _anchor(data.get("anchor"), where + "anchor"),
+        _yes_or_no(match.get("along", False), where + "match.along"),
+        _yes_or_no(match.get("across", False), where + "match.across"),
+        _yes_or_no(data.get("priority", False), where + "priority"),
     )
+
+
+def _anchor(value: Any, key: str) -> Point | None:
+    if value is None:
+        return None
+    x, y = (
+        reading.number(v, f"{key}[{i}]", least=-LONGEST, most=LONGEST) for i, v in enumerate(reading.listed(value, key, least=2, most=2))
+    )
+    return x, y
 
 
 def _turns(value: Any, key: str) -> tuple[float, ...] | None:
@@ -109,47 +179,81 @@ def _strip(data: dict[str, Any], where: str) -> StripAsk:
 
 def write_request(request: LayRequest) -> dict[str, Any]:
     """Return a request as its JSON document; reading it back gives the same request, to a thousandth of a mm."""
-    return {
+    document: dict[str, Any] = {
         "format": REQUEST,
         "version": 1,
-        "cloth": {"kind": "roll", "width": request.roll.width, "selvage": list(request.roll.selvage)},
+        "cloth": _cloth_out(request.cloth),
         "gap": request.gap,
-        "pieces": [
-            {
-                "id": p.id,
-                "outline": [[round(x, 3), round(y, 3)] for x, y in p.outline.points],
-                "count": p.count,
-                "turns": "any" if p.turns is None else list(p.turns),
-                "flip": p.flip,
-            }
-            for p in request.pieces
-        ],
+        "pieces": [_piece_out(p) for p in request.pieces],
         "strips": [
             {"id": s.id, "width": s.width, "total": s.total, "join": s.join, "shortest": s.shortest, "directions": list(s.directions)}
             for s in request.strips
         ],
     }
+    if request.pinned:
+        document["pinned"] = [_placement_out(p, on_panels=request.on_panels) for p in request.pinned]
+    return document
+
+
+def _points(outline: Outline, digits: int = 3) -> list[list[float]]:
+    return [[round(x, digits), round(y, digits)] for x, y in outline.points]
+
+
+def _cloth_out(cloth: Roll | Panels) -> dict[str, Any]:
+    if isinstance(cloth, Panels):
+        return {
+            "kind": "panels",
+            "panels": [{"outline": _points(o)} for o in cloth.outlines],
+            "flaws": [{"panel": f.panel, "outline": _points(f.outline)} for f in cloth.flaws],
+        }
+    told: dict[str, Any] = {"kind": "roll", "width": cloth.width, "selvage": list(cloth.selvage)}
+    if cloth.repeat is not None:
+        step = cloth.repeat
+        told["repeat"] = {"along": step.along, "across": step.across, "drop": step.drop, "origin": list(step.origin)}
+    if cloth.flaws:
+        told["flaws"] = [_points(f) for f in cloth.flaws]
+    return told
+
+
+def _piece_out(piece: PieceAsk) -> dict[str, Any]:
+    told: dict[str, Any] = {
+        "id": piece.id,
+        "outline": _points(piece.outline),
+        "count": piece.count,
+        "turns": "any" if piece.turns is None else list(piece.turns),
+        "flip": piece.flip,
+    }
+    if piece.anchor is not None:
+        told["anchor"] = [round(v, 3) for v in piece.anchor]
+        told["match"] = {"along": piece.match_along, "across": piece.match_across}
+    if piece.priority:
+        told["priority"] = True
+    return told
+
+
+def _placement_out(p: Placement, *, on_panels: bool) -> dict[str, Any]:
+    told = {"piece": p.piece, "copy": p.copy, "x": round(p.x, 4), "y": round(p.y, 4), "turn": round(p.turn_degrees, 6), "flip": p.flip}
+    return told | {"panel": p.panel} if on_panels else told
 
 
 def write_lay(lay: Lay) -> dict[str, Any]:
     """Return a lay as its JSON document."""
+    strips = [
+        {"strip": s.strip, "outline": _points(s.outline, 4), "length": round(s.length, 4)} | ({"panel": s.panel} if lay.on_panels else {})
+        for s in lay.strips
+    ]
     return {
         "format": LAY,
         "version": 1,
-        "length": round(lay.length, 3),
+        "length": None if lay.on_panels else round(lay.length, 3),
         "used": round(lay.used, 5),
-        "bound": round(lay.bound, 3),
+        "bound": None if lay.on_panels else round(lay.bound, 3),
         "seconds": round(lay.seconds, 2),
         "method": lay.method,
-        "placements": [
-            {"piece": p.piece, "copy": p.copy, "x": round(p.x, 4), "y": round(p.y, 4), "turn": round(p.turn_degrees, 6), "flip": p.flip}
-            for p in lay.placements
-        ],
-        "strips": [
-            {"strip": s.strip, "outline": [[round(x, 4), round(y, 4)] for x, y in s.outline.points], "length": round(s.length, 4)}
-            for s in lay.strips
-        ],
-        "unplaced": [{"piece": piece, "count": count} for piece, count in lay.unplaced],
+        "placements": [_placement_out(p, on_panels=lay.on_panels) for p in lay.placements],
+        "strips": strips,
+        "unplaced": [{"piece": piece, "count": count} for piece, count in lay.unplaced]
+        + [{"strip": strip, "total": round(missing, 1)} for strip, missing in lay.short],
     }
 
 
@@ -157,27 +261,41 @@ def read_lay(data: Mapping[str, Any]) -> Lay:
     """Return the lay in a document. Raises BadInput, naming the key."""
     reading.check_format(data, LAY)
     placements = tuple(
-        Placement(
-            reading.text(reading.wanted(p, "piece"), f"placements[{i}].piece"),
-            reading.whole(reading.wanted(p, "copy"), f"placements[{i}].copy", least=1, most=MOST_PIECES),
-            reading.number(reading.wanted(p, "x"), f"placements[{i}].x"),
-            reading.number(reading.wanted(p, "y"), f"placements[{i}].y"),
-            reading.number(p.get("turn", 0), f"placements[{i}].turn"),
-            _yes_or_no(p.get("flip", False), f"placements[{i}].flip"),
-        )
+        _placement(reading.table(p, f"placements[{i}]"), f"placements[{i}].")
         for i, p in enumerate(reading.listed(reading.wanted(data, "placements"), "placements"))
     )
     strips = tuple(
-        StripCut(s["strip"], outline_of(s["outline"], key=f"strips[{i}].outline"), reading.number(s["length"], f"strips[{i}].length"))
+        StripCut(
+            s["strip"],
+            outline_of(s["outline"], key=f"strips[{i}].outline"),
+            reading.number(s["length"], f"strips[{i}].length"),
+            reading.whole(s.get("panel", 0), f"strips[{i}].panel", least=0, most=MOST_PANELS),
+        )
         for i, s in enumerate(reading.listed(data.get("strips") or [], "strips"))
     )
+    on_panels = reading.wanted(data, "length") is None
+    missing = reading.listed(data.get("unplaced") or [], "unplaced")
     return Lay(
-        reading.number(reading.wanted(data, "length"), "length", least=0),
+        0.0 if on_panels else reading.number(data["length"], "length", least=0),
         reading.number(reading.wanted(data, "used"), "used", least=0, most=1.001),
-        reading.number(reading.wanted(data, "bound"), "bound", least=0),
+        0.0 if on_panels else reading.number(reading.wanted(data, "bound"), "bound", least=0),
         reading.number(data.get("seconds", 0), "seconds", least=0),
         placements,
         strips,
-        tuple((u["piece"], u["count"]) for u in data.get("unplaced") or [] if "piece" in u),
+        tuple((u["piece"], u["count"]) for u in missing if "piece" in u),
         str(data.get("method", "rows"))[:40],
+        tuple((u["strip"], u["total"]) for u in missing if "strip" in u),
+        on_panels,
+    )
+
+
+def _placement(told: Mapping[str, Any], where: str) -> Placement:
+    return Placement(
+        reading.text(reading.wanted(told, "piece", where), where + "piece"),
+        reading.whole(reading.wanted(told, "copy", where), where + "copy", least=1, most=MOST_PIECES),
+        reading.number(reading.wanted(told, "x", where), where + "x", least=-LONGEST, most=LONGEST),
+        reading.number(reading.wanted(told, "y", where), where + "y", least=-LONGEST, most=LONGEST),
+        reading.number(told.get("turn", 0), where + "turn", least=-360, most=360),
+        _yes_or_no(told.get("flip", False), where + "flip"),
+        reading.whole(told.get("panel", 0), where + "panel", least=0, most=MOST_PANELS),
     )

@@ -10,22 +10,23 @@ from zonatome.core.tolerances import SAME_POINT
 
 
 def length_bound(request: LayRequest) -> float:
-    """Return a proven lower bound on the roll's length, in mm.
+    """Return a proven lower bound on the roll's length, in mm; needs no time. `lattice.py` proves more where a repeat binds.
 
-    The greatest of three: the area of all pieces and strips over the usable width; the same with every piece
-    grown by half the gap, which then may not overlap either, on a roll longer and wider by the gap; and the
-    longest piece in its best turn.
+    The greatest of four: the area of all pieces and strips over the usable width; the same
+    with every piece grown by half the gap, which then may not overlap either, on a roll longer and wider by the
+    gap; the longest piece in its best turn; and the end of what is pinned.
 
     Source: area argument; pieces at least a gap apart keep discs of half a gap to themselves.
     """
     pieces = request.pieces
-    strips = sum(s.width * (s.total + s.join) for s in request.strips)
+    strips = sum(s.least_area for s in request.strips)
     area = sum(p.outline.area * p.count for p in pieces) + strips
     plain = area / request.roll.usable
     half = request.gap / 2
     grown = sum(float(p.outline.polygon.buffer(half, quad_segs=16).area) * p.count for p in pieces) + strips
     spaced = grown / (request.roll.usable + request.gap) - request.gap
-    return max([plain, spaced, *(_shortest_lie(p, request.roll.usable) for p in pieces)])
+    pinned = max((p.on_cloth(request.by_id[p.piece]).bounds[2] for p in request.pinned), default=0.0)
+    return max([plain, spaced, pinned, *(_shortest_lie(p, request.roll.usable) for p in pieces)])
 
 
 def _shortest_lie(piece: PieceAsk, usable: float) -> float:

@@ -11,6 +11,7 @@ from typing import Protocol
 from zonatome.core.lay.request import LayRequest, Placement
 
 Stopped = Callable[[], bool]
+Found = tuple[Placement, ...]
 
 
 class Engine(Protocol):
@@ -22,6 +23,6 @@ class Engine(Protocol):
         """Say whether the engine can lay this request."""
         ...
 
-    def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped) -> Iterator[tuple[Placement, ...] | None]:
-        """Yield placements of all pieces, each shorter than the last; None now and then, so that the caller can look up."""
+    def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped) -> Iterator[Found | None]:
+        """Yield placements, on a roll of all pieces, each better than the last; None now and then, so that the caller can look up."""
         ...

@@ -37,8 +37,8 @@ class Packing:
     name = "packing"
 
     def takes(self, request: LayRequest) -> bool:
-        """Take any roll of plain cloth with something to place."""
-        return bool(request.pieces)
+        """Take plain cloth where a piece may take any turn whatever: it turns by less than the project's own engine."""
+        return bool(request.pieces) and request.is_plain and any(p.turns is None for p in request.pieces)
 
     def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped) -> Iterator[tuple[Placement, ...] | None]:
         """Yield every better packing as it is found; see `Engine`."""

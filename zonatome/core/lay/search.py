@@ -1,24 +1,33 @@
-"""From a request to a lay: rows at once, then better ones for as long as one watches."""
+"""From a request to a lay: one at once, then better ones for as long as one watches."""
 
 from __future__ import annotations
 
+import threading
 import time
+from collections import Counter
 from collections.abc import Callable, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from typing import Literal
 
+from zonatome.core.errors import BadInput
 from zonatome.core.lay.bound import length_bound
-from zonatome.core.lay.check import faults
-from zonatome.core.lay.engine import Engine, Stopped
+from zonatome.core.lay.check import examined, faults
+from zonatome.core.lay.engine import Engine, Found, Stopped
+from zonatome.core.lay.nest import Nest
 from zonatome.core.lay.packing import Packing
-from zonatome.core.lay.request import Lay, LayRequest, Placement
-from zonatome.core.lay.rows import rows_lay, unfit_pieces
+from zonatome.core.lay.request import Lay, LayRequest, Panels, Placement, whole_area
+from zonatome.core.lay.rows import rows_lay
+from zonatome.core.lay.shelves import by_size, in_rows
 from zonatome.core.lay.slide import slid
 from zonatome.core.lay.strips import lay_strips
+from zonatome.core.lay.ways import Ways
 
-ENGINES: tuple[Engine, ...] = (Packing(),)
-EVERY = 1.0  # seconds between two packings that are finished with strips and checks while the search goes on
+ENGINES: tuple[Engine, ...] = (Nest(), Packing())
+EVERY = 1.0  # seconds between two lays with strips that are finished and checked while the search goes on
 SHORTER = 0.05  # mm by which a lay must be shorter to be called better
+WIDER = 10.0  # mm2 by which one must cover more
 
+Aim = Literal["tight", "easy"]
 Report = Callable[[Lay], None]
 
 
@@ -30,9 +39,54 @@ def _never() -> bool:
     return False
 
 
+@dataclass(frozen=True)
+class Ask:
+    """A request without what fits its cloth nowhere, and what that is."""
+
+    whole: LayRequest
+    fits: LayRequest
+    unfit: tuple[tuple[str, int], ...]
+    first_ways: Ways | None  # each piece in its first turn that fits; None where rows do without
+
+
+def asked(request: LayRequest) -> Ask:
+    """Return the request ready to be laid. Raises BadInput where a pinned piece can't lie where it was pinned."""
+    wrong = pin_faults(request)
+    if wrong:
+        raise BadInput("pinned", wrong[0], "pinned pieces that may lie where they are")
+    ways = None if request.is_plain and not any(p.flip for p in request.pieces) else Ways(request, first_turn_only=True)
+    unfit = dict(ways.unfit) if ways else {p.id: p.count for p in request.pieces if not _fits_across(request, p.id)}
+    fits = replace(request, pieces=tuple(p for p in request.pieces if p.id not in unfit)) if unfit else request
+    return Ask(request, fits, tuple(unfit.items()), Ways(fits, first_turn_only=True) if unfit and ways else ways)
+
+
+def _fits_across(request: LayRequest, piece_id: str) -> bool:
+    piece = request.by_id[piece_id]
+    return any(piece.outline.turned(turn).height <= request.roll.usable + 1e-6 for turn in piece.tried_turns)
+
+
+def pin_faults(request: LayRequest) -> list[str]:
+    """Return what is wrong with the pinned pieces by themselves, a sentence each."""
+    if not request.pinned:
+        return []
+    counts = Counter(p.piece for p in request.pinned)
+    rest = tuple((p.id, p.count - counts[p.id]) for p in request.pieces)
+    alone = replace(request, strips=())
+    return [f.words for f in examined(alone, Lay(0, 0, 0, 0, request.pinned, unplaced=rest, on_panels=request.on_panels))]
+
+
 def easy_lay(request: LayRequest) -> Lay:
     """Return the lay in straight rows: easy to cut, and on screen within a second of asking."""
-    return _finished(request, rows_lay(request), started=time.monotonic(), method="rows")
+    return _easy(asked(request), time.monotonic())
+
+
+def _easy(ask: Ask, started: float) -> Lay:
+    placements = in_rows(ask.first_ways) if ask.first_ways else rows_lay(ask.fits)
+    lay = _finished(ask, placements, started=started, method="rows", bound=0.0)
+    wrong = faults(ask.whole, lay)
+    if wrong:
+        raise AssertionError(f"a lay in rows that may not be cut: {wrong[0]}")
+    return lay
 
 
 def search_lay(
@@ -44,66 +98,120 @@ def search_lay(
     stopped: Stopped = _never,
     engines: Sequence[Engine] = ENGINES,
 ) -> Lay:
-    """Return the shortest lay found in about `seconds`.
+    """Return the best lay found in about `seconds`: the shortest on a roll, on panels the one that leaves out least.
 
     `report` is called with the lay in rows first and then with every better one; `stopped` is asked a few
-    times a second. Pieces wider than the cloth in every turn are listed in `unplaced`. Every lay is checked
-    against the request before it counts, and the best is never worse than the rows.
+    times a second. Pieces that fit the cloth in no turn, and on panels those that find no room, are listed in
+    `unplaced`. Every lay is checked against the request before it counts, and the best is never worse than
+    the rows. The same seed gives the same lay, unless a piece may take any turn whatever, or the machine is slow.
     """
     started = time.monotonic()
-    until = started + seconds
-    best = easy_lay(request)
-    report(best)
-    fits = _without_unfit(request)
+    ask = asked(request)
+    hunt = Hunt(ask, started, report)
+    if ask.first_ways:
+        hunt.take(by_size(ask.first_ways), "by size")
+    if stopped():
+        return hunt.ended()
+    bounding = hunt.bounding(seconds)
+    takers = [e for e in engines if e.takes(ask.fits)]
+    for number, engine in enumerate(takers):
+        share = (started + seconds - time.monotonic()) / (len(takers) - number)
+        if share > 0:
+            hunt.follow(engine, seconds=share, seed=seed, stopped=stopped)
+    if bounding:
+        bounding.join(timeout=max(0.0, started + seconds - time.monotonic()) if not stopped() else 0.0)
+    return hunt.ended()
 
-    def take(found: Sequence[Placement], method: str) -> None:
-        nonlocal best
-        lay = _finished(request, slid(fits, found), started=started, method=method)
-        if lay.length < best.length - SHORTER and not faults(request, lay):
-            best = lay
-            report(best)
 
-    for engine in engines:
-        left = until - time.monotonic()
-        if left <= 0 or not engine.takes(fits):
-            continue
-        newest: tuple[Placement, ...] | None = None
-        looked = 0.0  # when a packing was last finished: that takes time from the engine, so it is not done for every one
-        for found in engine.search(fits, seconds=left, seed=seed, stopped=stopped):
+class Hunt:
+    """The best lay so far, and what is done with each that an engine finds."""
+
+    def __init__(self, ask: Ask, started: float, report: Report) -> None:
+        """Begin with the lay in rows."""
+        self.ask, self.started, self.report = ask, started, report
+        self.bound = 0.0 if ask.fits.on_panels else length_bound(ask.fits)
+        self.best = replace(_easy(ask, started), bound=self.bound)
+        self.report(self._told())
+
+    def take(self, found: Found, method: str) -> None:
+        """Finish a lay with strips and figures, check it, and keep it if it is better."""
+        lay = _finished(self.ask, found, started=self.started, method=method, bound=self.bound)
+        if better(self.ask.whole, lay, self.best) and not faults(self.ask.whole, lay):
+            self.best = lay
+            self.report(self._told())
+
+    def follow(self, engine: Engine, *, seconds: float, seed: int, stopped: Stopped) -> None:
+        """Take what an engine finds until it ends; where finishing takes time, not every one of a moment."""
+        newest: Found | None = None
+        looked = 0.0
+        settle = engine.name == Packing.name
+        every = EVERY if self.ask.fits.strips else 0.0
+        for found in engine.search(self.ask.fits, seconds=seconds, seed=seed, stopped=stopped):
             newest = found or newest
-            if newest is not None and time.monotonic() - looked > EVERY:
+            if newest is not None and (time.monotonic() - looked > every or not every):
                 begun = time.monotonic()
-                take(newest, engine.name)
-                looked = time.monotonic() + 4 * (time.monotonic() - begun)
+                self.take(slid(self.ask.fits, newest) if settle else newest, engine.name)
+                looked = time.monotonic() + 4 * (time.monotonic() - begun) * (every > 0)
                 newest = None
         if newest is not None:
-            take(newest, engine.name)
-    if not stopped():
-        take(rows_lay(fits), "rows, slid")
-    return best
+            self.take(slid(self.ask.fits, newest) if settle else newest, engine.name)
+
+    def bounding(self, seconds: float) -> threading.Thread | None:
+        """A thread that proves what the repeat proves, where there is one."""
+        ways = self.ask.first_ways
+        if ways is None or self.ask.fits.on_panels or not any(any(p.bound(self.ask.fits.repeat)) for p in self.ask.fits.pieces):
+            return None
+        if any(len(p.tried_turns) > 1 or p.flip for p in self.ask.fits.pieces):
+            return None  # proven for one turn only
+        longest, effort = self.best.length, min(3.0, 0.1 * seconds)
+
+        def prove() -> None:
+            from zonatome.core.lay.lattice import repeat_bound  # here, since OR-tools take a second to come in
+
+            self.bound = max(self.bound, repeat_bound(ways, longest, effort=effort))
+
+        thread = threading.Thread(target=prove, daemon=True)
+        thread.start()
+        return thread
+
+    def ended(self) -> Lay:
+        """The best lay, its time and bound as they are now."""
+        return replace(self._told(), seconds=time.monotonic() - self.started)
+
+    def _told(self) -> Lay:
+        return self.best if self.best.on_panels else replace(self.best, bound=min(self.best.length, self.bound))
 
 
-def _without_unfit(request: LayRequest) -> LayRequest:
-    unfit = {p.id for p in unfit_pieces(request)}
-    return replace(request, pieces=tuple(p for p in request.pieces if p.id not in unfit)) if unfit else request
+def better(request: LayRequest, lay: Lay, than: Lay) -> bool:
+    """Whether a lay is better: on panels one that covers more, or as much on fewer; on a roll a shorter one."""
+    if isinstance(request.cloth, Panels):
+        mine, other = _covered(request, lay), _covered(request, than)
+        return mine > other + WIDER or (mine > other - WIDER and lay.used > than.used + 1e-4)
+    return lay.length < than.length - SHORTER
 
 
-def _finished(request: LayRequest, placements: Sequence[Placement], *, started: float, method: str) -> Lay:
+def _covered(request: LayRequest, lay: Lay) -> float:
+    pieces = sum(request.by_id[p.piece].outline.area for p in lay.placements)
+    return pieces + sum(s.outline.area for s in lay.strips)
+
+
+def _finished(ask: Ask, placements: Sequence[Placement], *, started: float, method: str, bound: float) -> Lay:
     """Strips into what is left, and the figures."""
-    fits = _without_unfit(request)
-    strips = lay_strips(fits, placements)
-    outlines = [p.on_cloth(request.by_id[p.piece]) for p in placements] + [s.outline for s in strips]
-    length = max((o.bounds[2] for o in outlines), default=0.0)
-    area = sum(o.area for o in outlines)
-    laid_ids = {p.id for p in fits.pieces}
-    unplaced = tuple((p.id, p.count) for p in request.pieces if p.id not in laid_ids)
+    request = ask.whole
+    strips, short = lay_strips(ask.fits, placements)
+    cuts = [(p.panel, p.on_cloth(request.by_id[p.piece])) for p in placements] + [(s.panel, s.outline) for s in strips]
+    length = max((o.bounds[2] for _, o in cuts), default=0.0)
+    whole = whole_area(request, {panel for panel, _ in cuts}, length)
+    laid = Counter(p.piece for p in placements)
     return Lay(
-        length=length,
-        used=area / (length * request.roll.usable) if length else 0.0,
-        bound=min(length, length_bound(fits)),
+        length=0.0 if request.on_panels else length,
+        used=sum(o.area for _, o in cuts) / whole if whole else 0.0,
+        bound=min(length, bound) if not request.on_panels else 0.0,
         seconds=time.monotonic() - started,
         placements=tuple(placements),
         strips=strips,
-        unplaced=unplaced,
+        unplaced=tuple((p.id, p.count - laid[p.id]) for p in request.pieces if laid[p.id] < p.count),
         method=method,
+        short=short,
+        on_panels=request.on_panels,
     )

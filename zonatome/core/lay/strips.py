@@ -1,21 +1,26 @@
 """Welt strips and other narrow cuts in what the pieces leave.
 
-Bands of the strip's width are swept over the cloth; the longest free stretch is cut, again and again. What
-is still missing is taken from the roll behind the last piece. It is greedy, and a piece blocks the whole
-of its extent in a band, so a bay in its side is not used: a block cut by hand may do better.
+Bands of the strip's width are swept over the cloth; the longest free stretch is cut, again and again. What is still
+missing is taken from the roll behind the last piece. Pieces, flaws and the outside of a panel block by their convex
+parts, so a bay in a piece's side is used. It is greedy: a block of strips moved by hand may do better.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+from shapely.geometry import Polygon, box
 
-from zonatome.core.lay.request import LayRequest, Placement, StripAsk, StripCut
+from zonatome.core.lay.nofit import Floats, coarse, convex_parts
+from zonatome.core.lay.request import LayRequest, Panels, Placement, StripAsk, StripCut
 from zonatome.core.lay.slide import spaced
-from zonatome.core.outline import Outline, Point, outline_of, rectangle
+from zonatome.core.outline import Outline, outline_of, rectangle, turn_of
 
 TURNS = {"along": (0.0,), "across": (-90.0,), "bias": (45.0, -45.0)}
 SAFE = 0.02  # what a float's rounding may hide between a strip and its neighbours
@@ -32,14 +37,87 @@ class Stretch:
     low: float
 
 
+@dataclass(frozen=True)
+class Solids:
+    """Convex figures that block, end to end: `first` their first corners, one more at the end."""
+
+    corners: Floats
+    first: NDArray[np.int64]
+
+    def turned(self, degrees: float) -> Solids:
+        """Return them turned about (0, 0)."""
+        c, s = turn_of(degrees)
+        return Solids(np.ascontiguousarray(self.corners @ np.array([[c, s], [-s, c]])), self.first)
+
+    def and_also(self, outlines: Sequence[Outline]) -> Solids:
+        """Return them with others."""
+        return solids([corners_of(o) for o in outlines], self)
+
+
+def corners_of(outline: Outline) -> Floats:
+    """The corners of an outline."""
+    return np.array(outline.points, dtype=np.float64)
+
+
+def solids(figures: Sequence[Floats], before: Solids | None = None) -> Solids:
+    """Return convex figures in one table, after those of another."""
+    parts = [before.corners] if before is not None else [np.empty((0, 2))]
+    first = list(before.first) if before is not None else [0]
+    for figure in figures:
+        parts.append(figure)
+        first.append(first[-1] + len(figure))
+    return Solids(np.concatenate(parts), np.array(first, dtype=np.int64))
+
+
+@njit(cache=True)
+def _stretches(corners: Any, first: Any, low: float, high: float, start: float, stop: float, shortest: float) -> Any:
+    """The free stretches between two heights from start to stop that are long enough: rows of start and length."""
+    taken = np.empty((first.shape[0], 2))
+    count = 0
+    for s in range(first.shape[0] - 1):
+        least, most = np.inf, -np.inf
+        begin, end = first[s], first[s + 1]
+        bottom, top = np.inf, -np.inf
+        for k in range(begin, end):
+            bottom, top = min(bottom, corners[k, 1]), max(top, corners[k, 1])
+        if top <= low + TOUCH or bottom >= high - TOUCH:
+            continue
+        for k in range(begin, end):
+            x, y = corners[k, 0], corners[k, 1]
+            after = k + 1 if k + 1 < end else begin
+            run, rise = corners[after, 0] - x, corners[after, 1] - y
+            if min(y, y + rise) > high or max(y, y + rise) < low:
+                continue
+            from_, to = 0.0, 1.0
+            if rise != 0.0:
+                from_ = min(1.0, max(0.0, (low - y) / rise))
+                to = min(1.0, max(0.0, (high - y) / rise))
+            least = min(least, x + from_ * run, x + to * run)
+            most = max(most, x + from_ * run, x + to * run)
+        if least <= most:
+            taken[count, 0], taken[count, 1] = least, most
+            count += 1
+    order = np.argsort(taken[:count, 0])
+    found = np.empty((count + 1, 2))
+    many = 0
+    for n in range(count + 1):
+        until = stop if n == count else min(taken[order[n], 0], stop)
+        if until - start >= shortest:
+            found[many, 0], found[many, 1] = start, until - start
+            many += 1
+        if n < count:
+            start = max(start, taken[order[n], 1])
+    return found[:many]
+
+
 class Sweep:
     """The free stretches for one strip in one direction, kept true while strips are cut."""
 
-    def __init__(self, cloth: Outline, blocked: Iterable[Outline], *, width: float, shortest: float, turn_degrees: float) -> None:
-        """`turn_degrees` is how the strip lies on the cloth; the sweep turns the cloth back by it."""
+    def __init__(self, cloth: Outline, blocked: Solids, *, width: float, shortest: float, turn_degrees: float) -> None:
+        """`cloth` is convex; `turn_degrees` is how the strip lies on it; the sweep turns the cloth back by it."""
         self.turn_degrees, self.width, self.shortest = turn_degrees, width, shortest
-        self.region = Solid(cloth.turned(-turn_degrees).points)
-        self.solid = [Solid(o.turned(-turn_degrees).points) for o in blocked]
+        self.region = corners_of(cloth.turned(-turn_degrees))
+        self.solid = blocked.turned(-turn_degrees)
         self.by_level = {low: self._free(low) for low in self._levels()}
 
     def longest(self) -> Stretch | None:
@@ -49,9 +127,9 @@ class Sweep:
 
     def block(self, cut: Outline) -> None:
         """Take a newly cut strip out of what is free."""
-        solid = Solid(cut.turned(-self.turn_degrees).points)
-        self.solid.append(solid)
-        low, high = solid.low, solid.high
+        lying = cut.turned(-self.turn_degrees)
+        self.solid = self.solid.and_also([lying])
+        _, low, _, high = lying.bounds
         touched = [level for level in self.by_level if level < high and level + self.width > low]
         bottom, top = self._range()
         for level in {*touched, low - self.width, high}:
@@ -63,101 +141,119 @@ class Sweep:
         return rectangle(length, self.width).moved(stretch.start, stretch.low).turned(self.turn_degrees)
 
     def _range(self) -> tuple[float, float]:
-        return self.region.low, self.region.high - self.width
+        return float(self.region[:, 1].min()), float(self.region[:, 1].max()) - self.width
 
     def _levels(self) -> list[float]:
         bottom, top = self._range()
         levels = {bottom, top, *(bottom + self.width * k for k in range(math.floor((top - bottom) / self.width) + 1))}
-        for solid in self.solid:
-            levels |= {solid.low - self.width, solid.high}
+        heights = self.solid.corners[:, 1]
+        if len(heights):
+            begins = self.solid.first[:-1]
+            levels |= {float(v) for v in np.minimum.reduceat(heights, begins) - self.width} | {
+                float(v) for v in np.maximum.reduceat(heights, begins)
+            }
         return sorted(level for level in levels if bottom <= level <= top)
 
     def _free(self, low: float) -> tuple[Stretch, ...]:
         high = low + self.width
-        ends = [e for e in (self.region.chord(low), self.region.chord(high)) if e is not None]
-        if not ends:
+        ends = [e for e in (self._chord(low), self._chord(high)) if e is not None]
+        if len(ends) < 2:
             return ()
         start, stop = max(e[0] for e in ends), min(e[1] for e in ends)
-        taken = sorted(e for e in (solid.in_band(low, high) for solid in self.solid) if e is not None)
-        found = []
-        for first, last in [*taken, (stop, stop)]:
-            if min(first, stop) - start >= self.shortest:
-                found.append(Stretch(min(first, stop) - start, start, low))
-            start = max(start, last)
-        return tuple(found)
+        found = _stretches(self.solid.corners, self.solid.first, low, high, start, stop, self.shortest)
+        return tuple(Stretch(float(length), float(at), low) for at, length in found)
+
+    def _chord(self, level: float) -> tuple[float, float] | None:
+        """Where the cloth begins and ends at a height."""
+        region = np.array([0, len(self.region)], dtype=np.int64)
+        outside = _stretches(self.region, region, level - TOUCH, level + TOUCH, -1e9, 1e9, 0.0)
+        return (float(outside[0].sum()), float(outside[1, 0])) if len(outside) == 2 else None
 
 
-class Solid:
-    """An outline made ready for many bands: its edges, and the heights between which it lies."""
+def lay_strips(request: LayRequest, placements: Sequence[Placement]) -> tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]:
+    """Return the strips of a request, and what they lack: cut from what the pieces leave, on a roll from as little more of it as it takes.
 
-    def __init__(self, points: Sequence[Point]) -> None:
-        """Take an outline's points in the frame of a sweep."""
-        self.points = np.array(points)
-        self.x, self.y = self.points[:, 0], self.points[:, 1]
-        self.run, self.rise = np.roll(self.x, -1) - self.x, np.roll(self.y, -1) - self.y
-        self.slope = np.where(self.rise == 0, 1.0, self.rise)
-        self.low, self.high = float(self.y.min()), float(self.y.max())
-
-    def in_band(self, low: float, high: float) -> Point | None:
-        """Return the least and the most x between two heights, or None where it at most touches the band."""
-        if self.high <= low + TOUCH or self.low >= high - TOUCH:
-            return None
-        return self._extent(low, high)
-
-    def chord(self, level: float) -> Point | None:
-        """Return where a chord at a height begins and ends."""
-        return self._extent(level - TOUCH, level + TOUCH)
-
-    def _extent(self, low: float, high: float) -> Point | None:
-        met = (np.minimum(self.y, self.y + self.rise) <= high) & (np.maximum(self.y, self.y + self.rise) >= low)
-        if not met.any():
-            return None
-        x, y, run, rise, slope = self.x[met], self.y[met], self.run[met], self.rise[met], self.slope[met]
-        first = np.where(rise == 0, 0.0, np.clip((low - y) / slope, 0.0, 1.0))
-        last = np.where(rise == 0, 1.0, np.clip((high - y) / slope, 0.0, 1.0))
-        ends = np.concatenate([x + first * run, x + last * run])
-        return float(ends.min()), float(ends.max())
-
-
-def lay_strips(request: LayRequest, placements: Sequence[Placement]) -> tuple[StripCut, ...]:
-    """Return the strips of a request, cut from what the pieces leave and from as little more roll as it takes.
-
-    Widest first, since narrow ones find room more easily. Every strip keeps the gap to pieces; strips may touch.
+    Widest first, since narrow ones find room more easily. Every strip keeps the gap to pieces and flaws; strips may
+    touch. On a roll nothing is ever lacking.
     """
-    outlines = [p.on_cloth(request.by_id[p.piece]) for p in placements]
-    blocked = [spaced(o, request.gap + SAFE) for o in outlines]
-    length = max((o.bounds[2] for o in outlines), default=0.0)
-    cut: list[StripCut] = []
+    if not request.strips:
+        return (), ()
+    if isinstance(request.cloth, Panels):
+        return _on_panels(request, request.cloth, placements)
+    blocked = _blocked(request, placements, 0)
+    pieces_end = max((p.on_cloth(request.by_id[p.piece]).bounds[2] for p in placements), default=0.0)
+    length, cut = pieces_end, list[StripCut]()
     for ask in sorted(request.strips, key=lambda s: -s.width):
         found: list[StripCut] = []
         for _ in range(STEPS_OF_ROLL):
-            found, missing = _cut_from(request, ask, length, [*blocked, *(c.outline for c in cut)])
+            cloth = rectangle(max(length, 1.0), request.roll.usable).moved(0, request.roll.low) if length >= 1 else None
+            found, missing = _cut_from([cloth] if cloth else [], [blocked.and_also([c.outline for c in cut])], ask)
             if missing <= 0:
                 break
             length += max(ask.width / 2, missing * ask.width / request.roll.usable / 2)
         cut += found
-        length = max([*(o.bounds[2] for o in outlines), *(c.outline.bounds[2] for c in cut)])
-    return tuple(cut)
+        length = max([pieces_end, *(c.outline.bounds[2] for c in cut)])
+    return tuple(cut), ()
 
 
-def _cut_from(request: LayRequest, ask: StripAsk, length: float, blocked: list[Outline]) -> tuple[list[StripCut], float]:
-    """The strips that a length of roll gives, and the millimetres still missing."""
+def _on_panels(
+    request: LayRequest, cloth: Panels, placements: Sequence[Placement]
+) -> tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]:
+    cut: list[StripCut] = []
+    short = []
+    for ask in sorted(request.strips, key=lambda s: -s.width):
+        regions, blocked = [], []
+        for number, panel in enumerate(cloth.outlines):
+            x0, y0, x1, y1 = panel.bounds
+            regions.append(rectangle(x1 - x0, y1 - y0).moved(x0, y0))
+            here = [c.outline for c in cut if c.panel == number]
+            blocked.append(solids(_outside(panel), _blocked(request, placements, number)).and_also(here))
+        found, missing = _cut_from(regions, blocked, ask)
+        cut += found
+        if missing > 0.5:
+            short.append((ask.id, missing))
+    return tuple(cut), tuple(short)
+
+
+def _outside(panel: Outline) -> list[Floats]:
+    """Convex parts of what is not panel in the box about it."""
+    rest = box(*panel.bounds).difference(panel.polygon)
+    parts = []
+    for polygon in getattr(rest, "geoms", [rest]):
+        if isinstance(polygon, Polygon) and polygon.area > 0.01:
+            parts += convex_parts(Outline(tuple(polygon.exterior.coords[:-1])))
+    return parts
+
+
+def _blocked(request: LayRequest, placements: Sequence[Placement], panel: int) -> Solids:
+    """What blocks strips on a panel, in convex parts: pieces and flaws, each with the gap about it."""
+    outlines = [coarse(p.on_cloth(request.by_id[p.piece])) for p in placements if p.panel == panel]
+    outlines += [f.outline for f in request.flaws if f.panel == panel]
+    grown = [spaced(Outline(tuple(map(tuple, part))), request.gap + SAFE) for o in outlines for part in convex_parts(o)]
+    return solids([corners_of(o) for o in grown])
+
+
+def _cut_from(regions: Sequence[Outline], blocked: Sequence[Solids], ask: StripAsk) -> tuple[list[StripCut], float]:
+    """The strips that the regions give, region k as panel k, and the millimetres still missing."""
     missing = ask.total
     found: list[StripCut] = []
-    if length < 1:
-        return found, missing
-    cloth = rectangle(length, request.roll.usable).moved(0, request.roll.low)
     turns = [t for way in ask.directions for t in TURNS[way]]
-    sweeps = [Sweep(cloth, blocked, width=ask.width, shortest=ask.shortest, turn_degrees=t) for t in turns]
+    sweeps = [
+        (panel, Sweep(region, solid, width=ask.width, shortest=ask.shortest, turn_degrees=turn))
+        for panel, (region, solid) in enumerate(zip(regions, blocked, strict=True))
+        for turn in turns
+    ]
     while missing > 0:
-        best = max(((s.length, sweep, s) for sweep in sweeps if (s := sweep.longest())), key=lambda b: b[0], default=None)
+        offers = [(stretch.length, panel, sweep, stretch) for panel, sweep in sweeps if (stretch := sweep.longest())]
+        best = max(offers, key=lambda b: b[0], default=None)
         if best is None:
             break
-        _, sweep, stretch = best
+        _, panel, sweep, stretch = best
         size = min(stretch.length, max(ask.shortest, missing + ask.join))
         lying = sweep.on_cloth(stretch, size)
-        found.append(StripCut(ask.id, outline_of(lying.points), size))
+        found.append(StripCut(ask.id, outline_of(lying.points), size, panel))
         missing -= size - ask.join
-        for each in sweeps:
-            each.block(lying)
+        for other, each in sweeps:
+            if other == panel:
+                each.block(lying)
     return found, missing

@@ -1,0 +1,156 @@
+"""Pressing a lay together: all pieces move at once, each keeping to the side of the others on which it lies.
+
+Two convex figures are apart when one side of their no-fit polygon has all of the way between them before it. So
+for every pair of convex parts that are near, the side that is farthest ahead becomes a straight condition, and the
+shortest roll under all conditions is a linear programme. Source: Li and Milenkovic 1995, "Compaction and separation
+algorithms". It moves to the nearest valley only: the search decides who lies beside whom.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any, NamedTuple
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+from scipy.optimize import linprog
+from scipy.sparse import csr_matrix
+
+from zonatome.core.lay.nofit import HAIR, Floats, _convex_sum
+from zonatome.core.lay.ways import Ways
+
+LEFTWARD = 1e-4  # how much a piece that does not decide the length is drawn to the squared end
+ENOUGH = 0.05  # mm: a round that gains less is the last
+REACH = 100.0  # mm a round: pairs farther apart than twice this, and the gap, can't meet in it
+
+
+class Parts(NamedTuple):
+    """The convex parts of all ways, and then of what stands still, end to end."""
+
+    first: NDArray[np.int64]  # a way's first part, one more at the end
+    corner: NDArray[np.int64]  # a part's first corner, one more at the end
+    corners: Floats  # (corners, 2), anticlockwise
+
+
+def parts_of(figures: Sequence[Sequence[Floats]]) -> Parts:
+    """Return the convex parts of several figures in one table."""
+    flat = [part for parts in figures for part in parts]
+    return Parts(
+        np.concatenate([[0], np.cumsum([len(parts) for parts in figures])]).astype(np.int64),
+        np.concatenate([[0], np.cumsum([len(part) for part in flat])]).astype(np.int64),
+        np.concatenate(flat) if flat else np.empty((0, 2)),
+    )
+
+
+class Press:
+    """The linear programmes of one request on a roll."""
+
+    def __init__(self, ways: Ways) -> None:
+        """Take a request's ways."""
+        self.ways = ways
+        still: list[Sequence[Floats]] = [[part + np.array((shift, 0.0)) for part in parts] for parts, shift in ways.obstacles]
+        self.obstacles = len(still)
+        self.parts = parts_of([*(w.parts for w in ways.ways), *still])
+
+    def pressed(self, x: Floats, y: Floats, way: NDArray[np.int64], rounds: int = 6) -> tuple[Floats, Floats, float] | None:
+        """Return places and their length, from which no round gains any more; None where the programme finds nothing.
+
+        Pieces that lie over each other a little are brought apart, by a longer roll where that takes one.
+        """
+        length = np.inf
+        for _ in range(rounds):
+            found = self._round(x, y, way)
+            if found is None:
+                break
+            now = self._length(found[0], way)
+            if now >= length:
+                break
+            x, y = found
+            gained, length = length - now, now
+            if gained < ENOUGH:
+                break
+        return None if np.isinf(length) else (x, y, length)
+
+    def _length(self, x: Floats, way: NDArray[np.int64]) -> float:
+        return float((x + self.ways.table.width[way]).max())
+
+    def _round(self, x: Floats, y: Floats, way: NDArray[np.int64]) -> tuple[Floats, Floats] | None:
+        """One programme: places moved by at most REACH each way, all conditions kept, the roll as short as it goes."""
+        n, table, roll = len(x), self.ways.table, self.ways.request.roll
+        pairs, normals, room = _conditions(self.parts, table, x, y, way, self.obstacles, self.ways.request.gap, 3 * REACH)
+        m = len(room)
+        row = np.arange(m)
+        free = pairs[:, 0] >= 0
+        ends = np.arange(n)
+        lines = [row, row, row[free], row[free], m + ends, m + ends]
+        columns = [pairs[:, 1], n + pairs[:, 1], pairs[free, 0], n + pairs[free, 0], ends, np.full(n, 2 * n)]
+        values = [-normals[:, 0], -normals[:, 1], normals[free, 0], normals[free, 1], np.ones(n), -np.ones(n)]
+        matrix = csr_matrix((np.concatenate(values), (np.concatenate(lines), np.concatenate(columns))), shape=(m + n, 2 * n + 1))
+        most = np.concatenate([room, -(x + table.width[way])])
+        low, high = roll.low - y, roll.high - table.height[way] - y
+        tied = table.bound[way, 1] | (low > high)
+        bounds = np.zeros((2 * n + 1, 2))
+        bounds[:n, 0] = np.where(table.bound[way, 0], 0.0, -np.minimum(REACH, np.maximum(x, 0.0)))
+        bounds[:n, 1] = np.where(table.bound[way, 0], 0.0, REACH)
+        bounds[n : 2 * n, 0] = np.where(tied, 0.0, np.maximum(-REACH, np.minimum(low, 0.0)))
+        bounds[n : 2 * n, 1] = np.where(tied, 0.0, np.minimum(REACH, np.maximum(high, 0.0)))
+        bounds[2 * n, 1] = np.inf
+        cost = np.full(2 * n + 1, 0.0)
+        cost[:n] = LEFTWARD / n
+        cost[2 * n] = 1.0
+        solved = linprog(cost, A_ub=matrix, b_ub=most, bounds=bounds, method="highs")
+        if not solved.success:
+            return None
+        return x + solved.x[:n], y + solved.x[n : 2 * n]
+
+
+@njit(cache=True)
+def _conditions(parts: Any, table: Any, x: Any, y: Any, way: Any, obstacles: int, gap: float, reach: float) -> Any:
+    """For every two convex parts that are near: which items (-1: it stands still), the side's normal, and the room before it."""
+    n = x.shape[0]
+    ways = table.width.shape[0]
+    pairs = np.empty((64, 2), dtype=np.int64)
+    normals = np.empty((64, 2))
+    room = np.empty(64)
+    count = 0
+    for j in range(n):
+        for i in range(-obstacles, j):
+            at_x, at_y = x[j], y[j]
+            if i >= 0:
+                at_x -= x[i]
+                at_y -= y[i]
+                far = reach + gap
+                if at_x > table.width[way[i]] + far or -at_x > table.width[way[j]] + far:
+                    continue
+                if at_y > table.height[way[i]] + far or -at_y > table.height[way[j]] + far:
+                    continue
+            one = way[i] if i >= 0 else ways - 1 - i
+            for a in range(parts.first[one], parts.first[one + 1]):
+                for b in range(parts.first[way[j]], parts.first[way[j] + 1]):
+                    figure = _convex_sum(
+                        parts.corners[parts.corner[a] : parts.corner[a + 1]], -parts.corners[parts.corner[b] : parts.corner[b + 1]]
+                    )
+                    best = -1e30
+                    best_x = best_y = 0.0
+                    for k in range(figure.shape[0]):
+                        after = figure[(k + 1) % figure.shape[0]]
+                        step_x, step_y = after[0] - figure[k, 0], after[1] - figure[k, 1]
+                        length = np.sqrt(step_x * step_x + step_y * step_y)
+                        if length < 1e-7:
+                            continue
+                        ahead = ((at_x - figure[k, 0]) * step_y - (at_y - figure[k, 1]) * step_x) / length
+                        if ahead > best:
+                            best, best_x, best_y = ahead, step_y / length, -step_x / length
+                    best -= gap - HAIR
+                    if best < reach:
+                        if count == room.shape[0]:
+                            pairs = np.concatenate((pairs, np.empty_like(pairs)))
+                            normals = np.concatenate((normals, np.empty_like(normals)))
+                            room = np.concatenate((room, np.empty_like(room)))
+                        pairs[count, 0] = i if i >= 0 else -1
+                        pairs[count, 1] = j
+                        normals[count, 0], normals[count, 1] = best_x, best_y
+                        room[count] = best
+                        count += 1
+    return pairs[:count], normals[:count], room[:count]

@@ -1,0 +1,220 @@
+"""What a repeat proves: lengths that no lay can beat because motifs stand where they stand.
+
+Three programmes, all by OR-tools' CP-SAT, on one thread and with its deterministic clock:
+
+- *spots*: pieces bound along and across can lie on few spots only. Which spots, so that none overlap and the last
+  ends soonest? All other pieces are left out, so the answer is a bound.
+- *lines*: a piece bound across lies at few heights only. A line along the roll crosses the pieces at their chords, and
+  chords and the gaps between them fit in no shorter roll. Which heights, so that the fullest line is as short as it can be?
+- *pairs*: of two pieces bound across, at any two of their heights, one lies before the other by so and so much. Which
+  heights and which order, so that the last ends soonest? Exact for the pieces bound; only for few of them.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections import Counter
+
+import numpy as np
+from ortools.sat.python import cp_model
+
+from zonatome.core.lay import scan
+from zonatome.core.lay.nofit import rows_of
+from zonatome.core.lay.ways import Ways
+
+MOST_SPOTS = 700
+MOST_CLASHES = 120_000
+SCALE = 10  # CP-SAT counts whole tenths of a millimetre
+MOST_PAIRED = 24
+LINES = 90
+LEAST_CHORD = 0.5  # mm: a line that a piece only touches does not count
+
+
+def repeat_bound(ways: Ways, longest: float, *, effort: float = 2.0) -> float:
+    """Return a proven lower bound on the roll's length in mm, 0 where the repeat proves nothing.
+
+    `longest`: a length that is known to do, `effort`: the solver's deterministic seconds for each programme.
+    """
+    if ways.request.repeat is None or not ways.items:
+        return 0.0
+    return max(_spots_bound(ways, longest, effort), _lines_bound(ways, effort / 2), _pairs_bound(ways, longest, effort))
+
+
+def _counts(ways: Ways) -> Counter[int]:
+    return Counter(number for number, _ in ways.items)
+
+
+def _spots(ways: Ways, way: int, longest: float) -> list[tuple[float, float]]:
+    """All places of a way that is bound both ways, up to a length."""
+    table = ways.table
+    along = table.repeat[0]
+    found = []
+    first, count = int(table.row_first[way]), int(table.row_count[way])
+    for y in table.row_heights[first : first + count]:
+        x = scan.motif_place(table, way, float(y))
+        x += np.ceil(-x / along - 1e-9) * along
+        while x + table.width[way] <= longest + 1e-6:
+            if scan.stands(table, way, float(x), float(y)):
+                found.append((float(x), float(y)))
+            x += along
+    return found
+
+
+def _spots_bound(ways: Ways, longest: float, effort: float) -> float:
+    table = ways.table
+    spots = [
+        (number, way, x, y)
+        for number in _counts(ways)
+        for way in ways.of_piece[number]
+        if table.bound[way].all()
+        for x, y in _spots(ways, way, longest)
+    ]
+    if not spots or len(spots) > MOST_SPOTS:
+        return 0.0
+    model = cp_model.CpModel()
+    taken = [model.new_bool_var(f"s{k}") for k in range(len(spots))]
+    for number, count in _counts(ways).items():
+        mine = [taken[k] for k, s in enumerate(spots) if s[0] == number]
+        if mine:
+            model.add(sum(mine) == count)
+    clashes = [
+        (a, b)
+        for a in range(len(spots))
+        for b in range(a)
+        if scan.overlap_of(table, spots[a][1], spots[a][2], spots[a][3], spots[b][1], spots[b][2], spots[b][3]) > 2 * scan.FREE
+    ]
+    if len(clashes) > MOST_CLASHES:
+        return 0.0
+    for group in _cliques(len(spots), clashes):
+        model.add_at_most_one(taken[k] for k in group)
+    end = model.new_int_var(0, int(longest * SCALE) + SCALE, "end")
+    for k, (_, way, x, _) in enumerate(spots):
+        model.add(end >= int((x + table.width[way]) * SCALE)).only_enforce_if(taken[k])
+    model.minimize(end)
+    return _solved(model, effort)
+
+
+def _cliques(count: int, clashes: list[tuple[int, int]]) -> list[list[int]]:
+    """Groups of spots of which any two clash, so that every clash is in one: far stronger for the solver than pairs."""
+    beside: list[set[int]] = [set() for _ in range(count)]
+    for a, b in clashes:
+        beside[a].add(b)
+        beside[b].add(a)
+    open_, groups = {frozenset(c) for c in clashes}, []
+    for a, b in clashes:
+        if frozenset((a, b)) not in open_:
+            continue
+        group = [a, b]
+        common = beside[a] & beside[b]
+        while common:
+            k = max(common, key=lambda c: (len(beside[c] & common), -c))
+            group.append(k)
+            common = common & beside[k]
+        open_ -= {frozenset((p, q)) for p in group for q in group if p != q}
+        groups.append(group)
+    return groups
+
+
+def _lines_bound(ways: Ways, effort: float) -> float:
+    table, gap = ways.table, ways.request.gap
+    low, high = ways.request.roll.low, ways.request.roll.high
+    bound_ways = [w for number in _counts(ways) for w in ways.of_piece[number] if table.bound[w, 1]]
+    if not bound_ways or sum(int(table.row_count[w]) for w in bound_ways) > MOST_SPOTS:
+        return 0.0
+    model = cp_model.CpModel()
+    lines = np.linspace(low, high, LINES + 2)[1:-1]
+    loads: list[list[tuple[int, cp_model.IntVar]]] = [[] for _ in lines]
+    for number, count in _counts(ways).items():
+        here = [w for w in ways.of_piece[number] if table.bound[w, 1]]
+        if not here:
+            continue
+        chosen = []
+        for way in here:
+            rows = rows_of(ways.ways[way].outline.polygon)
+            first, many = int(table.row_first[way]), int(table.row_count[way])
+            for r, y in enumerate(table.row_heights[first : first + many]):
+                variable = model.new_int_var(0, count, f"n{way}_{r}")
+                chosen.append(variable)
+                for k, line in enumerate(lines):
+                    chord = rows.chord(float(line - y))
+                    if chord > LEAST_CHORD:
+                        loads[k].append((int((chord + gap) * SCALE), variable))
+        model.add(sum(chosen) == count)
+    end = model.new_int_var(0, 2**40, "end")
+    for load in loads:
+        if load:
+            model.add(sum(c * v for c, v in load) <= end)
+    model.minimize(end)
+    found = _solved(model, effort)
+    return max(0.0, found - gap)
+
+
+def _pairs_bound(ways: Ways, longest: float, effort: float) -> float:
+    table = ways.table
+    items = [k for k, (number, _) in enumerate(ways.items) if all(table.bound[w, 1] for w in ways.of_piece[number])]
+    if not 2 <= len(items) <= MOST_PAIRED:
+        return 0.0
+    model = cp_model.CpModel()
+    most = int(longest * SCALE) + SCALE
+    end = model.new_int_var(0, most, "end")
+    places: dict[int, cp_model.IntVar] = {}
+    rows: dict[int, list[tuple[cp_model.IntVar, int, float]]] = {}
+    for k in items:
+        span = ways.of_piece[ways.items[k][0]]
+        rows[k] = [
+            (model.new_bool_var(f"r{k}_{w}_{r}"), w, float(table.row_heights[table.row_first[w] + r]))
+            for w in span
+            for r in range(int(table.row_count[w]))
+        ]
+        model.add_exactly_one(literal for literal, _, _ in rows[k])
+        places[k] = model.new_int_var(0, most, f"x{k}")
+        for literal, way, y in rows[k]:
+            model.add(places[k] + int(table.width[way] * SCALE) <= end).only_enforce_if(literal)
+            if table.bound[way, 0]:
+                x = scan.motif_place(table, way, y)
+                steps = np.arange(x % table.repeat[0], longest, table.repeat[0])
+                model.add_linear_expression_in_domain(
+                    places[k], cp_model.Domain.from_values([int(v * SCALE) for v in steps])
+                ).only_enforce_if(literal)
+    for one, other in itertools.pairwise(items):
+        if ways.items[one][0] == ways.items[other][0]:
+            model.add(places[one] <= places[other])  # copies are alike
+    for n, i in enumerate(items):
+        for j in items[n + 1 :]:
+            before = model.new_bool_var(f"b{i}_{j}")
+            for here, way, y in rows[i]:
+                for there, other_way, other_y in rows[j]:
+                    left, right = scan.widest_stretch(table, other_way, other_y - y, way)
+                    if right - left <= 1.0:
+                        continue
+                    model.add(places[j] - places[i] >= int(right * SCALE) - 2).only_enforce_if(here, there, before)
+                    model.add(places[j] - places[i] <= int(left * SCALE) + 2).only_enforce_if(here, there, ~before)
+    _loaded(ways, model, end, rows)
+    model.minimize(end)
+    return _solved(model, effort)
+
+
+def _loaded(ways: Ways, model: cp_model.CpModel, end: cp_model.IntVar, rows: dict[int, list[tuple[cp_model.IntVar, int, float]]]) -> None:
+    """What every line crosses fits in the roll: says nothing new, and helps the solver to prove."""
+    gap, roll = ways.request.gap, ways.request.roll
+    figures = {w: rows_of(ways.ways[w].outline.polygon) for choices in rows.values() for _, w, _ in choices}
+    for line in np.linspace(roll.low, roll.high, LINES + 2)[1:-1]:
+        load = [
+            (int((chord + gap) * SCALE), literal)
+            for choices in rows.values()
+            for literal, way, y in choices
+            if (chord := figures[way].chord(float(line - y))) > LEAST_CHORD
+        ]
+        if load:
+            model.add(sum(c * v for c, v in load) <= end + int(gap * SCALE) + 1)
+
+
+def _solved(model: cp_model.CpModel, effort: float) -> float:
+    """The bound that the solver proves, less what rounding down to whole tenths may hide."""
+    solver = cp_model.CpSolver()
+    solver.parameters.num_workers = 1
+    solver.parameters.max_deterministic_time = effort
+    solver.parameters.max_time_in_seconds = 4 * effort
+    if solver.solve(model) in (cp_model.INFEASIBLE, cp_model.MODEL_INVALID):
+        return 0.0
+    return float(max(0.0, solver.best_objective_bound / SCALE - 0.1))

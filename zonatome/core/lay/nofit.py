@@ -1,0 +1,232 @@
+"""Where one outline may not lie: no-fit polygons, and their table of rows.
+
+**No-fit polygon** of A and B: the places of B's reference point, A's at (0, 0), at which they would lie nearer
+than the gap. It is the Minkowski sum of A and the mirrored B, grown by the gap; here the union of the sums of
+their convex parts. **Ground** of B: the places at which B lies on the cloth, clear of flaws and of what is pinned.
+**Rows**: either is cut into bands between the heights of its corners; in a band every stretch lies between two
+straight sides, so that the stretches at any height come from a search and a line each, exactly.
+
+A reference point is the least corner of the box about an outline.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import shapely
+import shapely.affinity
+from numba import njit
+from numpy.typing import NDArray
+from shapely.geometry import Polygon, box
+from shapely.geometry.base import BaseGeometry
+from shapely.geometry.polygon import orient
+
+from zonatome.core.outline import Outline
+
+Floats = NDArray[np.float64]
+HAIR = 0.01  # mm by which every obstacle is made smaller, so that what fits to the millimetre fits; far below the check's 0.05
+ARC = 0.015  # mm by which a straight step of an arc may cut into the gap
+COARSE = 0.12  # mm within which an outline of many points is simplified, outward only
+MANY_POINTS = 24
+GRID = 1e-4  # mm
+FLAT = 1e-7  # heights nearer than this are one
+
+
+@dataclass(frozen=True)
+class Rows:
+    """The bands of a plane figure: `levels` between them (k + 1), and for each the stretches, left and right side.
+
+    `first[b]` to `first[b + 1]` are band b's stretches; a side is its x at the band's lower level and its slope.
+    """
+
+    levels: Floats
+    first: NDArray[np.int64]
+    sides: Floats  # shape (stretches, 4): left x, left slope, right x, right slope
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether there is nothing."""
+        return len(self.levels) == 0
+
+    def chord(self, y: float) -> float:
+        """How much of a line at a height lies in the figure."""
+        if self.is_empty or not self.levels[0] < y < self.levels[-1]:
+            return 0.0
+        band = int(np.searchsorted(self.levels, y, side="right")) - 1
+        here, up = self.sides[self.first[band] : self.first[band + 1]], y - self.levels[band]
+        return float((here[:, 2] + here[:, 3] * up - here[:, 0] - here[:, 1] * up).sum())
+
+
+def convex_parts(outline: Outline) -> list[Floats]:
+    """Return convex polygons that make up an outline, of shape (n, 2), anticlockwise.
+
+    Triangles are joined to their neighbours while the result stays convex. Source: Hertel and Mehlhorn 1983.
+    """
+    polygon = outline.polygon
+    if polygon.convex_hull.area - polygon.area < 1e-6 * polygon.area:
+        return [_corners(polygon.convex_hull)]
+    parts = [g for g in shapely.constrained_delaunay_triangles(polygon).geoms if g.area > 1e-9]
+    parts.sort(key=lambda g: -g.area)
+    joined = True
+    while joined:
+        joined = False
+        for i, one in enumerate(parts):
+            for j in range(i + 1, len(parts)):
+                other = parts[j]
+                if not one.touches(other) and not one.intersects(other):
+                    continue
+                both = one.union(other)
+                if both.geom_type == "Polygon" and both.convex_hull.area - both.area < 1e-7 * both.area + 1e-6:
+                    parts[i] = both.convex_hull
+                    del parts[j]
+                    joined = True
+                    break
+            if joined:
+                break
+    return [_corners(g.convex_hull) for g in parts]
+
+
+def _corners(polygon: Polygon) -> Floats:
+    return np.asarray(orient(polygon).exterior.coords[:-1], dtype=np.float64)
+
+
+def coarse(outline: Outline) -> Outline:
+    """Return the outline with fewer points where it has many, nowhere smaller, at most 0.25 mm larger."""
+    if len(outline.points) <= MANY_POINTS:
+        return outline
+    grown = outline.polygon.buffer(COARSE, join_style="mitre", mitre_limit=2).simplify(COARSE)
+    if grown.geom_type != "Polygon" or not grown.is_valid or len(grown.exterior.coords) > len(outline.points):
+        return outline
+    return Outline(tuple(orient(grown).exterior.coords[:-1]))
+
+
+def minkowski(parts: Sequence[Floats], others: Sequence[Floats]) -> BaseGeometry:
+    """Return the Minkowski sum of two figures given by their convex parts, each anticlockwise."""
+    sums = [Polygon(_convex_sum(a, b)) for a in parts for b in others]
+    if len(sums) == 1:
+        return sums[0]
+    try:
+        return shapely.union_all(sums)
+    except shapely.errors.GEOSException:  # sides that all but coincide; on a grid they do
+        return shapely.union_all(sums, grid_size=GRID)
+
+
+@njit(cache=True)
+def _convex_sum(one: Any, other: Any) -> Any:
+    """The sum of two convex polygons (a side of two points counts as one): their sides in the order of their turn."""
+    n, m = one.shape[0], other.shape[0]
+    i = j = 0
+    for k in range(n):
+        if one[k, 1] < one[i, 1] or (one[k, 1] == one[i, 1] and one[k, 0] < one[i, 0]):
+            i = k
+    for k in range(m):
+        if other[k, 1] < other[j, 1] or (other[k, 1] == other[j, 1] and other[k, 0] < other[j, 0]):
+            j = k
+    out = np.empty((n + m, 2))
+    a = b = 0
+    for k in range(n + m):
+        p, q = one[(i + a) % n], other[(j + b) % m]
+        out[k] = p + q
+        p2, q2 = one[(i + a + 1) % n], other[(j + b + 1) % m]
+        turn = (p2[0] - p[0]) * (q2[1] - q[1]) - (p2[1] - p[1]) * (q2[0] - q[0])
+        down = p2[1] < p[1] or (p2[1] == p[1] and p2[0] < p[0])
+        other_down = q2[1] < q[1] or (q2[1] == q[1] and q2[0] < q[0])
+        if b >= m or (a < n and (down < other_down or (down == other_down and turn >= 0))):
+            a += 1
+        else:
+            b += 1
+    return out
+
+
+def grown_by(figure: BaseGeometry, gap: float) -> BaseGeometry:
+    """Return a figure grown by the gap, less a hair; without a gap it is made smaller by the hair."""
+    if gap <= HAIR:
+        return figure.buffer(-HAIR, join_style="mitre")
+    # the buffer's arcs are cut short into steps of up to one and a half times the angle asked for
+    steps = max(3, math.ceil(1.5 * math.pi / 4 / math.acos(max(0.0, 1 - ARC / gap))))
+    return figure.buffer(gap - HAIR, quad_segs=steps)
+
+
+def no_fit(parts: Sequence[Floats], others: Sequence[Floats], gap: float) -> BaseGeometry:
+    """Return where the second's reference point may not be, the first's at (0, 0)."""
+    return grown_by(minkowski(parts, [-b for b in others]), gap)
+
+
+def ground_on_panel(panel: Outline, parts: Sequence[Floats]) -> BaseGeometry:
+    """Return where the reference point may be for all of a figure to lie on a panel.
+
+    Its first corner must lie on the panel, and no side of the panel may cross it.
+    """
+    room = panel.polygon.buffer(HAIR, join_style="mitre")
+    ring = np.asarray(room.exterior.coords)
+    sides = [np.array([a, b]) for a, b in itertools.pairwise(ring)]
+    crossing = minkowski(sides, [-p for p in parts])
+    corner = parts[0][0]
+    return shapely.affinity.translate(room, -corner[0], -corner[1]).difference(crossing)
+
+
+def ground_on_roll(low: float, high: float, height: float, longest: float) -> BaseGeometry:
+    """Return where the reference point of something of a height may be on a roll; empty where it is too wide."""
+    room = high - low - height
+    if room < -HAIR:
+        return Polygon()
+    middle = (low + high - height) / 2
+    return box(-HAIR / 2, middle - max(room, HAIR) / 2, longest, middle + max(room, HAIR) / 2)
+
+
+def rows_of(figure: BaseGeometry) -> Rows:
+    """Return a figure's table of rows. It may have several parts and holes."""
+    rings = [r for polygon in _polygons(figure) for r in (polygon.exterior, *polygon.interiors)]
+    if not rings:
+        return Rows(np.empty(0), np.zeros(1, dtype=np.int64), np.empty((0, 4)))
+    ends = [np.asarray(r.coords) for r in rings]
+    starts, stops = np.concatenate([e[:-1] for e in ends]), np.concatenate([e[1:] for e in ends])
+    upward = starts[:, 1] <= stops[:, 1]
+    low, high = np.where(upward[:, None], starts, stops), np.where(upward[:, None], stops, starts)
+    level = np.unique(np.concatenate([low[:, 1], high[:, 1]]))
+    level = level[np.concatenate([[True], np.diff(level) > FLAT])]
+    first, sides = _bands(low, high, level)
+    return Rows(level, first, sides)
+
+
+@njit(cache=True)
+def _bands(low: Any, high: Any, level: Any) -> Any:
+    """The first stretch of every band, and the stretches, of sides from their lower to their upper ends."""
+    bands = level.shape[0] - 1
+    first = np.zeros(bands + 1, dtype=np.int64)
+    sides = np.empty((bands * 4 + low.shape[0], 4))
+    here = np.empty((low.shape[0], 3))  # x in the middle of the band, x at its bottom, slope
+    total = 0
+    for band in range(bands):
+        middle = (level[band] + level[band + 1]) / 2
+        count = 0
+        for e in range(low.shape[0]):
+            if low[e, 1] < middle < high[e, 1]:
+                slope = (high[e, 0] - low[e, 0]) / max(high[e, 1] - low[e, 1], FLAT)
+                x = low[e, 0] + slope * (middle - low[e, 1])
+                at = count
+                while at > 0 and here[at - 1, 0] > x:
+                    here[at] = here[at - 1]
+                    at -= 1
+                here[at, 0], here[at, 1], here[at, 2] = x, low[e, 0] + slope * (level[band] - low[e, 1]), slope
+                count += 1
+        if total + count > sides.shape[0]:
+            larger = np.empty((2 * sides.shape[0] + count, 4))
+            larger[:total] = sides[:total]
+            sides = larger
+        for s in range(0, count - 1, 2):
+            sides[total, 0], sides[total, 1] = here[s, 1], here[s, 2]
+            sides[total, 2], sides[total, 3] = here[s + 1, 1], here[s + 1, 2]
+            total += 1
+        first[band + 1] = total
+    return first, sides[:total].copy()
+
+
+def _polygons(figure: BaseGeometry) -> Iterable[Polygon]:
+    parts = getattr(figure, "geoms", [figure])
+    return [p for p in parts if p.geom_type == "Polygon" and not p.is_empty]

@@ -1,0 +1,685 @@
+"""The row scan and the search by guided weights, compiled.
+
+A piece is moved like this: at a height, every other piece blocks the stretches of x that the table of its no-fit
+polygon gives there (`nofit.py`); between them, and at their ends, lie the only places worth trying, since the
+cost of lying in a stretch grows from both its ends. So a height is searched exactly, whatever binds the piece: a
+stripe allows some heights only, a motif some places along each, a flaw or a hide's edge takes places away. What
+remains to choose is the heights: where the piece would touch another, the edges of the cloth, some by chance, and
+then finer and finer about the best.
+
+The search allows pieces to lie over each other and drives that out. Source: guided local search as in Umetani et
+al. 2009, with the order and weights of Gardeyn and Wauters 2024, here on rows instead of samples. On its own it
+fails where a height has to be met within a hair that no contact gives.
+"""
+
+from __future__ import annotations
+
+from typing import Any, NamedTuple
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+FREE = 0.008  # mm: an overlap below this is none; with the hair it stays far below what the check allows
+FAR = 1e30
+HINTS = 32  # heights a figure at which its band is known without a search
+LOCAL = 0.5  # of the moves look about where the piece lies, the others about a place taken by chance
+WAYS_A_MOVE = 2  # ways of a piece that one move tries, taken by chance
+FINE = 8.0  # of a finer step looks so many steps to either side along the roll
+FINEST = 0.02  # mm: the finest step about the best height
+HEAVIER, HEAVIEST, LIGHTER = 1.2, 2.0, 0.95  # how a pair's weight grows while it overlaps, and fades
+
+
+class Table(NamedTuple):
+    """All that the compiled search reads. K ways (a piece in a turn), n items (a copy of a piece)."""
+
+    way_first: Ints  # n: an item's first way
+    way_count: Ints  # n
+    width: Floats  # K: along the roll
+    height: Floats  # K: across
+    anchor: Floats  # (K, 2), from the way's reference point
+    bound: NDArray[np.bool_]  # (K, 2): along, across
+    row_first: Ints  # K: the heights allowed to a way that is bound across
+    row_count: Ints  # K
+    row_heights: Floats
+    figure: Ints  # (F, 2): where a figure's levels begin, how many bands; figure w is way w's ground, K + a * K + b the pair's
+    levels: Floats
+    first: Ints
+    sides: Floats  # (stretches, 4)
+    reach: Floats  # (F, 5): a figure's lowest and highest level, its least and greatest x, hints a mm
+    hints: NDArray[np.int32]  # (F, HINTS): the level at or under each of so many heights
+    repeat: Floats  # along, across, drop, origin x, origin y; 0 where there is none
+    area: Floats  # n
+    widest: Floats  # 1: the widest way, and the gap
+
+
+@njit(cache=True, nogil=True)
+def _chance(state: Any) -> float:
+    """A number from 0 to 1. Source: xorshift64*, Marsaglia 2003, Vigna 2016."""
+    x = state[0]
+    x ^= x >> np.uint64(12)
+    x ^= x << np.uint64(25)
+    x ^= x >> np.uint64(27)
+    state[0] = x
+    return float((x * np.uint64(2685821657736338717)) >> np.uint64(11)) / 9007199254740992.0
+
+
+@njit(cache=True, nogil=True)
+def _band(table: Any, figure: int, y: float) -> int:
+    """The index of the level under a height, -1 where the figure does not reach it."""
+    start = table.figure[figure, 0]
+    bands = table.figure[figure, 1]
+    if bands == 0 or y <= table.levels[start] or y >= table.levels[start + bands]:
+        return -1
+    low, high = start, start + bands
+    while high - low > 1:
+        middle = (low + high) >> 1
+        if table.levels[middle] <= y:
+            low = middle
+        else:
+            high = middle
+    return low
+
+
+@njit(cache=True, nogil=True)
+def overlap_of(table: Any, way: int, x: float, y: float, other: int, other_x: float, other_y: float) -> float:
+    """How deep one lies in another: the least way out along x, or past the no-fit polygon's top or bottom."""
+    k = table.width.shape[0]
+    figure = k + other * k + way
+    rise = y - other_y
+    band = _band(table, figure, rise)
+    if band < 0:
+        return 0.0
+    start, bands = table.figure[figure, 0], table.figure[figure, 1]
+    out = min(rise - table.levels[start], table.levels[start + bands] - rise)
+    run = x - other_x
+    up = rise - table.levels[band]
+    for s in range(table.first[band], table.first[band + 1]):
+        left = table.sides[s, 0] + table.sides[s, 1] * up
+        right = table.sides[s, 2] + table.sides[s, 3] * up
+        if left < run < right:
+            return min(out, min(run - left, right - run))
+    return 0.0
+
+
+@njit(cache=True, nogil=True)
+def widest_stretch(table: Any, way: int, rise: float, other: int) -> tuple[float, float]:
+    """The widest stretch that one way blocks for another that lies so much higher: its least and greatest x from there."""
+    k = table.width.shape[0]
+    figure = k + other * k + way
+    band = _band(table, figure, rise)
+    best_left = best_right = 0.0
+    if band >= 0:
+        up = rise - table.levels[band]
+        for s in range(table.first[band], table.first[band + 1]):
+            left = table.sides[s, 0] + table.sides[s, 1] * up
+            right = table.sides[s, 2] + table.sides[s, 3] * up
+            if right - left > best_right - best_left:
+                best_left, best_right = left, right
+    return best_left, best_right
+
+
+@njit(cache=True, nogil=True, forceinline=True)
+def _gather(
+    table: Any,
+    way: int,
+    y: float,
+    at_x: Any,
+    at_y: Any,
+    ways: Any,
+    weight: Any,
+    left: float,
+    right: float,
+    about: Any,
+    many: int,
+    starts: Any,
+    ends: Any,
+    weights: Any,
+    outs: Any,
+) -> int:
+    """Fill in the stretches at a height within [left, right]: start, end, weight, way out across."""
+    k = table.width.shape[0]
+    count = 0
+    most = starts.shape[0]
+    levels, first, sides, reach, hints = table.levels, table.first, table.sides, table.reach, table.hints
+    for m in range(many):
+        j = about[m]
+        figure = k + ways[j] * k + way
+        rise = y - at_y[j]
+        low, high = reach[figure, 0], reach[figure, 1]
+        if rise <= low or rise >= high or at_x[j] + reach[figure, 2] >= right or at_x[j] + reach[figure, 3] <= left:
+            continue
+        band = hints[figure, int((rise - low) * reach[figure, 4])]
+        while levels[band + 1] <= rise:
+            band += 1
+        out = min(rise - low, high - rise)
+        up = rise - levels[band]
+        for s in range(first[band], first[band + 1]):
+            a = at_x[j] + sides[s, 0] + sides[s, 1] * up
+            b = at_x[j] + sides[s, 2] + sides[s, 3] * up
+            if b > left and a < right and b > a and count < most:
+                starts[count] = a
+                ends[count] = b
+                weights[count] = weight[j]
+                outs[count] = out
+                count += 1
+    return count
+
+
+@njit(cache=True, nogil=True, fastmath=True)
+def _cost(starts: Any, ends: Any, weights: Any, outs: Any, count: int, x: float) -> float:
+    """What it costs to lie at x; written so that the compiler takes several stretches at once."""
+    total = 0.0
+    for m in range(count):
+        depth = x - starts[m]
+        right = ends[m] - x
+        depth = right if right < depth else depth
+        out = outs[m]
+        depth = out if out < depth else depth
+        depth = depth if depth > 0.0 else 0.0
+        total += weights[m] * depth
+    return total
+
+
+@njit(cache=True, nogil=True)
+def motif_place(table: Any, way: int, y: float) -> float:
+    """A place of the reference point, at a height, at which the anchor lies on the repeat along."""
+    along, across, drop, origin_x, origin_y = table.repeat
+    column = 0.0
+    if across > 0:
+        column = np.floor((y + table.anchor[way, 1] - origin_y) / across + 0.5)
+    return origin_x + drop * column * along - table.anchor[way, 0]
+
+
+@njit(cache=True, nogil=True, forceinline=True)
+def _best_in_row(
+    table: Any,
+    way: int,
+    y: float,
+    starts: Any,
+    ends: Any,
+    weights: Any,
+    outs: Any,
+    count: int,
+    left: float,
+    right: float,
+    best: float,
+    leftmost: bool,
+) -> tuple[float, float]:
+    """The cheapest place in [left, right] at a height that costs less than `best`; the first free one if `leftmost`."""
+    found = 0.0
+    if table.bound[way, 0]:
+        along = table.repeat[0]
+        x = motif_place(table, way, y)
+        x += np.ceil((left - x) / along - 1e-9) * along
+        while x <= right + 1e-9:
+            cost = _cost(starts, ends, weights, outs, count, x)
+            if cost < best:
+                best, found = cost, x
+                if best <= FREE:
+                    return best, found
+            x += along
+        return best, found
+    cost = _cost(starts, ends, weights, outs, count, left)
+    if cost < best:
+        best, found = cost, left
+        if best <= FREE:
+            return 0.0, found
+    if leftmost:
+        # the first free place: after one stretch, unless another covers it
+        x = left
+        moved = True
+        while moved and x <= right:
+            moved = False
+            for m in range(count):
+                if starts[m] <= x and ends[m] > x + FREE:
+                    x = ends[m]
+                    moved = True
+        if x <= right + 1e-9:
+            return 0.0, min(x, right)
+        return best, found
+    cost = _cost(starts, ends, weights, outs, count, right)
+    if cost < best:
+        best, found = cost, right
+    for m in range(count):
+        for side in range(2):
+            x = starts[m] if side == 0 else ends[m]
+            if x < left or x > right:
+                continue
+            cost = _cost(starts, ends, weights, outs, count, x)
+            if cost < best:
+                best, found = cost, x
+    return best, found
+
+
+@njit(cache=True, nogil=True, forceinline=True)
+def _row(
+    table: Any,
+    way: int,
+    y: float,
+    begin: float,
+    limit: float,
+    at_x: Any,
+    at_y: Any,
+    ways: Any,
+    weight: Any,
+    about: Any,
+    many: int,
+    starts: Any,
+    ends: Any,
+    weights: Any,
+    outs: Any,
+    best: float,
+    leftmost: bool,
+) -> tuple[float, float, float]:
+    """The cheapest place at a height that costs less than `best`, from `begin` to an end at `limit`, on the ground; and the work."""
+    band = _band(table, way, y)
+    found = 0.0
+    work = 4.0 + many
+    if band < 0:
+        return best, found, work
+    up = y - table.levels[band]
+    for s in range(table.first[band], table.first[band + 1]):
+        left = max(table.sides[s, 0] + table.sides[s, 1] * up, begin)
+        right = min(table.sides[s, 2] + table.sides[s, 3] * up, limit - table.width[way])
+        if left > right:
+            continue
+        count = _gather(table, way, y, at_x, at_y, ways, weight, left, right, about, many, starts, ends, weights, outs)
+        work += 2.0 + count
+        if not leftmost:
+            work += 0.25 * count * count
+        cost, x = _best_in_row(table, way, y, starts, ends, weights, outs, count, left, right, best, leftmost)
+        if cost < best:
+            best, found = cost, x
+            if best <= FREE:
+                return best, found, work
+    return best, found, work
+
+
+@njit(cache=True, nogil=True)
+def _heights(
+    table: Any, way: int, at_y: Any, ways: Any, own: float, state: Any, by_chance: int, contacts: int, about: Any, many: int, heights: Any
+) -> int:
+    """Fill in the heights to be tried: all that a repeat allows, or edges, contacts, about its own, and some by chance."""
+    if table.bound[way, 1]:
+        count = min(table.row_count[way], heights.shape[0])
+        shift = int(_chance(state) * count)
+        for r in range(count):
+            heights[r] = table.row_heights[table.row_first[way] + (r + shift) % count]
+        return count
+    start, bands = table.figure[way, 0], table.figure[way, 1]
+    if bands == 0:
+        return 0
+    low, high = table.levels[start] + 1e-6, table.levels[start + bands] - 1e-6
+    count = 0
+    heights[count] = low
+    heights[count + 1] = high
+    count += 2
+    k = table.width.shape[0]
+    tried = 0
+    at = int(_chance(state) * many)
+    while tried < many and count < contacts + 2:
+        at = (at + 1) % many
+        tried += 1
+        j = about[at]
+        figure = k + ways[j] * k + way
+        over = at_y[j] + table.reach[figure, 1]
+        under = at_y[j] + table.reach[figure, 0]
+        if low <= over <= high:
+            heights[count] = over
+            count += 1
+        if low <= under <= high:
+            heights[count] = under
+            count += 1
+    for _ in range(by_chance):
+        heights[count] = low + _chance(state) * (high - low)
+        count += 1
+    if low <= own <= high:
+        heights[count] = own
+        count += 1
+    # by chance in another order: the first free place is taken
+    for r in range(count - 1, 0, -1):
+        other = int(_chance(state) * (r + 1))
+        heights[r], heights[other] = heights[other], heights[r]
+    return count
+
+
+@njit(cache=True, nogil=True)
+def _about(table: Any, item: int, begin: float, limit: float, at_x: Any, ways: Any, about: Any) -> int:
+    """List the other items that lie near enough to [begin, limit] to matter there."""
+    many = 0
+    for j in range(at_x.shape[0]):
+        if j != item and ways[j] >= 0 and begin - table.widest[0] < at_x[j] + table.width[ways[j]] and at_x[j] < limit + table.widest[0]:
+            about[many] = j
+            many += 1
+    return many
+
+
+@njit(cache=True, nogil=True)
+def _best_spot(
+    table: Any,
+    item: int,
+    begin: float,
+    limit: float,
+    at_x: Any,
+    at_y: Any,
+    ways: Any,
+    weight: Any,
+    state: Any,
+    by_chance: int,
+    contacts: int,
+    about: Any,
+    starts: Any,
+    ends: Any,
+    weights: Any,
+    outs: Any,
+    heights: Any,
+    best: float,
+) -> tuple[float, float, float, int, float]:
+    """The cheapest place of an item: cost, x, y, way, work done. Way -1 where none costs less than `best`."""
+    best_x = best_y = 0.0
+    best_way = -1
+    work_done = 0.0
+    many = _about(table, item, begin, limit, at_x, ways, about)
+    ways_here = table.way_count[item]
+    skip = int(_chance(state) * ways_here)
+    for w in range(min(ways_here, WAYS_A_MOVE)):
+        way = table.way_first[item] + (w + skip) % ways_here
+        count = _heights(table, way, at_y, ways, at_y[item], state, by_chance, contacts, about, many, heights)
+        for r in range(count):
+            cost, x, work = _row(
+                table, way, heights[r], begin, limit, at_x, at_y, ways, weight, about, many, starts, ends, weights, outs, best, False
+            )
+            work_done += work
+            if cost < best:
+                best, best_x, best_y, best_way = cost, x, heights[r], way
+                if best <= FREE:
+                    return best, best_x, best_y, best_way, work_done
+    if best_way >= 0 and not table.bound[best_way, 1]:
+        step = 8.0
+        while step > FINEST:
+            better = False
+            for side in range(2):
+                y = best_y + (step if side == 0 else -step)
+                lower, upper = max(begin, best_x - FINE * step), min(limit, best_x + FINE * step + table.width[best_way])
+                cost, x, work = _row(
+                    table, best_way, y, lower, upper, at_x, at_y, ways, weight, about, many, starts, ends, weights, outs, best, False
+                )
+                work_done += work
+                if cost < best:
+                    best, best_x, best_y = cost, x, y
+                    better = True
+                    if best <= FREE:
+                        return best, best_x, best_y, best_way, work_done
+            if not better:
+                step *= 0.45
+    return best, best_x, best_y, best_way, work_done
+
+
+@njit(cache=True, nogil=True)
+def lay_in_order(
+    table: Any, order: Any, begin: float, limit: float, step: float, at_x: Any, at_y: Any, ways: Any, stop: Any
+) -> tuple[int, float]:
+    """Lay items in an order, each with its far end as near the squared end as it goes; -1 as way where it fits nowhere.
+
+    Fills `at_x`, `at_y`, `ways`, of which items not in `order` are kept; all lie within [begin, limit], at heights that
+    touch something and at every `step` mm. Returns how many could not be laid, and the work done.
+    """
+    n = at_x.shape[0]
+    weight = np.ones(n)
+    starts, ends, weights, outs = np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64)
+    about = np.empty(n, dtype=np.int64)
+    heights = np.empty(2 * n + 64 + int(60_000 / step))
+    left_out = 0
+    work_done = 0.0
+    for item in order:
+        ways[item] = -1
+    for item in order:
+        if stop[0] != 0:
+            return left_out + 1, work_done
+        best_end = FAR
+        best_x = best_y = 0.0
+        best_way = -1
+        many = _about(table, item, -FAR, FAR, at_x, ways, about)
+        for w in range(table.way_count[item]):
+            way = table.way_first[item] + w
+            start, bands = table.figure[way, 0], table.figure[way, 1]
+            if bands == 0:
+                continue
+            low, high = table.levels[start] + 1e-6, table.levels[start + bands] - 1e-6
+            count = 0
+            if table.bound[way, 1]:
+                count = table.row_count[way]
+                for r in range(count):
+                    heights[r] = table.row_heights[table.row_first[way] + r]
+            else:
+                heights[0], heights[1] = low, high
+                count = 2
+                k = table.width.shape[0]
+                for m in range(many):
+                    j = about[m]
+                    figure = k + ways[j] * k + way
+                    over = at_y[j] + table.reach[figure, 1]
+                    under = at_y[j] + table.reach[figure, 0]
+                    if low <= over <= high:
+                        heights[count] = over
+                        count += 1
+                    if low <= under <= high:
+                        heights[count] = under
+                        count += 1
+                y = low + step
+                while y < high:
+                    heights[count] = y
+                    count += 1
+                    y += step
+            for r in range(count):
+                y = heights[r]
+                cap = min(limit, best_end + table.width[way])
+                cost, x, work = _row(
+                    table,
+                    way,
+                    y,
+                    begin,
+                    min(limit, best_end + 1e-9),
+                    at_x,
+                    at_y,
+                    ways,
+                    weight,
+                    about,
+                    many,
+                    starts,
+                    ends,
+                    weights,
+                    outs,
+                    FREE,
+                    True,
+                )
+                work_done += work
+                if cost < FREE and x + table.width[way] <= cap:
+                    end = x + table.width[way]
+                    if end < best_end - 1e-6 or (end < best_end + 1e-6 and y < best_y):
+                        best_end, best_x, best_y, best_way = end, x, y, way
+        if best_way < 0:
+            left_out += 1
+        else:
+            at_x[item], at_y[item], ways[item] = best_x, best_y, best_way
+    return left_out, work_done
+
+
+@njit(cache=True, nogil=True)
+def overlaps(table: Any, at_x: Any, at_y: Any, ways: Any, depth: Any) -> float:
+    """Fill the symmetric matrix of overlaps and return their sum, each pair once."""
+    n = at_x.shape[0]
+    total = 0.0
+    for i in range(n):
+        depth[i, i] = 0.0
+        for j in range(i):
+            d = 0.0
+            if ways[i] >= 0 and ways[j] >= 0:
+                d = overlap_of(table, ways[i], at_x[i], at_y[i], ways[j], at_x[j], at_y[j])
+                if d <= FREE:
+                    d = 0.0
+            depth[i, j] = depth[j, i] = d
+            total += d
+    return total
+
+
+@njit(cache=True, nogil=True)
+def stands(table: Any, way: int, x: float, y: float) -> bool:
+    """Whether the cloth allows a place: on its ground, on the repeat."""
+    band = _band(table, way, y)
+    if band < 0:
+        return False
+    if table.bound[way, 0]:
+        along = table.repeat[0]
+        off = x - motif_place(table, way, y)
+        if abs(off - along * np.floor(off / along + 0.5)) > 1e-6:
+            return False
+    if table.bound[way, 1]:
+        across, origin = table.repeat[1], table.repeat[4]
+        off = y + table.anchor[way, 1] - origin
+        if abs(off - across * np.floor(off / across + 0.5)) > 1e-4:
+            return False
+    up = y - table.levels[band]
+    for s in range(table.first[band], table.first[band + 1]):
+        if table.sides[s, 0] + table.sides[s, 1] * up - 1e-9 <= x <= table.sides[s, 2] + table.sides[s, 3] * up + 1e-9:
+            return True
+    return False
+
+
+@njit(cache=True, nogil=True)
+def into_limit(table: Any, limit: float, at_x: Any, at_y: Any, ways: Any, weight: Any, state: Any) -> bool:
+    """Bring what lies beyond a limit, off its ground or off the repeat to the cheapest place; False where there is none."""
+    n = at_x.shape[0]
+    starts, ends, weights, outs = np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64)
+    about = np.empty(n, dtype=np.int64)
+    heights = np.empty(4 * n + 4096)
+    for i in range(n):
+        beyond = at_x[i] + table.width[ways[i]] > limit + 1e-9
+        if ways[i] >= 0 and (beyond or not stands(table, ways[i], at_x[i], at_y[i])):
+            _, x, y, way, _ = _best_spot(
+                table, i, -FAR, limit, at_x, at_y, ways, weight[i], state, 24, 64, about, starts, ends, weights, outs, heights, FAR
+            )
+            if way < 0:
+                return False
+            at_x[i], at_y[i], ways[i] = x, y, way
+    return True
+
+
+@njit(cache=True, nogil=True)
+def separate(
+    table: Any,
+    limit: float,
+    at_x: Any,
+    at_y: Any,
+    ways: Any,
+    weight: Any,
+    size: Any,
+    best_x: Any,
+    best_y: Any,
+    best_ways: Any,
+    state: Any,
+    by_chance: int,
+    contacts: int,
+    near: float,
+    work_most: float,
+    passes_most: int,
+    stop: Any,
+) -> tuple[float, float, float]:
+    """Drive overlaps out within a limit: return the least sum of overlaps met, the work done, and the sum at the end.
+
+    `best_*` holds the state of the least sum. Ends when nothing overlaps, after `passes_most` passes without
+    progress, when `work_most` is done, or when `stop[0]` is set.
+    """
+    n = at_x.shape[0]
+    depth = np.empty((n, n))
+    total = overlaps(table, at_x, at_y, ways, depth)
+    least = total
+    mark = total
+    best_x[:], best_y[:], best_ways[:] = at_x, at_y, ways
+    starts, ends, weights, outs = np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64)
+    about = np.empty(n, dtype=np.int64)
+    heights = np.empty(4 * n + 4096)
+    order = np.arange(n)
+    work_done = 0.0
+    idle = 0
+    while total > 0 and idle < passes_most and work_done < work_most and stop[0] == 0:
+        for r in range(n - 1, 0, -1):
+            other = int(_chance(state) * (r + 1))
+            order[r], order[other] = order[other], order[r]
+        for i in order:
+            now = 0.0
+            for j in range(n):
+                now += weight[i, j] * depth[i, j]
+            if now <= FREE or ways[i] < 0:
+                continue
+            begin, end = -FAR, limit
+            if near > 0 and limit > 2 * near:
+                middle = at_x[i]
+                if _chance(state) > LOCAL:
+                    middle = _chance(state) * limit
+                begin = min(middle - near, limit - 2 * near)
+                end = min(limit, middle + near + table.width[ways[i]])
+            cost, x, y, way, used = _best_spot(
+                table,
+                i,
+                begin,
+                end,
+                at_x,
+                at_y,
+                ways,
+                weight[i],
+                state,
+                by_chance,
+                contacts,
+                about,
+                starts,
+                ends,
+                weights,
+                outs,
+                heights,
+                FAR,
+            )
+            work_done += used
+            if way >= 0 and cost <= now:
+                at_x[i], at_y[i], ways[i] = x, y, way
+                for j in range(n):
+                    if j == i:
+                        continue
+                    d = 0.0
+                    if ways[j] >= 0:
+                        d = overlap_of(table, way, x, y, ways[j], at_x[j], at_y[j])
+                        if d <= FREE:
+                            d = 0.0
+                    total += d - depth[i, j]
+                    depth[i, j] = depth[j, i] = d
+        total = 0.0
+        deepest = 0.0
+        for i in range(n):
+            for j in range(i):
+                total += depth[i, j]
+                deepest = max(deepest, depth[i, j])
+        if total < least:
+            least = total
+            best_x[:], best_y[:], best_ways[:] = at_x, at_y, ways
+            if total < 0.98 * mark:
+                mark = total
+                idle = 0
+            else:
+                idle += 1
+        else:
+            idle += 1
+        if total <= 0:
+            break
+        for i in range(n):
+            for j in range(i):
+                w = weight[i, j]
+                if depth[i, j] > 0:
+                    w *= HEAVIER + (HEAVIEST - HEAVIER) * depth[i, j] / deepest
+                else:
+                    w = max(size[i] * size[j], w * LIGHTER)
+                weight[i, j] = weight[j, i] = w
+    return least, work_done, total

@@ -1,0 +1,57 @@
+"""Compiling the search before anybody waits for it. What is compiled is kept beside the sources, so it is done once a machine."""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import time
+from pathlib import Path
+
+import numba
+import numpy as np
+
+from zonatome.core.lay.nest import PanelSearcher, RollSearcher
+from zonatome.core.lay.request import Flaw, LayRequest, Panels, PieceAsk, Roll, StripAsk
+from zonatome.core.lay.search import easy_lay
+from zonatome.core.lay.ways import Ways
+from zonatome.core.outline import outline_of, rectangle
+
+COMPILED = ("scan", "nofit", "compact", "strips")
+WORK = 3e6
+LONGEST = 900.0  # seconds, on the slowest machine
+
+
+def warm() -> None:
+    """Lay two small requests that between them use every compiled function."""
+    shape = outline_of([(0, 0), (300, 20), (280, 200), (150, 120), (10, 220)])
+    pieces = (PieceAsk("a", shape, 3, (0.0, 180.0), True), PieceAsk("b", rectangle(200, 300), 2))
+    on_roll = LayRequest(Roll(900), 3, pieces, (StripAsk("welt", 40, 900, 30, 200, ("along",)),))
+    easy_lay(on_roll)
+    until, going = time.monotonic() + LONGEST, np.zeros(1, dtype=np.int64)
+    RollSearcher(Ways(on_roll), seed=1, work=WORK, until=until, stop=going).run()
+    panels = Panels((rectangle(900, 600),), (Flaw(0, rectangle(20, 20).moved(400, 300)),))
+    on_panels = LayRequest(panels, 3, (*pieces, PieceAsk("c", rectangle(500, 500), 2)))
+    PanelSearcher(Ways(on_panels), seed=1, work=WORK, until=until, stop=going).run()
+
+
+def ensure() -> None:
+    """Compile what is not compiled yet; costs nothing where it is."""
+    mark = _mark()
+    if mark.exists():
+        return
+    warm()
+    with contextlib.suppress(OSError):  # a folder that can't be written to: compiled code is then kept elsewhere
+        mark.parent.mkdir(exist_ok=True)
+        mark.touch()
+
+
+def _mark() -> Path:
+    """The file that says that these very sources are compiled with this numba."""
+    here = Path(__file__).parent
+    sources = b"".join((here / f"{name}.py").read_bytes() for name in COMPILED)
+    told = hashlib.sha256(sources + numba.__version__.encode() + np.__version__.encode()).hexdigest()
+    return here / "__pycache__" / f"compiled-{told[:20]}"
+
+
+if __name__ == "__main__":
+    ensure()

@@ -1,0 +1,300 @@
+"""The ways in which pieces may lie, and the table that the compiled search reads."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+import shapely.affinity
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+
+from zonatome.core.lay.nofit import (
+    Floats,
+    Rows,
+    coarse,
+    convex_parts,
+    ground_on_panel,
+    ground_on_roll,
+    grown_by,
+    minkowski,
+    no_fit,
+    rows_of,
+)
+from zonatome.core.lay.request import LayRequest, Panels, PieceAsk, Placement
+from zonatome.core.lay.scan import HINTS, Table
+from zonatome.core.outline import Outline, Point, turn_of
+from zonatome.core.tolerances import LONGEST
+
+BETWEEN_PANELS = 1_000.0  # mm: panels lie this far apart on the roll that the search imagines
+SLIVER = 1e-4  # mm: what is narrower between sides that should coincide is no ground
+MOST_WAYS = 120  # of all pieces: pairs of them are worked out one by one
+
+
+@dataclass(frozen=True)
+class Way:
+    """A piece in one turn: its box's size, where its box's least corner is, its anchor from there, its convex parts."""
+
+    piece: int
+    turn_degrees: float
+    flip: bool
+    width: float
+    height: float
+    corner: Point
+    anchor: Point
+    bound: tuple[bool, bool]
+    outline: Outline  # its box's least corner at (0, 0)
+    parts: tuple[Floats, ...]
+
+    def placement(self, ask: PieceAsk, copy: int, x: float, y: float, panel: int = 0) -> Placement:
+        """Return the placement with the box's least corner at (x, y)."""
+        return Placement(ask.id, copy, x - self.corner[0], y - self.corner[1], self.turn_degrees, self.flip, panel)
+
+
+def ways_of(request: LayRequest, number: int, turns: Sequence[float]) -> list[Way]:
+    """Return the different ways of a piece that fit the cloth at all; turns that bring the same outline count once."""
+    ask = request.pieces[number]
+    bound = ask.bound(request.repeat)
+    made: list[Way] = []
+    for flip in ask.flips:
+        for turn in turns:
+            placed = coarse(ask.outline).placed(0, 0, turn_degrees=turn, flip=flip)
+            x0, y0, x1, y1 = placed.bounds
+            spot = Placement(ask.id, 1, 0, 0, turn, flip).spot(ask.anchor) if any(bound) and ask.anchor else (x0, y0)
+            lying = placed.moved(-x0, -y0)
+            way = Way(number, turn, flip, x1 - x0, y1 - y0, (x0, y0), (spot[0] - x0, spot[1] - y0), bound, lying, ())
+            if not any(_same(way, other) for other in made):
+                made.append(way)
+    parts: dict[bool, list[Floats]] = {}
+    full = []
+    for way in made:
+        base = parts.setdefault(way.flip, convex_parts(coarse(ask.outline).placed(0, 0, flip=way.flip)))
+        full.append(_with_parts(way, base))
+    return full
+
+
+def _with_parts(way: Way, base: Sequence[Floats]) -> Way:
+    turn = _turn(way.turn_degrees)
+    return Way(**{**way.__dict__, "parts": tuple(p @ turn - np.array(way.corner) for p in base)})
+
+
+def _same(one: Way, other: Way) -> bool:
+    if abs(one.width - other.width) > 1e-6 or abs(one.height - other.height) > 1e-6:
+        return False
+    if any(one.bound) and math.dist(one.anchor, other.anchor) > 1e-6:
+        return False
+    mine = {(round(x, 4), round(y, 4)) for x, y in one.outline.points}
+    return mine == {(round(x, 4), round(y, 4)) for x, y in other.outline.points}
+
+
+class Ways:
+    """All ways of a request's pieces and the compiled search's table of them."""
+
+    def __init__(self, request: LayRequest, *, first_turn_only: bool = False) -> None:
+        """Work out every way, ground and pair. A piece that fits nowhere has no way and is in `unfit`.
+
+        With `first_turn_only` each piece has one way, the first that fits: much sooner done.
+        """
+        self.request = request
+        turns = _tried_turns(request)
+        pinned = Counter(p.piece for p in request.pinned)
+        self.ways: list[Way] = []
+        self.of_piece: list[range] = []
+        grounds: list[BaseGeometry] = []
+        for number in range(len(request.pieces)):
+            begin = len(self.ways)
+            for way in ways_of(request, number, turns[number]):
+                if first_turn_only and len(self.ways) > begin:
+                    break
+                ground = self._ground(way)
+                if not ground.is_empty and self._heights(way, ground) != []:
+                    self.ways.append(way)
+                    grounds.append(ground)
+            self.of_piece.append(range(begin, len(self.ways)))
+        self.items: list[tuple[int, int]] = []  # (piece number, copy) of every item
+        pins = {(p.piece, p.copy) for p in request.pinned}
+        for number, piece in enumerate(request.pieces):
+            if len(self.of_piece[number]):
+                self.items += [(number, c) for c in range(1, piece.count + 1) if (piece.id, c) not in pins]
+        self.unfit = tuple(
+            (p.id, p.count - pinned[p.id]) for k, p in enumerate(request.pieces) if not len(self.of_piece[k]) and p.count > pinned[p.id]
+        )
+        self.table = self._table(grounds)
+
+    @cached_property
+    def panel_starts(self) -> tuple[float, ...]:
+        """Where each panel's frame stands on the imagined roll, along x."""
+        starts, x = [], 0.0
+        if isinstance(self.request.cloth, Panels):
+            for outline in self.request.cloth.outlines:
+                x0, _, x1, _ = outline.bounds
+                starts.append(x - x0)
+                x += x1 - x0 + BETWEEN_PANELS
+        return tuple(starts) or (0.0,)
+
+    @property
+    def panels_end(self) -> float:
+        """Where the last panel ends on the imagined roll."""
+        if not isinstance(self.request.cloth, Panels):
+            raise TypeError("a roll has no panels")
+        return max(o.bounds[2] + s for o, s in zip(self.request.cloth.outlines, self.panel_starts, strict=True))
+
+    @cached_property
+    def priority(self) -> NDArray[np.bool_]:
+        """Of every item, whether its piece gets the best of the cloth."""
+        return np.array([self.request.pieces[number].priority for number, _ in self.items], dtype=np.bool_)
+
+    def placement(self, item: int, x: float, y: float, way: int) -> Placement:
+        """Return an item's placement, from where the search has it."""
+        number, copy = self.items[item]
+        panel = 0
+        if self.request.on_panels:
+            lows = [o.bounds[0] + s for o, s in zip(self.request.cloth.outlines, self.panel_starts, strict=True)]  # type: ignore[union-attr]
+            panel = max(k for k, low in enumerate(lows) if x >= low - 1.0)
+            x -= self.panel_starts[panel]
+        return self.ways[way].placement(self.request.pieces[number], copy, x, y, panel)
+
+    def _ground(self, way: Way) -> BaseGeometry:
+        request = self.request
+        if isinstance(request.cloth, Panels):
+            shifted = [
+                shapely.affinity.translate(ground_on_panel(o, way.parts), s, 0)
+                for o, s in zip(request.cloth.outlines, self.panel_starts, strict=True)
+            ]
+            ground = shapely.union_all(shifted)
+        else:
+            ground = ground_on_roll(request.cloth.low, request.cloth.high, way.height, 4 * LONGEST)
+        if ground.is_empty:
+            return ground
+        blocked = [
+            shapely.affinity.translate(grown_by(minkowski(parts, [-p for p in way.parts]), request.gap), shift, 0)
+            for parts, shift in self.obstacles
+        ]
+        if blocked:
+            ground = ground.difference(shapely.union_all(blocked))
+        return ground.buffer(-SLIVER, join_style="mitre") if blocked or request.on_panels else ground
+
+    @cached_property
+    def obstacles(self) -> list[tuple[list[Floats], float]]:
+        """Flaws and pinned pieces in convex parts, each with its panel's start."""
+        solid = [(f.outline, f.panel) for f in self.request.flaws]
+        solid += [(p.on_cloth(self.request.by_id[p.piece]), p.panel) for p in self.request.pinned]
+        return [(convex_parts(o), self.panel_starts[panel]) for o, panel in solid]
+
+    def _heights(self, way: Way, ground: BaseGeometry) -> list[float] | None:
+        """The heights allowed to a way by the repeat; None where it is free across."""
+        repeat = self.request.repeat
+        if not way.bound[1] or repeat is None or repeat.across is None:
+            return None
+        _, low, _, high = ground.bounds
+        begin = math.ceil((low + way.anchor[1] - repeat.origin[1]) / repeat.across - 1e-9)
+        end = math.floor((high + way.anchor[1] - repeat.origin[1]) / repeat.across + 1e-9)
+        heights = [repeat.origin[1] + j * repeat.across - way.anchor[1] for j in range(begin, end + 1)]
+        return [min(max(h, low + 1e-6), high - 1e-6) for h in heights]
+
+    def _table(self, grounds: Sequence[BaseGeometry]) -> Table:
+        k = len(self.ways)
+        figures = [rows_of(g) for g in grounds] + self._pairs()
+        levels = np.concatenate([f.levels for f in figures]) if figures else np.empty(0)
+        begins, firsts, stretches = [], [], 0
+        at = 0
+        for f in figures:
+            begins.append((at, max(0, len(f.levels) - 1)))
+            if len(f.levels):
+                firsts.append(f.first + stretches)
+            stretches += len(f.sides)
+            at += len(f.levels)
+        allowed = [self._heights(w, g) or [] for w, g in zip(self.ways, grounds, strict=True)]
+        repeat = self.request.repeat
+        spans = [self.of_piece[number] for number, _ in self.items]
+        return Table(
+            np.array([s.start for s in spans], dtype=np.int64),
+            np.array([len(s) for s in spans], dtype=np.int64),
+            np.array([w.width for w in self.ways], dtype=np.float64),
+            np.array([w.height for w in self.ways], dtype=np.float64),
+            np.array([w.anchor for w in self.ways], dtype=np.float64).reshape(k, 2),
+            np.array([w.bound for w in self.ways], dtype=np.bool_).reshape(k, 2),
+            np.concatenate([[0], np.cumsum([len(a) for a in allowed])]).astype(np.int64)[:k],
+            np.array([len(a) for a in allowed], dtype=np.int64),
+            np.array([h for a in allowed for h in a], dtype=np.float64),
+            np.array(begins, dtype=np.int64).reshape(-1, 2),
+            levels,
+            np.concatenate(firsts) if firsts else np.zeros(1, dtype=np.int64),
+            np.concatenate([f.sides for f in figures]) if figures else np.empty((0, 4)),
+            np.array([_reach(f) for f in figures], dtype=np.float64).reshape(-1, 5),
+            np.array([_hints(f) for f in figures], dtype=np.int32).reshape(-1, HINTS)
+            + np.array([b for b, _ in begins], dtype=np.int32)[:, None],
+            np.array(
+                [(repeat.along or 0, repeat.across or 0, repeat.drop, *repeat.origin) if repeat else (0, 0, 0, 0, 0)], dtype=np.float64
+            )[0],
+            np.array([self.request.pieces[number].outline.area for number, _ in self.items], dtype=np.float64),
+            np.array([max((w.width for w in self.ways), default=0.0) + self.request.gap]),
+        )
+
+    def _pairs(self) -> list[Rows]:
+        """The rows of every pair's no-fit polygon, the first way's number times the count of ways plus the second's."""
+        k = len(self.ways)
+        found: list[Rows | None] = [None] * (k * k)
+        known: dict[tuple[object, ...], BaseGeometry] = {}
+        for a in range(k):
+            for b in range(a, k):
+                figure = self._pair(self.ways[a], self.ways[b], known)
+                found[a * k + b] = rows_of(figure)
+                if a != b:
+                    found[b * k + a] = rows_of(_opposite(figure))
+        return [rows for rows in found if rows is not None]
+
+    def _pair(self, one: Way, other: Way, known: dict[tuple[object, ...], BaseGeometry]) -> BaseGeometry:
+        """The no-fit polygon of two ways; pairs turned alike against each other are worked out once and turned."""
+        key = (one.piece, one.flip, other.piece, other.flip, round((other.turn_degrees - one.turn_degrees) % 360, 6))
+        base, shift = np.array(one.corner), np.array(other.corner)
+        if key not in known:
+            figure = no_fit(one.parts, other.parts, self.request.gap)
+            back = _turn(-one.turn_degrees)
+            known[key] = shapely.transform(figure, lambda c: (c + base - shift) @ back)
+            return figure
+        turn = _turn(one.turn_degrees)
+        return shapely.transform(known[key], lambda c: c @ turn - base + shift)
+
+
+def _turn(degrees: float) -> Floats:
+    c, s = turn_of(degrees)
+    return np.array([[c, s], [-s, c]])
+
+
+def _reach(rows: Rows) -> tuple[float, float, float, float, float]:
+    """A figure's lowest and highest level, its least and greatest x, and its hints a mm."""
+    if rows.is_empty:
+        return 0.0, 0.0, 0.0, 0.0, 0.0
+    tall = np.repeat(np.diff(rows.levels), np.diff(rows.first))
+    left = np.minimum(rows.sides[:, 0], rows.sides[:, 0] + rows.sides[:, 1] * tall).min()
+    right = np.maximum(rows.sides[:, 2], rows.sides[:, 2] + rows.sides[:, 3] * tall).max()
+    low, high = float(rows.levels[0]), float(rows.levels[-1])
+    return low, high, float(left), float(right), (HINTS - 1e-6) / (high - low)
+
+
+def _hints(rows: Rows) -> NDArray[np.int32]:
+    """For equal steps of a figure's height, the level at or under the step's lower end."""
+    if rows.is_empty:
+        return np.zeros(HINTS, dtype=np.int32)
+    steps = np.linspace(rows.levels[0], rows.levels[-1], HINTS, endpoint=False)
+    return np.clip(np.searchsorted(rows.levels, steps, side="right") - 1, 0, len(rows.levels) - 2).astype(np.int32)
+
+
+def _opposite(figure: BaseGeometry) -> BaseGeometry:
+    return shapely.transform(figure, lambda c: -c)
+
+
+def _tried_turns(request: LayRequest) -> list[tuple[float, ...]]:
+    """The turns that are tried of each piece: all that are allowed, fewer where there would be too many ways."""
+    wanted = [p.tried_turns for p in request.pieces]
+    ways = sum(len(t) * len(p.flips) for t, p in zip(wanted, request.pieces, strict=True))
+    if ways <= MOST_WAYS:
+        return wanted
+    each = max(4, MOST_WAYS // max(1, sum(len(p.flips) for p in request.pieces)))
+    return [t if len(t) <= each else t[:: math.ceil(len(t) / each)] for t in wanted]
