@@ -44,8 +44,8 @@ def test_pieces_wider_than_the_cloth_give_status_3_and_the_lay_of_the_rest(tmp_p
 @pytest.mark.parametrize(
     ("request_", "words"),
     [
-        pytest.param(spoilt("cloth.repeat", {"along": 450}), "cloth.repeat", id="a repeat"),
-        pytest.param(spoilt("cloth.kind", "panels"), "cloth.kind", id="panels"),
+        pytest.param(spoilt("cloth.repeat", {"along": -450}), "cloth.repeat.along", id="a repeat"),
+        pytest.param(spoilt("cloth.kind", "panels"), "cloth.panels", id="panels without any"),
         pytest.param(spoilt("pieces", ...), "pieces", id="no pieces"),
         pytest.param("{", "JSON", id="no JSON"),
     ],

@@ -152,12 +152,41 @@ def spoilt(path: str, value):
     return data
 
 
+PANEL = {"outline": [[0, 0], [900, 0], [900, 900], [0, 900]]}
+
+
 @pytest.mark.parametrize(
     ("path", "value", "words"),
     [
-        pytest.param("cloth.repeat", {"along": 450, "across": 340}, "cloth.repeat: .*not built yet", id="a repeat, by name"),
-        pytest.param("cloth.flaws", [[[1, 1], [2, 1], [2, 2]]], "cloth.flaws: .*not built yet", id="flaws, by name"),
-        pytest.param("cloth.kind", "panels", "panels is not built yet", id="panels, by name"),
+        pytest.param(
+            "cloth.repeat", {"along": -450, "across": 340}, r"cloth.repeat.along: expected a number from 5", id="a repeat backwards"
+        ),
+        pytest.param(
+            "cloth.repeat", {"across": 340, "drop": 3}, r"cloth.repeat.drop: expected a number from -1 to 1", id="a drop of three"
+        ),
+        pytest.param("cloth.repeat", {"across": 340, "origin": [1]}, "cloth.repeat.origin: expected a list of 2", id="an origin of one"),
+        pytest.param("cloth.repeat", "stripes", "cloth.repeat: expected a JSON object", id="a repeat in words"),
+        pytest.param("cloth.flaws", [[[1, 1], [2, 1]]], r"cloth.flaws\[0\]: expected a list of 3", id="a flaw of two points"),
+        pytest.param("cloth.flaws", [[[1, 1], [9, 9], [9, 1], [1, 9]]], r"cloth.flaws\[0\]: .*crosses", id="a flaw that crosses itself"),
+        pytest.param("cloth", {"kind": "panels"}, "the key 'panels'", id="panels without panels"),
+        pytest.param("cloth", {"kind": "panels", "panels": []}, "cloth.panels: expected a list of 1", id="no panel at all"),
+        pytest.param(
+            "cloth", {"kind": "panels", "panels": [PANEL], "repeat": {"across": 9}}, "repeats stand on rolls", id="a motif on a remnant"
+        ),
+        pytest.param(
+            "cloth",
+            {"kind": "panels", "panels": [PANEL], "flaws": [{"panel": 1, "outline": PANEL["outline"]}]},
+            r"cloth.flaws\[0\].panel: expected a whole number from 0 to 0, got 1",
+            id="a flaw on a panel that there is not",
+        ),
+        pytest.param("cloth.kind", "sheet", "'roll' or 'panels'", id="another kind of cloth"),
+        pytest.param("pieces.0.anchor", [1, "2"], r"pieces\[0\].anchor\[1\]: expected a number", id="an anchor in words"),
+        pytest.param("pieces.0.match", {"along": 1}, r"pieces\[0\].match.along: expected true or false", id="a match that is one"),
+        pytest.param("pieces.0.count", 5000, r"pieces\[0\].count: expected a whole number from 1 to 2000, got 5000", id="five thousand"),
+        pytest.param(
+            "pinned", [{"piece": "none", "copy": 1, "x": 0, "y": 0}], r"pinned\[0\].piece: expected the id", id="a pin of no piece"
+        ),
+        pytest.param("pinned", [{"piece": "seat", "copy": 99, "x": 0, "y": 0}], r"pinned\[0\].copy", id="a pin of no copy"),
         pytest.param("cloth.width", -5, "cloth.width: expected a number from 50", id="a negative width"),
         pytest.param("cloth.width", float("nan"), "cloth.width", id="a width that is no number"),
         pytest.param("cloth.selvage", [700, 700], "edges that leave cloth", id="selvages that meet"),

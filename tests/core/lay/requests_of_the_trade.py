@@ -5,8 +5,8 @@ from __future__ import annotations
 from hypothesis import strategies as st
 
 from tests.core.awkward import stars
-from zonatome.core.lay.request import LayRequest, PieceAsk, Roll, StripAsk
-from zonatome.core.outline import rectangle
+from zonatome.core.lay.request import Flaw, LayRequest, Panels, PieceAsk, Repeat, Roll, StripAsk
+from zonatome.core.outline import outline_of, rectangle
 from zonatome.core.trace.by_tape import rounded_shape, trapezoid_shape
 
 ROLL = Roll(1400, (12, 12))
@@ -41,3 +41,49 @@ def any_request(draw: st.DrawFn) -> LayRequest:
         ways = draw(st.sampled_from([("across",), ("along",), ("across", "along"), ("bias",)]))
         strips = (StripAsk("welt", draw(st.floats(20, 90)), draw(st.floats(300, 6000)), 40, draw(st.floats(200, 700)), ways),)
     return LayRequest(ROLL, draw(st.sampled_from([0.0, 3.0, 8.0])), tuple(pieces), strips)
+
+
+def a_repeat() -> st.SearchStrategy[Repeat]:
+    """A stripe, bars across, or a motif, straight or dropped."""
+    step = st.floats(40, 700)
+    origin = st.tuples(st.floats(-50, 900), st.floats(-50, 900))
+    return st.one_of(
+        st.builds(Repeat, st.none(), step, st.just(0.0), origin),
+        st.builds(Repeat, step, st.none(), st.just(0.0), origin),
+        st.builds(Repeat, step, step, st.sampled_from([0.0, 0.5]), origin),
+    )
+
+
+def flaws() -> st.SearchStrategy[tuple]:
+    """Up to three small flaws."""
+    spot = st.builds(lambda o, x, y: o.turned(20).moved(x, y), st.just(rectangle(40, 60)), st.floats(0, 1500), st.floats(100, 1200))
+    return st.lists(spot, max_size=3).map(tuple)
+
+
+HIDE = outline_of(
+    [(0, 300), (200, 60), (900, 0), (1500, 140), (1800, 90), (2100, 500), (2000, 900), (1600, 1000), (1500, 1300), (700, 1350), (150, 1100)]
+)
+
+
+@st.composite
+def any_cloth(draw: st.DrawFn) -> LayRequest:
+    """Every family: a repeat with matched and free pieces, flaws, panels with a hide among them; flips and quarter turns."""
+    asked = draw(any_request())
+    family = draw(st.sampled_from(["repeat", "flaws", "repeat and flaws", "panels"]))
+    repeat = draw(a_repeat()) if "repeat" in family else None
+    pieces = []
+    for piece in asked.pieces:
+        matched = repeat is not None and draw(st.booleans())
+        x0, y0, x1, y1 = piece.outline.bounds
+        ways = (piece.turns or (0.0,))[:1] if repeat else piece.turns
+        pieces.append(
+            PieceAsk(
+                piece.id, piece.outline, piece.count, ways, draw(st.booleans()) and not matched,
+                ((x0 + x1) / 2, (y0 + y1) / 2) if matched else None, matched and draw(st.booleans()), matched,
+            )
+        )  # fmt: skip
+    if family == "panels":
+        panels = (rectangle(draw(st.floats(400, 1500)), 900), HIDE)[: draw(st.integers(1, 2))]
+        marks = tuple(Flaw(0, f.moved(0, -100)) for f in draw(flaws()))
+        return LayRequest(Panels(panels, marks), asked.gap, tuple(pieces), asked.strips)
+    return LayRequest(Roll(1400, (12, 12), repeat, draw(flaws()) if "flaws" in family else ()), asked.gap, tuple(pieces), asked.strips)

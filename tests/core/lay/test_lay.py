@@ -2,6 +2,7 @@
 
 import time
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -12,12 +13,13 @@ from tests.core.lay.requests_of_the_trade import ROLL, any_request, rectangles, 
 from zonatome.core.lay.bound import length_bound
 from zonatome.core.lay.check import faults
 from zonatome.core.lay.engine import Engine
+from zonatome.core.lay.nest import Nest
 from zonatome.core.lay.packing import Packing
 from zonatome.core.lay.request import Lay, LayRequest, PieceAsk, Placement, Roll, StripAsk
 from zonatome.core.lay.rows import boxes_of, rows_lay, unfit_pieces
 from zonatome.core.lay.search import easy_lay, search_lay
 from zonatome.core.lay.slide import room_between, slid
-from zonatome.core.lay.strips import Solid
+from zonatome.core.lay.strips import _stretches
 from zonatome.core.outline import rectangle
 
 
@@ -98,8 +100,14 @@ def test_a_bad_lay_of_an_engine_is_never_shown():
 
 def test_engines_share_one_protocol():
     packing: Engine = Packing()
-    assert packing.takes(six_chairs())
-    assert not packing.takes(LayRequest(ROLL, 0, (), (StripAsk("welt", 40, 1000),)))
+    nest: Engine = Nest()
+    loose = LayRequest(ROLL, 3.0, (PieceAsk("free", rectangle(700, 90), 5, None),))
+    assert packing.takes(loose)
+    assert not packing.takes(six_chairs()), "our own engine turns it by the same turns, and better"
+    for engine in (packing, nest):
+        assert not engine.takes(LayRequest(ROLL, 0, (), (StripAsk("welt", 40, 1000),)))
+        found = [f for f in engine.search(loose, seconds=2, seed=1, stopped=lambda: False) if f]
+        assert wrong_with(loose, _as_lay(loose, found[-1])) == []
 
 
 @pytest.mark.parametrize(
@@ -177,8 +185,6 @@ def test_strips_alone_make_a_lay_too():
 
 @given(stars(), stars(), st.floats(0, 400))
 def test_the_room_between_two_shapes_is_true(one, other, y):
-    import numpy as np
-
     right = one.moved(2000, y)
     room = room_between(np.array(right.points), np.array(other.points))
     if room == float("inf"):
@@ -192,11 +198,15 @@ def test_the_room_between_two_shapes_is_true(one, other, y):
 def test_the_extent_in_a_band_is_that_of_the_part_in_it(outline, low, tall):
     from shapely.geometry import box
 
-    solid = Solid(outline.points)
-    part = outline.polygon.intersection(box(-2000, low, 2000, low + tall))
-    found = solid.in_band(low, low + tall)
+    hull = outline.polygon.convex_hull
+    part = hull.intersection(box(-2000, low, 2000, low + tall))
+    corners = np.array(hull.exterior.coords[:-1])
+    free = _stretches(corners, np.array([0, len(corners)]), low, low + tall, -5000.0, 5000.0, 0.0)
     if part.area > 0.01:
-        assert found == pytest.approx((part.bounds[0], part.bounds[2]), abs=0.01)
+        (before, room), (after, _) = free
+        assert (before + room, after) == pytest.approx((part.bounds[0], part.bounds[2]), abs=0.01)
+    else:
+        assert free[:, 1].sum() == pytest.approx(10_000, abs=0.5)
 
 
 @pytest.mark.parametrize(
@@ -219,7 +229,7 @@ def test_the_check_finds_pieces_too_near_missing_and_over_each_other():
     asked = rectangles((500, 600, 2), gap=4)
     first = Placement("r0", 1, 0, 12)
     near = Lay(1003, 0, 0, 0, (first, Placement("r0", 2, 503, 12)))
-    assert any("3.00 mm apart" in fault for fault in faults(asked, near))
+    assert any("1.0 mm too near to" in fault for fault in faults(asked, near))
     assert any("1 laid, 2 asked for" in fault for fault in faults(asked, Lay(500, 0, 0, 0, (first,))))
     no_gap = rectangles((500, 600, 2))
-    assert any("over each other" in fault for fault in faults(no_gap, Lay(600, 0, 0, 0, (first, Placement("r0", 2, 100, 12)))))
+    assert any("mm over" in fault for fault in faults(no_gap, Lay(600, 0, 0, 0, (first, Placement("r0", 2, 100, 12)))))

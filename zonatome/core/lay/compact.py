@@ -21,6 +21,7 @@ from zonatome.core.lay.nofit import HAIR, Floats, _convex_sum
 from zonatome.core.lay.ways import Ways
 
 LEFTWARD = 1e-4  # how much a piece that does not decide the length is drawn to the squared end
+CLEAR = 1e-6  # mm by which the press keeps off the very edge of the table's figures
 ENOUGH = 0.05  # mm: a round that gains less is the last
 REACH = 100.0  # mm a round: pairs farther apart than twice this, and the gap, can't meet in it
 
@@ -126,6 +127,9 @@ def _conditions(parts: Any, table: Any, x: Any, y: Any, way: Any, obstacles: int
                 if at_y > table.height[way[i]] + far or -at_y > table.height[way[j]] + far:
                     continue
             one = way[i] if i >= 0 else ways - 1 - i
+            # of several parts none may be made smaller: between two of them a slit would open, inside the outline
+            alone = parts.first[one + 1] - parts.first[one] == 1 and parts.first[way[j] + 1] - parts.first[way[j]] == 1
+            apart = gap - HAIR + CLEAR if gap > HAIR or alone else CLEAR
             for a in range(parts.first[one], parts.first[one + 1]):
                 for b in range(parts.first[way[j]], parts.first[way[j] + 1]):
                     figure = _convex_sum(
@@ -142,7 +146,7 @@ def _conditions(parts: Any, table: Any, x: Any, y: Any, way: Any, obstacles: int
                         ahead = ((at_x - figure[k, 0]) * step_y - (at_y - figure[k, 1]) * step_x) / length
                         if ahead > best:
                             best, best_x, best_y = ahead, step_y / length, -step_x / length
-                    best -= gap - HAIR
+                    best -= apart
                     if best < reach:
                         if count == room.shape[0]:
                             pairs = np.concatenate((pairs, np.empty_like(pairs)))

@@ -24,6 +24,8 @@ from zonatome.core.lay.ways import Ways
 
 ENGINES: tuple[Engine, ...] = (Nest(), Packing())
 EVERY = 1.0  # seconds between two lays with strips that are finished and checked while the search goes on
+MOST_FINISHED = 6  # lays whose strips are laid at the end
+SEARCHING = 0.85  # of the time, where strips must still be laid at the end
 SHORTER = 0.05  # mm by which a lay must be shorter to be called better
 WIDER = 10.0  # mm2 by which one must cover more
 
@@ -75,9 +77,18 @@ def pin_faults(request: LayRequest) -> list[str]:
     return [f.words for f in examined(alone, Lay(0, 0, 0, 0, request.pinned, unplaced=rest, on_panels=request.on_panels))]
 
 
+def off_the_motif(request: LayRequest) -> tuple[str, ...]:
+    """Return the pieces that are narrow enough for the roll and fit it nowhere with their anchor on the repeat."""
+    if not any(any(p.bound(request.repeat)) for p in request.pieces):
+        return ()
+    return tuple(piece for piece, _ in Ways(request, first_turn_only=True).unfit)
+
+
 def easy_lay(request: LayRequest) -> Lay:
     """Return the lay in straight rows: easy to cut, and on screen within a second of asking."""
-    return _easy(asked(request), time.monotonic())
+    ask = asked(request)
+    lay = _easy(ask, time.monotonic())
+    return lay if request.on_panels else replace(lay, bound=min(lay.length, length_bound(ask.fits)))
 
 
 def _easy(ask: Ask, started: float) -> Lay:
@@ -135,26 +146,35 @@ class Hunt:
 
     def take(self, found: Found, method: str) -> None:
         """Finish a lay with strips and figures, check it, and keep it if it is better."""
-        lay = _finished(self.ask, found, started=self.started, method=method, bound=self.bound)
+        moved = slid(self.ask.fits, found) if method == Packing.name else found
+        lay = _finished(self.ask, moved, started=self.started, method=method, bound=self.bound)
         if better(self.ask.whole, lay, self.best) and not faults(self.ask.whole, lay):
             self.best = lay
             self.report(self._told())
 
     def follow(self, engine: Engine, *, seconds: float, seed: int, stopped: Stopped) -> None:
-        """Take what an engine finds until it ends; where finishing takes time, not every one of a moment."""
-        newest: Found | None = None
+        """Take what an engine finds until it ends. Where strips make finishing slow, one a moment, and at the end the best few.
+
+        A roll a little longer for its pieces alone can be the shorter one with its strips.
+        """
+        waiting: list[Found] = []
         looked = 0.0
-        settle = engine.name == Packing.name
-        every = EVERY if self.ask.fits.strips else 0.0
-        for found in engine.search(self.ask.fits, seconds=seconds, seed=seed, stopped=stopped):
-            newest = found or newest
-            if newest is not None and (time.monotonic() - looked > every or not every):
+        until = time.monotonic() + seconds
+        searching = seconds * (SEARCHING if self.ask.fits.strips else 1.0)
+        for found in engine.search(self.ask.fits, seconds=searching, seed=seed, stopped=stopped):
+            if found is not None and found not in waiting:
+                waiting.append(found)
+            if waiting and (not self.ask.fits.strips or time.monotonic() - looked > EVERY):
                 begun = time.monotonic()
-                self.take(slid(self.ask.fits, newest) if settle else newest, engine.name)
-                looked = time.monotonic() + 4 * (time.monotonic() - begun) * (every > 0)
-                newest = None
-        if newest is not None:
-            self.take(slid(self.ask.fits, newest) if settle else newest, engine.name)
+                self.take(waiting.pop(), engine.name)
+                looked = time.monotonic() + 4 * (time.monotonic() - begun)
+        for number, found in enumerate(sorted(waiting, key=self._extent)[: MOST_FINISHED if self.ask.fits.strips else None]):
+            if number and (stopped() or time.monotonic() > until):
+                break
+            self.take(found, engine.name)
+
+    def _extent(self, found: Found) -> float:
+        return max((p.on_cloth(self.ask.fits.by_id[p.piece]).bounds[2] for p in found), default=0.0)
 
     def bounding(self, seconds: float) -> threading.Thread | None:
         """A thread that proves what the repeat proves, where there is one."""

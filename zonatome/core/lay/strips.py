@@ -156,7 +156,7 @@ class Sweep:
 
     def _free(self, low: float) -> tuple[Stretch, ...]:
         high = low + self.width
-        ends = [e for e in (self._chord(low), self._chord(high)) if e is not None]
+        ends = [e for e in (self._chord(low + 3 * TOUCH), self._chord(high - 3 * TOUCH)) if e is not None]
         if len(ends) < 2:
             return ()
         start, stop = max(e[0] for e in ends), min(e[1] for e in ends)
@@ -186,8 +186,8 @@ def lay_strips(request: LayRequest, placements: Sequence[Placement]) -> tuple[tu
     for ask in sorted(request.strips, key=lambda s: -s.width):
         found: list[StripCut] = []
         for _ in range(STEPS_OF_ROLL):
-            cloth = rectangle(max(length, 1.0), request.roll.usable).moved(0, request.roll.low) if length >= 1 else None
-            found, missing = _cut_from([cloth] if cloth else [], [blocked.and_also([c.outline for c in cut])], ask)
+            regions = [rectangle(length, request.roll.usable).moved(0, request.roll.low)] if length >= 1 else []
+            found, missing = _cut_from(regions, [blocked.and_also([c.outline for c in cut])][: len(regions)], ask)
             if missing <= 0:
                 break
             length += max(ask.width / 2, missing * ask.width / request.roll.usable / 2)

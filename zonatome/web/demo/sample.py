@@ -105,6 +105,32 @@ def _cloths() -> dict[str, Cloth]:
             sold_by="half",
             certified="match test, by the maker",
         ),
+        Cloth(
+            name="Gannet, teal",
+            width=1400,
+            selvage=12,
+            direction="one_way",
+            pattern="half_drop",
+            repeat_along=320,
+            repeat_across=344,
+            first_along=110,
+            first_across=184,
+            thickness=1.2,
+            price=Decimal("61.00"),
+            sold_by="half",
+        ),
+        Cloth(
+            name="Marram, sand",
+            width=1380,
+            selvage=10,
+            direction="two_way",
+            pattern="stripe",
+            repeat_across=96,
+            first_across=58,
+            thickness=0.9,
+            price=Decimal("38.20"),
+            sold_by="tenth",
+        ),
         Cloth(name="Deck cotton", width=1500, selvage=10, direction="two_way", thickness=0.8, price=Decimal("9.40"), sold_by="tenth"),
     ]
     for row in rows:
@@ -315,7 +341,7 @@ def _reading_chair(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future
     )
     _findings(job, "frame_loose", "support_spring", "filling_flat", "cover_worn")
     _strip(job, notes={"seat": "cut round the arm posts, Y as wide as the post"})
-    add_cloth(job, cloths["Tern, velvet"], "main")
+    add_cloth(job, cloths["Gannet, teal"], "main")
     _tape(job, "seat", "trapezoid", bottom=580, top=500, height=560)
     _from_photo(job, "inside_back", taken, keep=True)
     _tape(job, "outside_back", "trapezoid", bottom=480, top=455, height=440)
@@ -323,7 +349,7 @@ def _reading_chair(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future
     seat = load_job(122).parts_by_key()["seat"]
     set_board(seat, board_width=540, board_back=470, board_depth=520, board_thickness=30)
     set_pad(load_job(122).parts_by_key()["seat"], PadChoice(foam=60, wadding=10, webbing=True))
-    _lay(job, "Tern, velvet", seconds=4)
+    _lay(job, "Gannet, teal", seconds=4)
     _cut_all(job)
     fresh = load_job(122)
     seat = fresh.parts_by_key()["seat"]

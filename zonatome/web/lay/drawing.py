@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.lay.cutting import CutSheet
+from zonatome.core.lay.motif import tile_of
 from zonatome.core.lay.request import Lay, LayRequest
 from zonatome.core.units import MM_PER_YARD, Units
 
@@ -40,6 +41,17 @@ class Mark:
 
 
 @dataclass(frozen=True)
+class TileDrawing:
+    """One tile of the cloth's pattern: its place and size, and its figures as one path."""
+
+    x: str
+    y: str
+    width: str
+    height: str
+    path: str
+
+
+@dataclass(frozen=True)
 class LayDrawing:
     """The whole drawing; `height` over `width` is its proportion."""
 
@@ -59,6 +71,7 @@ class LayDrawing:
     cross_cuts: tuple[str, ...]
     end: str
     bottom: str
+    tile: TileDrawing | None = None
 
 
 def lay_drawing(request: LayRequest, lay: Lay, sheet: CutSheet, names: dict[str, str], units: Units) -> LayDrawing:
@@ -102,7 +115,17 @@ def lay_drawing(request: LayRequest, lay: Lay, sheet: CutSheet, names: dict[str,
         cross_cuts=tuple(fixed(c) for c in sheet.cross_cuts[:-1]),
         end=fixed(lay.length),
         bottom=fixed(request.roll.width + ABOVE + BELOW),
+        tile=_tile(request, top),
     )
+
+
+def _tile(request: LayRequest, top: float) -> TileDrawing | None:
+    """The pattern's tile, y down from the drawing's upper edge."""
+    if request.repeat is None:
+        return None
+    tile = tile_of(request.repeat)
+    path = "".join(path_of(figure, tile.height) for figure in tile.figures)
+    return TileDrawing(fixed(tile.x), fixed(top - tile.y - tile.height), fixed(tile.width), fixed(tile.height), path)
 
 
 @dataclass(frozen=True)

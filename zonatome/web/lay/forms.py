@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django import forms
 
+from zonatome.core.errors import BadInput
+from zonatome.core.lay.motif import repeat_of
 from zonatome.web.jobs.length_forms import LengthField, WorkForm, WorkModelForm
 from zonatome.web.lay.models import Cloth, JobCloth
+
+REPEAT = ("repeat_across", "repeat_along", "first_across", "first_along")
 
 
 class ClothForm(WorkModelForm):
@@ -13,12 +19,33 @@ class ClothForm(WorkModelForm):
 
     width = LengthField(label="Width, edge to edge", least=100, most=10_000)
     selvage = LengthField(label="Selvage, each edge", size="small", most=200, zero=True, initial=12.0)
+    repeat_across = LengthField(label="Repeat across the roll", size="small", least=5, most=3000, required=False)
+    repeat_along = LengthField(label="Repeat along the roll", size="small", least=5, most=3000, required=False)
+    first_across = LengthField(label="First motif's middle, from the left edge", size="small", most=3000, zero=True, initial=0.0)
+    first_along = LengthField(label="and from the squared end", size="small", most=3000, zero=True, initial=0.0)
     thickness = LengthField(label="Thickness", size="small", most=10, initial=1.0)
 
     class Meta:
         model = Cloth
-        fields = ("name", "width", "selvage", "direction", "thickness", "price", "sold_in", "sold_by", "certified")
-        labels = {"price": "Price a metre or yard", "sold_in": "Priced by the", "sold_by": "Sold in steps of", "direction": "Direction"}
+        fields = ("name", "width", "selvage", "direction", "pattern", *REPEAT, "thickness", "price", "sold_in", "sold_by", "certified")
+        labels = {
+            "price": "Price a metre or yard",
+            "sold_in": "Priced by the",
+            "sold_by": "Sold in steps of",
+            "direction": "Direction",
+            "pattern": "Pattern",
+        }
+
+    def clean(self) -> dict[str, Any]:
+        """Ask for the repeats that the pattern needs."""
+        told = super().clean() or self.cleaned_data
+        along, across = (None if key in self.errors else told.get(key) for key in ("repeat_along", "repeat_across"))
+        if "pattern" in told and not self.errors:
+            try:
+                repeat_of(told["pattern"], along=along, across=across)
+            except BadInput as refusal:
+                self.add_error(refusal.key, f"Expected {refusal.expected}.")
+        return told
 
 
 class UseClothForm(forms.Form):

@@ -9,7 +9,8 @@ from django.db import models
 from django.utils import timezone
 
 from zonatome.core.formats.lay_json import read_lay, read_request
-from zonatome.core.lay.request import Lay, LayRequest
+from zonatome.core.lay.motif import PATTERNS, repeat_of
+from zonatome.core.lay.request import Lay, LayRequest, Repeat
 from zonatome.web.jobs.models import Job
 
 WAITING_LONGEST = timedelta(seconds=90)  # one that waits its turn behind others, or for a worker that is being started, is not lost yet
@@ -31,6 +32,11 @@ class Cloth(models.Model):
     width = models.FloatField()
     selvage = models.FloatField(default=12.0)
     direction = models.CharField(max_length=8, choices=DIRECTIONS, default="two_way")
+    pattern = models.CharField(max_length=10, choices=list(PATTERNS.items()), default="plain")
+    repeat_along = models.FloatField(null=True, blank=True)
+    repeat_across = models.FloatField(null=True, blank=True)
+    first_along = models.FloatField(default=0.0)
+    first_across = models.FloatField(default=0.0)
     thickness = models.FloatField(default=1.0)
     price = models.DecimalField(max_digits=8, decimal_places=2, validators=[MinValueValidator(0)])
     sold_in = models.CharField(max_length=2, choices=SOLD_IN, default="m")
@@ -44,6 +50,12 @@ class Cloth(models.Model):
     def __str__(self) -> str:
         """Its name."""
         return self.name
+
+    @property
+    def repeat(self) -> Repeat | None:
+        """Where its stripes or motifs stand on the roll; None of a plain one."""
+        first = (self.first_along, self.first_across)
+        return repeat_of(self.pattern, along=self.repeat_along, across=self.repeat_across, first=first)
 
 
 class JobCloth(models.Model):

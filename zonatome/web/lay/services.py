@@ -16,8 +16,9 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import write_lay, write_request
 from zonatome.core.lay.buying import Purchase, purchase
 from zonatome.core.lay.cutting import Line
+from zonatome.core.lay.motif import centred_on, is_centred
 from zonatome.core.lay.request import LayRequest, PieceAsk, Roll, StripAsk
-from zonatome.core.lay.search import easy_lay
+from zonatome.core.lay.search import easy_lay, off_the_motif
 from zonatome.core.trace.cut_marks import marks_up_the_roll, up_the_roll
 from zonatome.core.trim.welt import JOIN
 from zonatome.web.jobs.models import Job
@@ -42,8 +43,10 @@ def request_for(job_cloth: JobCloth) -> LayRequest:
     pieces = []
     for part in job.panels():
         if part.cloth_id == job_cloth.pk and part.shape:
-            pieces.append(PieceAsk(part.key, up_the_roll(shape_of_part(part).cut_line), part.pieces, turns))
-    roll = Roll(cloth.width, (cloth.selvage, cloth.selvage))
+            shape = shape_of_part(part)
+            ask = PieceAsk(part.key, up_the_roll(shape.cut_line), part.pieces, turns)
+            pieces.append(centred_on(ask, shape) if cloth.repeat and is_centred(part.key) else ask)
+    roll = Roll(cloth.width, (cloth.selvage, cloth.selvage), cloth.repeat)
     if not pieces:
         raise BadInput("pieces", 0, f"at least one panel with a shape on {cloth.name}")
     for piece in pieces:
@@ -52,7 +55,12 @@ def request_for(job_cloth: JobCloth) -> LayRequest:
             fits = f"pieces no wider than the {roll.usable:.0f} mm that {cloth.name} has between its selvages"
             other = "" if job_cloth.railroaded or piece.outline.width > roll.usable else "; railroaded it would fit"
             raise BadInput("pieces", f"{job.kind.part(piece.id).name}, {across:.0f} mm across", fits + other)
-    return LayRequest(roll, job_cloth.gap, tuple(pieces), _strips(job, job_cloth))
+    request = LayRequest(roll, job_cloth.gap, tuple(pieces), _strips(job, job_cloth))
+    nowhere = off_the_motif(request)
+    if nowhere:
+        lies = f"pieces that fit between the selvages with the {cloth.get_pattern_display()} of {cloth.name} in their middle"
+        raise BadInput("pieces", job.kind.part(nowhere[0]).name, lies)
+    return request
 
 
 def _strips(job: Job, job_cloth: JobCloth) -> tuple[StripAsk, ...]:

@@ -16,6 +16,7 @@ from django.core.management.base import BaseCommand, CommandParser
 from django.utils import timezone
 from waitress import create_server
 
+from zonatome.core.lay.warm import ensure
 from zonatome.web.demo.sample import NAME, PASSWORD, load_sample
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay.models import LayRun
@@ -71,6 +72,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, port: int, sample: bool, **options: Any) -> None:
         """Serve until told to end."""
+        ensure()
         call_command("migrate", verbosity=0, interactive=False)
         call_command("collectstatic", verbosity=0, interactive=False, clear=False)
         if sample and not (User.objects.exists() or Job.objects.exists()):
