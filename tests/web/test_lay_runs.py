@@ -12,7 +12,10 @@ from pypdf import PdfReader
 
 from tests.core.lay.independent import wrong_with
 from tests.web.conftest import block
+from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_lay, read_request
+from zonatome.core.lay.motif import is_centred
+from zonatome.core.lay.request import Repeat
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay import tasks
@@ -252,3 +255,66 @@ def test_a_new_cloth_is_entered_in_any_unit_and_a_silly_one_refused(bench, stool
     edited = bench.post(f"/cloths/{Cloth.objects.get().pk}/", {**good, "width": "140 cm"})
     assert edited.status_code == 302
     assert Cloth.objects.get().width == 1400
+
+
+def test_a_patterned_cloth_is_entered_with_its_repeat_and_the_lay_centres_and_draws_it(bench, stool):
+    motif = {
+        "name": "Gannet", "width": "140", "selvage": "10 mm", "direction": "one_way", "thickness": "1", "price": "61", "sold_in": "m", "sold_by": "half",
+        "pattern": "half_drop", "repeat_along": "32 cm", "repeat_across": "344 mm", "first_across": "184 mm", "first_along": "110 mm",
+    }  # fmt: skip
+    for missing, words in (("repeat_across", "across the roll"), ("repeat_along", "along the roll")):
+        refused = bench.post(f"/tags/{stool.number}/lay/new-cloth/", {**motif, missing: ""})
+        assert refused.status_code == 422
+        assert words in refused.content.decode()
+    bench.post(f"/tags/{stool.number}/lay/new-cloth/", motif)
+    job = load_job(stool.number)
+    used = job.cloths.get()
+    assert used.cloth.repeat == Repeat(320, 344, 0.5, (110, 184))
+    panel = next(p for p in job.panels() if is_centred(p.key))
+    keep_shape(panel, shape_by_tape(panel, "disc", {"diameter": 400.0}), "disc")
+    bench.post(f"/tags/{stool.number}/lay/{used.pk}/start/")
+    asked = bench.get(f"/tags/{stool.number}/lay/{used.pk}/request.json").json()
+    (piece,) = asked["pieces"]
+    assert asked["cloth"]["repeat"] == {"along": 320.0, "across": 344.0, "drop": 0.5, "origin": [110.0, 184.0]}
+    assert piece["match"] == {"along": True, "across": True}
+    wide = max(x for x, _ in piece["outline"])
+    assert piece["anchor"] == pytest.approx([wide / 2, wide / 2], abs=0.1), "the middle of a round top"
+    page = bench.get(f"/tags/{stool.number}/lay/{used.pk}/").content.decode()
+    assert 'id="cloth-tile"' in page
+    assert 'width="320.0" height="688.0"' in page, "one column, and the next dropped by half"
+    bench.post(f"/cloths/{used.cloth.pk}/", {**motif, "repeat_across": "700 mm", "first_across": "50 mm"})
+    fresh = load_job(stool.number).cloths.get()
+    panel = fresh.job.parts_by_key()[panel.key]
+    keep_shape(panel, shape_by_tape(panel, "disc", {"diameter": 1200.0}), "disc")
+    fresh = load_job(stool.number).cloths.get()
+    with pytest.raises(BadInput, match="in their middle"):
+        request_for(fresh)
+
+
+def test_cloths_stand_side_by_side_cheapest_first_and_say_why_not(bench, cloth_of_stools):
+    dear = Cloth.objects.create(name="Tern", width=1400, selvage=10, direction="one_way", price="90", sold_by="half")
+    narrow = Cloth.objects.create(name="Braid", width=300, selvage=10, direction="one_way", price="5", sold_by="half")
+    assert "No cloth on trial yet" in bench.get(address(cloth_of_stools, "trial/")).content.decode()
+    bench.post(address(cloth_of_stools, "trial/start/"))
+    for trial in cloth_of_stools.trials.filter(state="waiting"):
+        tasks.lay_on_trial.func(trial.pk)
+    own, tern, braid = (cloth_of_stools.trials.get(cloth=c) for c in (cloth_of_stools.cloth, dear, narrow))
+    assert (own.state, tern.state, braid.state) == ("done", "done", "refused")
+    assert "no wider than the 280 mm" in braid.words
+    assert own.length <= start_lay(cloth_of_stools).first_length + 0.05
+    page = bench.get(address(cloth_of_stools, "trial/moving/")).content.decode()
+    assert page.index(cloth_of_stools.cloth.name) < page.index("Tern") < page.index("Braid")
+    assert 'data-moving="no"' in page
+    assert "Out of date" not in page
+    cloth_of_stools.gap = 30.0
+    cloth_of_stools.save()
+    assert "Out of date" in bench.get(address(cloth_of_stools, "trial/")).content.decode()
+    taken = bench.post(address(cloth_of_stools, "trial/take/"), {"cloth": dear.pk})
+    assert taken.status_code == 302
+    fresh = load_job(cloth_of_stools.job.number).cloths.get()
+    assert (fresh.cloth, fresh.pk) == (dear, cloth_of_stools.pk)
+    run = best_run(fresh)
+    CutTick.objects.create(run=run, key="seat.1")
+    assert bench.post(address(cloth_of_stools, "trial/take/"), {"cloth": own.cloth_id}).status_code == 422
+    assert bench.post(address(cloth_of_stools, "trial/take/"), {"cloth": "9999"}).status_code == 404
+    assert load_job(fresh.job.number).cloths.get().cloth == dear, "what has been cut stays on its cloth"

@@ -49,7 +49,7 @@ BY_CHANCE, CONTACTS, NEAR = 8, 16, 1.2
 RESIDUE = 200.0  # mm of overlap, all told, up to which the press is asked
 SHORTER = 0.05  # mm
 BIGNESS = 0.4  # how the size of two pieces weighs in their overlap
-KEPT = 6  # lays that are handed on for their strips
+KEPT = 10  # lays that are handed on for their strips
 FAR = 1e9
 LOOK_UP = 0.1  # seconds
 

@@ -23,8 +23,10 @@ from zonatome.core.lay.strips import lay_strips
 from zonatome.core.lay.ways import Ways
 
 ENGINES: tuple[Engine, ...] = (Nest(), Packing())
-EVERY = 1.0  # seconds between two lays with strips that are finished and checked while the search goes on
-MOST_FINISHED = 6  # lays whose strips are laid at the end
+EVERY = (
+    0.1  # seconds, and as long as the last one took, between two lays with strips that are finished and checked while the search goes on
+)
+MOST_FINISHED = 16  # lays whose strips are laid at the end
 SEARCHING = 0.85  # of the time, where strips must still be laid at the end
 SHORTER = 0.05  # mm by which a lay must be shorter to be called better
 WIDER = 10.0  # mm2 by which one must cover more
@@ -166,8 +168,8 @@ class Hunt:
                 waiting.append(found)
             if waiting and (not self.ask.fits.strips or time.monotonic() - looked > EVERY):
                 begun = time.monotonic()
-                self.take(waiting.pop(), engine.name)
-                looked = time.monotonic() + 4 * (time.monotonic() - begun)
+                self.take(waiting.pop(0), engine.name)
+                looked = time.monotonic() + (time.monotonic() - begun)
         for number, found in enumerate(sorted(waiting, key=self._extent)[: MOST_FINISHED if self.ask.fits.strips else None]):
             if number and (stopped() or time.monotonic() > until):
                 break

@@ -21,9 +21,16 @@ class ClothForm(WorkModelForm):
     selvage = LengthField(label="Selvage, each edge", size="small", most=200, zero=True, initial=12.0)
     repeat_across = LengthField(label="Repeat across the roll", size="small", least=5, most=3000, required=False)
     repeat_along = LengthField(label="Repeat along the roll", size="small", least=5, most=3000, required=False)
-    first_across = LengthField(label="First motif's middle, from the left edge", size="small", most=3000, zero=True, initial=0.0)
-    first_along = LengthField(label="and from the squared end", size="small", most=3000, zero=True, initial=0.0)
+    first_across = LengthField(
+        label="First motif's middle, from the left edge", size="small", most=3000, zero=True, initial=0.0, required=False
+    )
+    first_along = LengthField(label="and from the squared end", size="small", most=3000, zero=True, initial=0.0, required=False)
     thickness = LengthField(label="Thickness", size="small", most=10, initial=1.0)
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        """A cloth of which no pattern is told is plain."""
+        super().__init__(*args, **kwargs)
+        self.fields["pattern"].required = False
 
     class Meta:
         model = Cloth
@@ -39,6 +46,9 @@ class ClothForm(WorkModelForm):
     def clean(self) -> dict[str, Any]:
         """Ask for the repeats that the pattern needs."""
         told = super().clean() or self.cleaned_data
+        told["pattern"] = told.get("pattern") or "plain"
+        for key in ("first_across", "first_along"):
+            told[key] = told.get(key) or 0.0
         along, across = (None if key in self.errors else told.get(key) for key in ("repeat_along", "repeat_across"))
         if "pattern" in told and not self.errors:
             try:

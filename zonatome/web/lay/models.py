@@ -138,3 +138,30 @@ class CutTick(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["run", "key"], name="tick_once")]
+
+
+class ClothTrial(models.Model):
+    """The same pieces on another cloth of the store, laid to compare: its length so far, or why it is not offered."""
+
+    STATES = [("waiting", "waiting"), ("running", "being laid"), ("done", "laid"), ("refused", "not offered"), ("failed", "broke off")]
+    OPEN = ("waiting", "running")
+
+    job_cloth = models.ForeignKey(JobCloth, on_delete=models.CASCADE, related_name="trials")
+    cloth = models.ForeignKey(Cloth, on_delete=models.CASCADE)
+    state = models.CharField(max_length=8, choices=STATES, default="waiting")
+    request = models.JSONField(null=True)
+    fingerprint = models.CharField(max_length=40, blank=True)
+    seconds = models.FloatField(default=0.0)
+    length = models.FloatField(null=True)
+    used = models.FloatField(null=True)
+    words = models.CharField(max_length=300, blank=True)
+    beat_at = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["job_cloth", "cloth"], name="trial_once_a_cloth")]
+
+    @property
+    def is_moving(self) -> bool:
+        """Whether it is still being laid, or waits its turn, and its worker has been heard of."""
+        return self.state in self.OPEN and timezone.now() - self.beat_at < WAITING_LONGEST

@@ -22,12 +22,13 @@ from zonatome.core.lay.search import easy_lay, off_the_motif
 from zonatome.core.trace.cut_marks import marks_up_the_roll, up_the_roll
 from zonatome.core.trim.welt import JOIN
 from zonatome.web.jobs.models import Job
-from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
+from zonatome.web.lay.models import Cloth, ClothTrial, CutTick, JobCloth, LayRun
 from zonatome.web.trace.services import shape_of_part
 
 TURNS = {"one_way": (0.0,), "two_way": (0.0, 180.0), "any": (0.0, 90.0, 180.0, 270.0)}
 RAILROADED = {"one_way": (90.0,), "two_way": (90.0, 270.0), "any": TURNS["any"]}
 SECONDS = 20.0
+TRIAL_SECONDS = 6.0  # for each cloth on trial
 SHORTEST_STRIP = 500.0
 SAME_PIECE = 1.0  # mm2
 NOT_LAYABLE = "not layable"
@@ -38,7 +39,12 @@ def request_for(job_cloth: JobCloth) -> LayRequest:
 
     Raises BadInput when no shape is on this cloth yet, or a piece is wider than it.
     """
-    cloth, job = job_cloth.cloth, job_cloth.job
+    return request_on(job_cloth, job_cloth.cloth)
+
+
+def request_on(job_cloth: JobCloth, cloth: Cloth) -> LayRequest:
+    """Return the lay request of the panels of one cloth of a job on any cloth of the store; see `request_for`."""
+    job = job_cloth.job
     turns = (RAILROADED if job_cloth.railroaded else TURNS)[cloth.direction]
     pieces = []
     for part in job.panels():
@@ -117,7 +123,11 @@ def newest_run(job_cloth: JobCloth) -> LayRun | None:
 
 def purchase_of(job_cloth: JobCloth, laid: float) -> Purchase:
     """Return what to buy of a job's cloth for a laid length."""
-    cloth = job_cloth.cloth
+    return purchase_on(job_cloth.cloth, job_cloth, laid)
+
+
+def purchase_on(cloth: Cloth, job_cloth: JobCloth, laid: float) -> Purchase:
+    """Return what to buy of any cloth for a laid length, by the rules of one of a job's cloths."""
     return purchase(
         laid, price=Decimal(cloth.price), sold_in=cloth.sold_in, step=cloth.sold_by, squaring=job_cloth.squaring, margin=job_cloth.margin
     )
@@ -210,3 +220,67 @@ def set_tick(run: LayRun, key: str, *, is_cut: bool, is_strip: bool) -> None:
         CutTick.objects.get_or_create(run=run, key=key, defaults={"is_strip": is_strip})
     else:
         CutTick.objects.filter(run=run, key=key).delete()
+
+
+def start_trials(job_cloth: JobCloth, *, seconds: float = TRIAL_SECONDS) -> None:
+    """Lay a cloth's pieces on every cloth of the store: in rows at once, shorter by the worker; a cloth that can't be laid says why."""
+    from zonatome.web.lay.tasks import lay_on_trial
+
+    made = []
+    with transaction.atomic():
+        job_cloth.trials.all().delete()
+        for cloth in Cloth.objects.filter(is_in_store=True):
+            trial = ClothTrial(job_cloth=job_cloth, cloth=cloth, seconds=min(seconds, settings.LONGEST_SEARCH))
+            try:
+                request = request_on(job_cloth, cloth)
+            except BadInput as refusal:
+                trial.state, trial.words = "refused", f"{refusal.value}: expected {refusal.expected}"[:300]
+            else:
+                first = easy_lay(request)
+                trial.request, trial.fingerprint = write_request(request), fingerprint_of(request)
+                trial.length, trial.used = first.length, first.used
+                made.append(trial)
+            trial.save()
+    for trial in made:
+        lay_on_trial.enqueue(trial.pk)
+
+
+@dataclass(frozen=True)
+class TrialStanding:
+    """A cloth on trial: what to buy and what that costs, what is left whole behind the lay, and whether it is true to the shapes now."""
+
+    trial: ClothTrial
+    bought: Purchase | None
+    left: float
+    is_stale: bool
+    is_own: bool
+
+
+def trial_standings(job_cloth: JobCloth) -> list[TrialStanding]:
+    """Return the cloths on trial, the cheapest first, those that are not offered last."""
+    found = []
+    for trial in job_cloth.trials.select_related("cloth"):
+        bought = None
+        left, is_stale = 0.0, False
+        if trial.length is not None:
+            bought = purchase_on(trial.cloth, job_cloth, trial.length)
+            left = bought.length - bought.squaring - trial.length
+        try:
+            is_stale = bool(trial.fingerprint) and fingerprint_of(request_on(job_cloth, trial.cloth)) != trial.fingerprint
+        except BadInput:
+            is_stale = True
+        found.append(TrialStanding(trial, bought, left, is_stale, trial.cloth_id == job_cloth.cloth_id))
+    return sorted(found, key=lambda s: (s.bought is None, s.bought.cost if s.bought else 0, s.trial.cloth.name))
+
+
+def take_instead(job_cloth: JobCloth, cloth: Cloth) -> None:
+    """Put another cloth in the place of one of a job's; its panels stay on it, its lays are out of date then.
+
+    Raises BadInput where the job has that cloth already, or pieces have been cut.
+    """
+    if job_cloth.job.cloths.filter(cloth=cloth).exclude(pk=job_cloth.pk).exists():
+        raise BadInput("cloth", cloth.name, "a cloth that this job does not have yet")
+    if CutTick.objects.filter(run__job_cloth=job_cloth).exists():
+        raise BadInput("cloth", cloth.name, f"no piece of {job_cloth.cloth.name} cut yet")
+    job_cloth.cloth = cloth
+    job_cloth.save()

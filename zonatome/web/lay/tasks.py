@@ -9,11 +9,11 @@ from django.utils import timezone
 from django_tasks import task
 
 from zonatome.core.errors import ZonatomeError
-from zonatome.core.formats.lay_json import write_lay
+from zonatome.core.formats.lay_json import read_request, write_lay
 from zonatome.core.lay.request import Lay
 from zonatome.core.lay.search import search_lay
 from zonatome.web.jobs.models import Job
-from zonatome.web.lay.models import LayRun
+from zonatome.web.lay.models import ClothTrial, LayRun
 
 BEAT = 0.8  # seconds between two signs of life
 
@@ -62,3 +62,22 @@ def search_for_lay(run_id: int) -> None:
         )
         raise
     LayRun.objects.filter(pk=run_id).update(state="stopped" if watch.stop else "done", progress=1.0, ended_at=timezone.now())
+
+
+@task()
+def lay_on_trial(trial_id: int) -> None:
+    """Shorten the lay of a cloth on trial; its row holds the shortest length so far."""
+    mine = ClothTrial.objects.filter(pk=trial_id)
+    if not mine.filter(state="waiting").update(state="running", beat_at=timezone.now()):
+        return  # begun anew or taken off meanwhile
+    trial = mine.get()
+
+    def better(lay: Lay) -> None:
+        mine.filter(length__gt=lay.length + 0.05).update(length=lay.length, used=lay.used, beat_at=timezone.now())
+
+    try:
+        search_lay(read_request(trial.request), seconds=trial.seconds, report=better, stopped=lambda: not mine.exists())
+    except Exception:
+        mine.update(state="failed", words="The search broke off; its best length is kept.")
+        raise
+    mine.update(state="done", beat_at=timezone.now())

@@ -168,6 +168,51 @@ def moving(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     return render(request, "lay/_board.html", _board(_job_cloth(job, pk), request.workroom.units))
 
 
+def _trial(job_cloth: JobCloth) -> dict[str, Any]:
+    standings = services.trial_standings(job_cloth)
+    return {
+        "job": job_cloth.job,
+        "job_cloth": job_cloth,
+        "standings": standings,
+        "is_moving": any(s.trial.is_moving for s in standings),
+        "is_stale": any(s.is_stale for s in standings),
+    }
+
+
+def trial(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+    """Show the cloths on trial side by side."""
+    job = load_job(number)
+    return job_page(request, job, "lay", "lay/trial.html", _trial(_job_cloth(job, pk)))
+
+
+def trial_moving(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+    """Send the cloths on trial as they are now, for the page that watches."""
+    return render(request, "lay/_trial.html", _trial(_job_cloth(load_job(number), pk)))
+
+
+@require_POST
+def start_trial(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+    """Lay the pieces on every cloth of the store."""
+    job_cloth = _job_cloth(load_job(number), pk)
+    services.start_trials(job_cloth)
+    return redirect("lay:trial", number=number, pk=pk)
+
+
+@require_POST
+def take_from_trial(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+    """Take a cloth on trial in the place of the job's."""
+    job = load_job(number)
+    job_cloth = _job_cloth(job, pk)
+    chosen = get_object_or_404(job_cloth.trials, cloth_id=request.POST.get("cloth") or 0)
+    try:
+        services.take_instead(job_cloth, chosen.cloth)
+    except BadInput as refusal:
+        context = {**_trial(job_cloth), "refusal": f"Expected {refusal.expected}; got {refusal.value}."}
+        return job_page(request, job, "lay", "lay/trial.html", context, status=422)
+    messages.info(request, f"The panels are on {chosen.cloth.name} now. Lay them.")
+    return redirect("lay:cloth", number=number, pk=pk)
+
+
 @require_POST
 def set_rules(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     """Change gap, squaring and margin."""
