@@ -16,7 +16,7 @@ pytestmark = pytest.mark.browser
 VIEWS = [
     "/", "/?home=1", "/?q=chair", "/tags/new/", "/cloths/", "/saved/", "/tags/bring-in/", "/tags/126/survey/", "/tags/124/survey/panels/?part=inside_back", "/tags/118/survey/restyle/",
     "/tags/124/strip/", "/tags/118/strip/", "/tags/124/strip/look/outside_back/", "/tags/124/strip/?part=seat", "/tags/118/trace/inside_back/",
-    "/tags/118/trace/seat/?way=file", "/tags/118/trace/ready/", "/tags/118/trace/inside_back/?look=true", "/tags/118/trace/outside_back/?look=seams", "/tags/118/trace/seat/?look=seams&walk=seat.left-side_left.right", "/tags/118/trace/seat/?look=marks", "/tags/118/trace/seat/?look=more", "/tags/118/trace/seat/?look=files&plot=dxf", "/tags/118/trace/seat/?way=offsets", "/tags/124/trace/seat/", "/tags/124/trace/outside_back/photo/", "/tags/124/trace/outside_back/photo/?again=1", "/tags/118/lay/", "/tags/118/lay/choose/", "/tags/126/lay/", "/tags/119/pad/", "/tags/119/fasten/top/",
+    "/tags/118/trace/seat/?way=file", "/tags/118/trace/ready/", "/tags/118/trace/inside_back/?look=true", "/tags/118/trace/outside_back/?look=seams", "/tags/118/trace/seat/?look=seams&walk=seat.left-side_left.right", "/tags/118/trace/seat/?look=marks", "/tags/118/trace/seat/?look=more", "/tags/118/trace/seat/?look=files&plot=dxf", "/tags/118/trace/seat/?way=offsets", "/tags/124/trace/seat/", "/tags/124/trace/outside_back/photo/", "/tags/124/trace/outside_back/photo/?again=1", "/tags/118/lay/", "/tags/118/lay/choose/", "/tags/127/lay/8/hand/", "/tags/122/lay/5/trial/", "/tags/126/lay/", "/tags/119/pad/", "/tags/119/fasten/top/",
     "/tags/127/fasten/seat/", "/tags/123/trim/", "/tags/122/finish/", "/tags/118/money/", "/tags/999/",
 ]  # fmt: skip
 

@@ -318,3 +318,64 @@ def test_cloths_stand_side_by_side_cheapest_first_and_say_why_not(bench, cloth_o
     assert bench.post(address(cloth_of_stools, "trial/take/"), {"cloth": own.cloth_id}).status_code == 422
     assert bench.post(address(cloth_of_stools, "trial/take/"), {"cloth": "9999"}).status_code == 404
     assert load_job(fresh.job.number).cloths.get().cloth == dear, "what has been cut stays on its cloth"
+
+
+def hand(bench, job_cloth, act: str, **told):
+    return bench.post(address(job_cloth, "hand/do/"), {"act": act, **told}, headers={"X-Hand": "1"})
+
+
+def test_a_lay_is_changed_by_hand_judged_undone_and_kept(bench, cloth_of_stools):
+    early = bench.get(address(cloth_of_stools, "hand/"))
+    assert early.status_code == 422
+    assert "lay the pieces first" in early.content.decode()
+    start_lay(cloth_of_stools)
+    LayRun.objects.update(state="done")
+    page = bench.get(address(cloth_of_stools, "hand/")).content.decode()
+    assert page.count('class="by-hand') == 4
+    over = hand(bench, cloth_of_stools, "nudge", key="seat.2", along="-150", across="0").content.decode()
+    assert "over" in over or "beyond the cut end" in over
+    assert "is-wrong" in over
+    assert "disabled" in over.split('data-key="k"')[1][:30], "what is wrong can't be kept"
+    assert hand(bench, cloth_of_stools, "keep").status_code == 422
+    hand(bench, cloth_of_stools, "undo")
+    again = bench.get(address(cloth_of_stools, "hand/")).content.decode()
+    assert "Nothing wrong" in again
+    for key, act, words in (
+        ("seat.2", "flip", "mirror image"),
+        ("seat.77", "pin", "a piece of this lay"),
+        ("seat.2", "dance", "one of move"),
+        ("seat.2", "move", "numbers in millimetres"),
+    ):
+        refused = hand(bench, cloth_of_stools, act, key=key, along="far" if act == "move" else "0")
+        assert refused.status_code == 422
+        assert words in refused.content.decode()
+    shortest = LayRun.objects.get().best_length
+    hand(bench, cloth_of_stools, "nudge", key="seat.4", along="700", across="0")
+    kept = hand(bench, cloth_of_stools, "keep")
+    assert kept.status_code == 302
+    run = best_run(load_job(cloth_of_stools.job.number).cloths.get())
+    assert run.is_chosen
+    assert run.best_length > shortest + 100, "by hand it may be longer, and stands"
+    assert wrong_with(run.asked(), run.lay()) == []
+    assert "out of date" not in bench.get(address(cloth_of_stools)).content.decode()
+    bench.post(address(cloth_of_stools, "start/"))
+    assert best_run(load_job(cloth_of_stools.job.number).cloths.get()).best_length == shortest, "laid again, the shortest stands"
+
+
+def test_the_rest_is_laid_round_what_is_pinned_by_hand(bench, cloth_of_stools):
+    start_lay(cloth_of_stools)
+    LayRun.objects.update(state="done")
+    assert hand(bench, cloth_of_stools, "rest").status_code == 422
+    hand(bench, cloth_of_stools, "nudge", key="seat.1", along="400", across="0")
+    hand(bench, cloth_of_stools, "undo")
+    hand(bench, cloth_of_stools, "pin", key="seat.1")
+    assert hand(bench, cloth_of_stools, "rest").status_code == 302
+    run = LayRun.objects.latest("id")
+    assert len(run.asked().pinned) == 1
+    tasks.search_for_lay.func(run.pk)
+    run.refresh_from_db()
+    assert wrong_with(run.asked(), run.lay()) == []
+    assert best_run(load_job(cloth_of_stools.job.number).cloths.get()).pk == run.pk
+    cloth_of_stools.gap = 9.0
+    cloth_of_stools.save()
+    assert bench.get(address(cloth_of_stools, "hand/")).status_code == 422, "the rules have changed: lay first"

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -102,7 +103,7 @@ def _outside(request: LayRequest, cuts: list[Cut]) -> Iterator[Fault]:
         x0, y0, _, y1 = cut.polygon.bounds
         if x0 < -APART:
             yield Fault(f"{cut.name} reaches {-x0:.1f} mm beyond the cut end", -x0, (cut.key,))
-        for over, where in ((roll.low - y0, "left"), (y1 - roll.high, "right")):
+        for over, where in ((roll.low - y0, "right"), (y1 - roll.high, "left")):
             if over > APART:
                 yield Fault(f"{cut.name} reaches {over:.1f} mm into the {where} selvage", over, (cut.key,))
 
@@ -192,3 +193,10 @@ def _strip_fault(ask: StripAsk, cut: StripCut) -> str:
     if not any(abs(angle - a) < DEGREES for angle in angles for a in allowed):
         return f"lies at {angles[0]:.0f} degrees, allowed is {', '.join(ask.directions)}"
     return ""
+
+
+def named(words: str, names: Mapping[str, str]) -> str:
+    """Return a sentence with the pieces' names for their ids."""
+    for key in sorted(names, key=len, reverse=True):
+        words = re.sub(rf"(?<![\w-]){re.escape(key)}(?![\w-])", names[key], words)
+    return words

@@ -683,3 +683,86 @@ def separate(
                     w = max(size[i] * size[j], w * LIGHTER)
                 weight[i, j] = weight[j, i] = w
     return least, work_done, total
+
+
+@njit(cache=True, nogil=True)
+def nearest_free(table: Any, way: int, x: float, y: float, reach: float, at_x: Any, at_y: Any, ways: Any) -> tuple[float, float, bool]:
+    """The place nearest to (x, y) where a way lies free of the others, within reach; else the nearest on its motif, and False.
+
+    On a repeat that binds it, the nearest motifs are tried however far they are.
+    """
+    n = at_x.shape[0]
+    weight = np.ones(n)
+    about = np.arange(n)
+    starts, ends, weights, outs = np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64)
+    begin, bands = table.figure[way, 0], table.figure[way, 1]
+    if bands == 0:
+        return x, y, False
+    low, high = table.levels[begin] + 1e-6, table.levels[begin + bands] - 1e-6
+    heights = np.empty(2 * n + 128 + table.row_count[way])
+    count = 0
+    if table.bound[way, 1]:
+        for r in range(table.row_count[way]):
+            heights[count] = table.row_heights[table.row_first[way] + r]
+            count += 1
+    else:
+        heights[0], heights[1], heights[2] = min(max(y, low), high), low, high
+        count = 3
+        k = table.width.shape[0]
+        for j in range(n):
+            figure = k + ways[j] * k + way
+            for side in range(2):
+                at = at_y[j] + table.reach[figure, side]
+                if low <= at <= high:
+                    heights[count] = at
+                    count += 1
+        for step in range(1, 31):
+            for side in range(2):
+                at = y + (step if side == 0 else -step) * reach / 30.0
+                if low <= at <= high:
+                    heights[count] = at
+                    count += 1
+    best = FAR
+    best_x, best_y = x, y
+    loose = FAR
+    loose_x, loose_y = x, y
+    for r in range(count):
+        row = heights[r]
+        if not table.bound[way, 1] and abs(row - y) > reach:
+            continue
+        band = _band(table, way, row)
+        if band < 0:
+            continue
+        up = row - table.levels[band]
+        for s in range(table.first[band], table.first[band + 1]):
+            left = table.sides[s, 0] + table.sides[s, 1] * up
+            right = table.sides[s, 2] + table.sides[s, 3] * up
+            many = _gather(table, way, row, at_x, at_y, ways, weight, left, right, about, n, starts, ends, weights, outs)
+            if table.bound[way, 0]:
+                along = table.repeat[0]
+                home = motif_place(table, way, row)
+                nearest = home + np.floor((x - home) / along + 0.5) * along
+                for shift in range(-1, 2):
+                    place = nearest + shift * along
+                    if place < left - 1e-9 or place > right + 1e-9:
+                        continue
+                    far = (place - x) ** 2 + (row - y) ** 2
+                    if far < loose:
+                        loose, loose_x, loose_y = far, place, row
+                    if far < best and _cost(starts, ends, weights, outs, many, place) <= FREE:
+                        best, best_x, best_y = far, place, row
+                continue
+            inside = min(max(x, left), right)
+            far = (inside - x) ** 2 + (row - y) ** 2
+            if far < loose:
+                loose, loose_x, loose_y = far, inside, row
+            for m in range(-3, 2 * many):
+                place = inside if m == -3 else left if m == -2 else right if m == -1 else starts[m] if m < many else ends[m - many]
+                if place < left or place > right or abs(place - x) > reach:
+                    continue
+                far = (place - x) ** 2 + (row - y) ** 2
+                if far < best and _cost(starts, ends, weights, outs, many, place) <= FREE:
+                    best, best_x, best_y = far, place, row
+    if best < FAR:
+        return best_x, best_y, True
+    return loose_x, loose_y, False

@@ -136,6 +136,12 @@ def search_lay(
     return hunt.ended()
 
 
+def finished(ask: Ask, placements: Sequence[Placement], *, method: str) -> Lay:
+    """Return the lay that placements make: strips in what they leave, figures, the bound. It is not checked."""
+    bound = 0.0 if ask.fits.on_panels else length_bound(ask.fits)
+    return _finished(ask, placements, started=time.monotonic(), method=method, bound=bound)
+
+
 class Hunt:
     """The best lay so far, and what is done with each that an engine finds."""
 

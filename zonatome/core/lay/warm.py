@@ -10,6 +10,7 @@ from pathlib import Path
 import numba
 import numpy as np
 
+from zonatome.core.lay import scan
 from zonatome.core.lay.nest import PanelSearcher, RollSearcher
 from zonatome.core.lay.request import Flaw, LayRequest, Panels, PieceAsk, Roll, StripAsk
 from zonatome.core.lay.search import easy_lay
@@ -29,6 +30,8 @@ def warm() -> None:
     easy_lay(on_roll)
     until, going = time.monotonic() + LONGEST, np.zeros(1, dtype=np.int64)
     RollSearcher(Ways(on_roll), seed=1, work=WORK, until=until, stop=going).run()
+    here = np.zeros(1)
+    scan.nearest_free(Ways(on_roll).table, 0, 10.0, 10.0, 30.0, here, here, np.zeros(1, dtype=np.int64))
     panels = Panels((rectangle(900, 600),), (Flaw(0, rectangle(20, 20).moved(400, 300)),))
     on_panels = LayRequest(panels, 3, (*pieces, PieceAsk("c", rectangle(500, 500), 2)))
     PanelSearcher(Ways(on_panels), seed=1, work=WORK, until=until, stop=going).run()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from zonatome.core.formats.svg_paths import fixed, path_of
@@ -29,6 +30,7 @@ class PlacementDrawing:
     arrow: str
     is_strip: bool
     marks: str = ""
+    state: str = ""  # is-pinned or is-wrong, by hand
 
 
 @dataclass(frozen=True)
@@ -74,8 +76,10 @@ class LayDrawing:
     tile: TileDrawing | None = None
 
 
-def lay_drawing(request: LayRequest, lay: Lay, sheet: CutSheet, names: dict[str, str], units: Units) -> LayDrawing:
-    """Return a lay's drawing: the squared end at the left, the left selvage at the top."""
+def lay_drawing(
+    request: LayRequest, lay: Lay, sheet: CutSheet, names: dict[str, str], units: Units, states: Mapping[str, str] | None = None
+) -> LayDrawing:
+    """Return a lay's drawing: the squared end at the left, the left selvage at the top. `states` are of pieces under the hand."""
     order = [p.id for p in request.pieces]
     top = request.roll.width + ABOVE
     shown = lay.length + 120
@@ -97,7 +101,11 @@ def lay_drawing(request: LayRequest, lay: Lay, sheet: CutSheet, names: dict[str,
         arrow_at = (x0 + long * 0.8, y) if words.aside else (x, y + words.size * (0.55 * len(words.lines) + 0.35))
         arrow = _arrow(*arrow_at, long, row.turn_degrees)
         marks = "".join(path_of(line, top, closed=False) for line in row.marks)
-        made.append(PlacementDrawing(row.key, row.name, path, tone, placed, fixed(x), fixed(words.size), arrow, False, marks))
+        made.append(
+            PlacementDrawing(
+                row.key, row.name, path, tone, placed, fixed(x), fixed(words.size), arrow, False, marks, (states or {}).get(row.key, "")
+            )
+        )
     return LayDrawing(
         view=f"{fixed(-BESIDE)} 0 {fixed(shown + 2 * BESIDE)} {fixed(request.roll.width + ABOVE + BELOW)}",
         width=fixed(shown + 2 * BESIDE),

@@ -72,3 +72,24 @@ class RulesForm(WorkForm):
     squaring = LengthField(label="For squaring", size="small", most=2000, zero=True)
     margin = LengthField(label="Margin", size="small", most=5000, zero=True)
     railroaded = forms.BooleanField(label="Railroaded: up and down of the panels across the roll", required=False)
+
+
+class HandForm(forms.Form):
+    """One act of the hand on the lay: which, on which piece, by how many millimetres."""
+
+    act = forms.CharField(max_length=8)
+    key = forms.CharField(max_length=80, required=False)
+    along = forms.FloatField(required=False, min_value=-100_000, max_value=100_000)
+    across = forms.FloatField(required=False, min_value=-100_000, max_value=100_000)
+
+    def clean_key(self) -> str:
+        """Name the piece as the core does: the page writes a point between piece and copy."""
+        return ":".join(self.cleaned_data["key"].rsplit(".", 1))
+
+    def clean_along(self) -> float:
+        """Nothing told is no way along."""
+        return self.cleaned_data["along"] or 0.0
+
+    def clean_across(self) -> float:
+        """Nothing told is no way across."""
+        return self.cleaned_data["across"] or 0.0

@@ -96,6 +96,7 @@ class LayRun(models.Model):
     improvements = models.PositiveIntegerField(default=0)
     progress = models.FloatField(default=0.0)
     stop_asked = models.BooleanField(default=False)
+    is_chosen = models.BooleanField(default=False)  # laid by hand, or round pieces pinned by hand: stands though another is shorter
     words = models.CharField(max_length=300, blank=True)
     asked_at = models.DateTimeField(default=timezone.now)
     beat_at = models.DateTimeField(default=timezone.now)
@@ -165,3 +166,13 @@ class ClothTrial(models.Model):
     def is_moving(self) -> bool:
         """Whether it is still being laid, or waits its turn, and its worker has been heard of."""
         return self.state in self.OPEN and timezone.now() - self.beat_at < WAITING_LONGEST
+
+
+class HandLay(models.Model):
+    """A lay under the hand, kept at every move; nothing is lost when the page is closed."""
+
+    job_cloth = models.OneToOneField(JobCloth, on_delete=models.CASCADE, related_name="hand_lay")
+    fingerprint = models.CharField(max_length=40)
+    placements = models.JSONField()
+    pinned = models.JSONField(default=list)
+    past = models.JSONField(default=list)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -13,16 +14,17 @@ from django.utils import timezone
 
 import zonatome
 from zonatome.core.errors import BadInput
-from zonatome.core.formats.lay_json import write_lay, write_request
+from zonatome.core.formats.lay_json import read_lay, write_lay, write_request
 from zonatome.core.lay.buying import Purchase, purchase
+from zonatome.core.lay.by_hand import Handwork, with_pins
 from zonatome.core.lay.cutting import Line
 from zonatome.core.lay.motif import centred_on, is_centred
-from zonatome.core.lay.request import LayRequest, PieceAsk, Roll, StripAsk
+from zonatome.core.lay.request import Lay, LayRequest, PieceAsk, Placement, Roll, StripAsk
 from zonatome.core.lay.search import easy_lay, off_the_motif
 from zonatome.core.trace.cut_marks import marks_up_the_roll, up_the_roll
 from zonatome.core.trim.welt import JOIN
 from zonatome.web.jobs.models import Job
-from zonatome.web.lay.models import Cloth, ClothTrial, CutTick, JobCloth, LayRun
+from zonatome.web.lay.models import Cloth, ClothTrial, CutTick, HandLay, JobCloth, LayRun
 from zonatome.web.trace.services import shape_of_part
 
 TURNS = {"one_way": (0.0,), "two_way": (0.0, 180.0), "any": (0.0, 90.0, 180.0, 270.0)}
@@ -94,7 +96,12 @@ def marks_of(job: Job, asked: LayRequest) -> dict[str, tuple[Line, ...]]:
 
 def fingerprint_of(request: LayRequest) -> str:
     """Return what tells one request from another."""
-    return hashlib.sha1(json.dumps(write_request(request), sort_keys=True).encode(), usedforsecurity=False).hexdigest()
+    return hashlib.sha1(document_of(request).encode(), usedforsecurity=False).hexdigest()
+
+
+def document_of(request: LayRequest) -> str:
+    """Return a request as one text."""
+    return json.dumps(write_request(request), sort_keys=True)
 
 
 def wanted_fingerprint(job_cloth: JobCloth) -> str:
@@ -109,11 +116,13 @@ def wanted_fingerprint(job_cloth: JobCloth) -> str:
 
 
 def best_run(job_cloth: JobCloth) -> LayRun | None:
-    """Return the run whose lay stands: of those that asked what the newest one asked, the one being cut, else the shortest."""
+    """Return the run whose lay stands: of those that ask what the newest asks, the one being cut, else one by hand, else the shortest."""
     runs = [r for r in job_cloth.runs.all() if r.best_length is not None]
     if not runs:
         return None
-    return min((r for r in runs if r.fingerprint == runs[0].fingerprint), key=lambda r: (not r.ticks.all(), r.best_length, r.pk))
+    return min(
+        (r for r in runs if r.fingerprint == runs[0].fingerprint), key=lambda r: (not r.ticks.all(), not r.is_chosen, r.best_length, r.pk)
+    )
 
 
 def newest_run(job_cloth: JobCloth) -> LayRun | None:
@@ -170,8 +179,8 @@ def add_cloth(job: Job, cloth: Cloth, role: str) -> JobCloth:
     return made
 
 
-def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS) -> LayRun:
-    """Lay in rows at once, store that as the first lay, and send the search to the worker.
+def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS, pins: Sequence[Placement] = ()) -> LayRun:
+    """Lay in rows at once, store that as the first lay, and send the search to the worker; what is pinned stays where it is.
 
     Raises BadInput where the request is refused; then nothing is stored.
     """
@@ -184,12 +193,16 @@ def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS) -> LayRun:
         raise BadInput(
             "lay", f"{len(standing.ticks.all())} ticked", "no piece of this lay cut yet; take the ticks on its sheet back to lay again"
         )
+    fingerprint = fingerprint_of(request)
+    request = with_pins(request, pins)
     first = easy_lay(request)
     with transaction.atomic():
+        job_cloth.runs.filter(is_chosen=True).update(is_chosen=False)
         run = LayRun.objects.create(
             job_cloth=job_cloth,
             request=write_request(request),
-            fingerprint=fingerprint_of(request),
+            fingerprint=fingerprint,
+            is_chosen=bool(pins),
             seconds=seconds,
             seed=job_cloth.runs.count() + 1,
             version=zonatome.__version__,
@@ -284,3 +297,81 @@ def take_instead(job_cloth: JobCloth, cloth: Cloth) -> None:
         raise BadInput("cloth", cloth.name, f"no piece of {job_cloth.cloth.name} cut yet")
     job_cloth.cloth = cloth
     job_cloth.save()
+
+
+MOST_PAST = 100
+
+
+def hand_lay(job_cloth: JobCloth) -> HandLay:
+    """Return the lay under the hand; begun from the lay that stands, anew where the shapes, the cloth or the rules have changed.
+
+    Raises BadInput where nothing is laid yet.
+    """
+    run = best_run(job_cloth)
+    wanted = wanted_fingerprint(job_cloth)
+    if run is None or run.fingerprint != wanted:
+        raise BadInput("lay", "none" if run is None else "out of date", "a lay that is true to the shapes; lay the pieces first")
+    begun = {"fingerprint": wanted, "placements": run.best["placements"], "pinned": [], "past": []}
+    hand, _ = HandLay.objects.get_or_create(job_cloth=job_cloth, defaults=begun)
+    if hand.fingerprint != wanted:
+        HandLay.objects.filter(pk=hand.pk).update(**begun)
+        hand.refresh_from_db()
+    return hand
+
+
+def handwork_of(hand: HandLay) -> Handwork:
+    """Return a kept lay under the hand as the core has it, through the reader that reads files."""
+    document = {"format": "zonatome.lay", "version": 1, "length": 0, "used": 0, "bound": 0, "placements": hand.placements}
+    return Handwork(read_lay(document).placements, frozenset(hand.pinned))
+
+
+def work_by_hand(hand: HandLay, change: Callable[[Handwork], Handwork]) -> None:
+    """Make one change and keep it, and what was there before. Raises BadInput where the core refuses; then nothing is kept."""
+    work = change(handwork_of(hand))
+    hand.past = [*hand.past, {"placements": hand.placements, "pinned": hand.pinned}][-MOST_PAST:]
+    hand.placements = write_lay(Lay(0, 0, 0, 0, work.placements))["placements"]
+    hand.pinned = sorted(work.pinned)
+    hand.save()
+
+
+def undo_by_hand(hand: HandLay) -> None:
+    """Take the last change back."""
+    if hand.past:
+        *hand.past, last = hand.past
+        hand.placements, hand.pinned = last["placements"], last["pinned"]
+        hand.save()
+
+
+def begin_by_hand(job_cloth: JobCloth) -> None:
+    """Drop the lay under the hand; it begins anew from the lay that stands."""
+    HandLay.objects.filter(job_cloth=job_cloth).delete()
+
+
+def keep_by_hand(job_cloth: JobCloth, lay: Lay, wrong: Sequence[object]) -> LayRun:
+    """Keep a lay made by hand as the one that stands. Raises BadInput where something is wrong with it, or pieces have been cut."""
+    if wrong:
+        raise BadInput("lay", f"{len(wrong)} wrong", "a lay with nothing wrong in it")
+    request = request_for(job_cloth)
+    fingerprint = fingerprint_of(request)
+    if any(r.ticks.all() for r in job_cloth.runs.all() if r.fingerprint == fingerprint):
+        raise BadInput("lay", "ticked", "no piece of this lay cut yet; take the ticks on its sheet back first")
+    with transaction.atomic():
+        job_cloth.runs.filter(is_chosen=True).update(is_chosen=False)
+        run = LayRun.objects.create(
+            job_cloth=job_cloth, request=write_request(request), fingerprint=fingerprint, seconds=0.0, seed=0, version=zonatome.__version__,
+            best=write_lay(lay), best_length=lay.length, first_length=lay.length, is_chosen=True, state="done", progress=1.0,
+            ended_at=timezone.now(),
+        )  # fmt: skip
+        begin_by_hand(job_cloth)
+    Job.objects.filter(pk=job_cloth.job_id).forget_kept()
+    return run
+
+
+def lay_the_rest(job_cloth: JobCloth, hand: HandLay) -> LayRun:
+    """Lay what is not pinned round what is. Raises BadInput where nothing is pinned, or a pin can't stay."""
+    pins = handwork_of(hand).pins()
+    if not pins:
+        raise BadInput("pinned", 0, "at least one pinned piece to lay the rest round")
+    run = start_lay(job_cloth, pins=pins)
+    begin_by_hand(job_cloth)
+    return run

@@ -15,13 +15,15 @@ from django.views.decorators.http import require_POST
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.cut_sheet_pdf import SheetHead, corner_words, cut_sheet_pdf
 from zonatome.core.formats.lay_svg import lay_svg
+from zonatome.core.lay import by_hand as by_hand_core
+from zonatome.core.lay.check import named
 from zonatome.core.lay.cutting import CutSheet, cut_sheet
 from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.models import Job
 from zonatome.web.jobs.pages import job_page, load_job
-from zonatome.web.lay import services
+from zonatome.web.lay import acts, services
 from zonatome.web.lay.drawing import lay_drawing
-from zonatome.web.lay.forms import ClothForm, RulesForm, UseClothForm
+from zonatome.web.lay.forms import ClothForm, HandForm, RulesForm, UseClothForm
 from zonatome.web.lay.models import Cloth, JobCloth, LayRun
 
 
@@ -211,6 +213,61 @@ def take_from_trial(request: HttpRequest, number: int, pk: int) -> HttpResponse:
         return job_page(request, job, "lay", "lay/trial.html", context, status=422)
     messages.info(request, f"The panels are on {chosen.cloth.name} now. Lay them.")
     return redirect("lay:cloth", number=number, pk=pk)
+
+
+def _hand(job_cloth: JobCloth, units: Units, *, held: str = "", refusal: str = "") -> dict[str, Any]:
+    hand = services.hand_lay(job_cloth)
+    work, asked = services.handwork_of(hand), services.request_for(job_cloth)
+    lay, wrong = by_hand_core.judged(asked, work)
+    job = job_cloth.job
+    sheet = cut_sheet(asked, lay, _names(job), services.marks_of(job, asked))
+    states = {k.replace(":", "."): "is-pinned" for k in work.pinned} | {k.replace(":", "."): "is-wrong" for f in wrong for k in f.cuts}
+    run = services.best_run(job_cloth)
+    return {
+        "job": job,
+        "job_cloth": job_cloth,
+        "lay": lay,
+        "wrong": [named(f.words, _names(job)) for f in wrong],
+        "drawing": lay_drawing(asked, lay, sheet, _names(job), units, states),
+        "pinned": len(work.pinned),
+        "can_undo": bool(hand.past),
+        "longer": lay.length - (run.best_length or 0.0) if run else 0.0,
+        "held": held,
+        "refusal": refusal,
+    }
+
+
+def by_hand(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+    """Show the lay under the hand."""
+    job = load_job(number)
+    job_cloth = _job_cloth(job, pk)
+    try:
+        context = _hand(job_cloth, request.workroom.units)
+    except BadInput as refusal:
+        return _cloth_page(request, job, job_cloth, refusal=f"Expected {refusal.expected}; it is {refusal.value}.")
+    return job_page(request, job, "lay", "lay/hand.html", context)
+
+
+@require_POST
+def hand_act(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+    """Do one thing by hand; answers with the table as it is then, or leads to the lay that it makes."""
+    job = load_job(number)
+    job_cloth = _job_cloth(job, pk)
+    form = HandForm(request.POST)
+    refusal = ""
+    try:
+        if not form.is_valid():
+            raise BadInput("act", request.POST.get("act"), "a move of the hand with numbers in millimetres")
+        done = acts.act_by_hand(job_cloth, **form.cleaned_data)
+    except BadInput as refused:
+        done, refusal = False, f"Expected {named(refused.expected, _names(job))}; got {named(str(refused.value), _names(job))}."
+    if done:
+        return redirect("lay:cloth", number=number, pk=pk)
+    held = request.POST.get("key", "")[:80]
+    context = _hand(_job_cloth(load_job(number), pk), request.workroom.units, held=held, refusal=refusal)
+    if request.headers.get("X-Hand"):
+        return render(request, "lay/_hand.html", context, status=422 if refusal else 200)
+    return job_page(request, job, "lay", "lay/hand.html", context, status=422 if refusal else 200)
 
 
 @require_POST

@@ -1,0 +1,53 @@
+"""What a hand may do on the lay: each act by its name."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from zonatome.core.errors import BadInput
+from zonatome.core.formats.lay_json import read_request
+from zonatome.core.formats.reading import read_json
+from zonatome.core.lay import by_hand
+from zonatome.core.lay.ways import Ways
+from zonatome.web.lay import services
+from zonatome.web.lay.models import JobCloth
+
+ACTS = ("move", "nudge", "turn", "flip", "pin", "undo", "anew", "keep", "rest")
+
+
+@lru_cache(maxsize=8)
+def _ways(document: str) -> Ways:
+    """The table of a request, kept for the next move."""
+    return Ways(read_request(read_json(document)))
+
+
+def act_by_hand(job_cloth: JobCloth, act: str, key: str, along: float, across: float) -> bool:
+    """Do one act; returns whether the lay that stands is another one now. Raises BadInput where it may not be done."""
+    if act == "anew":
+        services.begin_by_hand(job_cloth)
+        return False
+    hand = services.hand_lay(job_cloth)
+    asked = services.request_for(job_cloth)
+    if act == "move":
+        ways = _ways(services.document_of(asked))
+        services.work_by_hand(hand, lambda work: by_hand.moved(asked, work, key, along, across, ways=ways))
+    elif act == "nudge":
+        services.work_by_hand(hand, lambda work: by_hand.moved(asked, work, key, along, across))
+    elif act == "turn":
+        services.work_by_hand(hand, lambda work: by_hand.turned(asked, work, key))
+    elif act == "flip":
+        services.work_by_hand(hand, lambda work: by_hand.mirrored(asked, work, key))
+    elif act == "pin":
+        services.work_by_hand(hand, lambda work: work.toggled(key))
+    elif act == "undo":
+        services.undo_by_hand(hand)
+    elif act == "rest":
+        services.lay_the_rest(job_cloth, hand)
+        return True
+    elif act == "keep":
+        lay, wrong = by_hand.judged(asked, services.handwork_of(hand))
+        services.keep_by_hand(job_cloth, lay, wrong)
+        return True
+    else:
+        raise BadInput("act", act, "one of " + ", ".join(ACTS))
+    return False
