@@ -16,7 +16,7 @@ VIEWS = [
     ("rack", "/", "", DESK),
     ("new-tag", "/tags/new/", "", DESK),
     ("survey", "/tags/118/survey/", "", DESK),
-    ("panels", "/tags/124/survey/panels/?part=inside_back", "", DESK),
+    ("lay-motif", "/tags/122/lay/", "", DESK),
     ("restyle", "/tags/118/survey/restyle/", "", DESK),
     ("strip", "/tags/124/strip/", "", DESK),
     ("how-it-was", "/tags/124/strip/look/outside_back/", "", DESK),
@@ -36,7 +36,7 @@ VIEWS = [
     ("finish", "/tags/122/finish/", "", DESK),
     ("money", "/tags/118/money/", "", DESK),
     ("strip-tablet", "/tags/124/strip/", "", TABLET),
-    ("lay-tablet", "/tags/118/lay/", "", TABLET),
+    ("lay-by-hand", "/tags/118/lay/1/hand/", "", TABLET),
 ]
 
 

@@ -22,6 +22,7 @@ from zonatome.core.lay.ways import Ways
 
 LEFTWARD = 1e-4  # how much a piece that does not decide the length is drawn to the squared end
 CLEAR = 1e-6  # mm by which the press keeps off the very edge of the table's figures
+LONGEST_ROUND = 1.5  # seconds; far more than a hundred pieces take
 ENOUGH = 0.05  # mm: a round that gains less is the last
 REACH = 100.0  # mm a round: pairs farther apart than twice this, and the gap, can't meet in it
 
@@ -100,7 +101,7 @@ class Press:
         cost = np.full(2 * n + 1, 0.0)
         cost[:n] = LEFTWARD / n
         cost[2 * n] = 1.0
-        solved = linprog(cost, A_ub=matrix, b_ub=most, bounds=bounds, method="highs")
+        solved = linprog(cost, A_ub=matrix, b_ub=most, bounds=bounds, method="highs", options={"time_limit": LONGEST_ROUND})
         if not solved.success:
             return None
         return x + solved.x[:n], y + solved.x[n : 2 * n]

@@ -25,7 +25,7 @@ from zonatome.core.lay.compact import Press
 from zonatome.core.lay.engine import Found, Stopped
 from zonatome.core.lay.nofit import Floats
 from zonatome.core.lay.request import LayRequest
-from zonatome.core.lay.shelves import laid
+from zonatome.core.lay.shelves import in_order, laid
 from zonatome.core.lay.ways import Ways
 
 Ints = NDArray[np.int64]
@@ -178,7 +178,7 @@ class Searcher:
 
     def brought_inside(self, limit: float, x: Floats, y: Floats, way: Ints) -> None:
         """Bring what lies beyond the limit, off its ground or off the repeat to where it may lie."""
-        scan.into_limit(self.table, limit, x, y, way, self.base, self.state)
+        scan.into_limit(self.table, limit, x, y, way, self.base, self.state, self.stop)
         self.work_left -= TRY_WORK
 
     def order(self) -> Ints:
@@ -226,7 +226,7 @@ class RollSearcher(Searcher):
             order = np.argsort(-self.table.area, kind="stable") if self.best is None and best is None else self.order()
             x, y, way = np.zeros(self.n), np.zeros(self.n), np.full(self.n, -1, dtype=np.int64)
             step = float(self.chance.choice((5.0, 10.0, 20.0)))
-            missing, work = scan.lay_in_order(self.table, order, -FAR, FAR, step, x, y, way, self.stop)
+            missing, work = in_order(self.table, order, step, x, y, way, self.stop)
             self.work_left -= work + TRY_WORK
             if missing:
                 if self.stop[0]:
@@ -416,7 +416,7 @@ class Nest:
         for thread in threads:
             thread.start()
         try:
-            yield from self._told(ways, searchers, stopped)
+            yield from self._told(ways, searchers, lambda: stopped() or time.monotonic() > begun + seconds + LOOK_UP)
         finally:
             stop[0] = 1
             for thread in threads:

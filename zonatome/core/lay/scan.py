@@ -28,6 +28,7 @@ FAR = 1e30
 HINTS = 32  # heights a figure at which its band is known without a search
 LOCAL = 0.5  # of the moves look about where the piece lies, the others about a place taken by chance
 WAYS_A_MOVE = 2  # ways of a piece that one move tries, taken by chance
+MANY, NEAR_BY = 160, 3.0  # from so many pieces on only so many widest pieces to either side are looked over
 FINE = 8.0  # of a finer step looks so many steps to either side along the roll
 FINEST = 0.02  # mm: the finest step about the best height
 HEAVIER, HEAVIEST, LIGHTER = 1.2, 2.0, 0.95  # how a pair's weight grows while it overlaps, and fades
@@ -443,7 +444,7 @@ def lay_in_order(
         best_end = FAR
         best_x = best_y = 0.0
         best_way = -1
-        many = _about(table, item, -FAR, FAR, at_x, ways, about)
+        many = _about(table, item, begin, limit, at_x, ways, about)
         for w in range(table.way_count[item]):
             way = table.way_first[item] + w
             start, bands = table.figure[way, 0], table.figure[way, 1]
@@ -551,8 +552,11 @@ def stands(table: Any, way: int, x: float, y: float) -> bool:
 
 
 @njit(cache=True, nogil=True)
-def into_limit(table: Any, limit: float, at_x: Any, at_y: Any, ways: Any, weight: Any, state: Any) -> bool:
-    """Bring what lies beyond a limit, off its ground or off the repeat to the cheapest place; False where there is none."""
+def into_limit(table: Any, limit: float, at_x: Any, at_y: Any, ways: Any, weight: Any, state: Any, stop: Any) -> bool:
+    """Bring what lies beyond a limit, off its ground or off the repeat to the cheapest place; False where there is none.
+
+    Of very many pieces it looks only about where each lay: looking everywhere would cost the square of their number.
+    """
     n = at_x.shape[0]
     starts, ends, weights, outs = np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64)
     about = np.empty(n, dtype=np.int64)
@@ -560,8 +564,15 @@ def into_limit(table: Any, limit: float, at_x: Any, at_y: Any, ways: Any, weight
     for i in range(n):
         beyond = at_x[i] + table.width[ways[i]] > limit + 1e-9
         if ways[i] >= 0 and (beyond or not stands(table, ways[i], at_x[i], at_y[i])):
+            if stop[0] != 0:
+                return False
+            begin = -FAR
+            end = limit
+            if n > MANY:
+                begin = min(at_x[i], limit) - NEAR_BY * table.widest[0]
+                end = min(limit, begin + 2 * NEAR_BY * table.widest[0])
             _, x, y, way, _ = _best_spot(
-                table, i, -FAR, limit, at_x, at_y, ways, weight[i], state, 24, 64, about, starts, ends, weights, outs, heights, FAR
+                table, i, begin, end, at_x, at_y, ways, weight[i], state, 24, 64, about, starts, ends, weights, outs, heights, FAR
             )
             if way < 0:
                 return False

@@ -26,6 +26,7 @@ ENGINES: tuple[Engine, ...] = (Nest(), Packing())
 EVERY = (
     0.1  # seconds, and as long as the last one took, between two lays with strips that are finished and checked while the search goes on
 )
+MOST_BY_SIZE = 300  # pieces that are laid by size before the search begins; of more that would take seconds
 MOST_FINISHED = 16  # lays whose strips are laid at the end
 SEARCHING = 0.85  # of the time, where strips must still be laid at the end
 SHORTER = 0.05  # mm by which a lay must be shorter to be called better
@@ -121,7 +122,7 @@ def search_lay(
     started = time.monotonic()
     ask = asked(request)
     hunt = Hunt(ask, started, report)
-    if ask.first_ways:
+    if ask.first_ways and len(ask.first_ways.items) <= MOST_BY_SIZE:
         hunt.take(by_size(ask.first_ways), "by size")
     if stopped():
         return hunt.ended()

@@ -12,9 +12,13 @@ from numpy.typing import NDArray
 from zonatome.core.lay import scan
 from zonatome.core.lay.nofit import Floats
 from zonatome.core.lay.request import Placement
+from zonatome.core.lay.scan import Table
 from zonatome.core.lay.ways import Ways
 
+Ints = NDArray[np.int64]
+
 FAR = 1e9
+MANY, GROUP, BEHIND = 160, 40, 4.0  # pieces laid in one go; else so many at a time, looking back by so many widest pieces
 STEP = 20.0  # mm between the heights tried besides contacts
 
 
@@ -46,16 +50,37 @@ def in_rows(ways: Ways) -> tuple[Placement, ...]:
     return laid(ways, x, y, way)
 
 
+def in_order(table: Table, order: Ints, step: float, x: Floats, y: Floats, way: Ints, stop: Ints) -> tuple[int, float]:
+    """Lay items in an order as near the squared end as each goes (`scan.lay_in_order`); the missing, and the work done.
+
+    Of very many the later ones look for room only near the far end: looking everywhere would cost the cube of their number.
+    """
+    if len(order) <= MANY:
+        missing, work = scan.lay_in_order(table, order, -FAR, FAR, step, x, y, way, stop)
+        return int(missing), float(work)
+    way[order] = -1
+    missing, work, begin = 0, 0.0, -FAR
+    for at in range(0, len(order), GROUP):
+        group = order[at : at + GROUP]
+        left, done = scan.lay_in_order(table, group, begin, FAR, step, x, y, way, stop)
+        missing, work = missing + int(left), work + float(done)
+        if stop[0]:
+            break
+        laid = way >= 0
+        begin = float((x[laid] + table.width[way[laid]]).max(initial=0.0)) - BEHIND * float(table.widest[0])
+    return missing, work
+
+
 def by_size(ways: Ways) -> tuple[Placement, ...]:
     """Return the pieces laid one by one, biggest first, each as near the squared end as it goes; on panels those that fit."""
     n = len(ways.items)
     x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
     order = np.lexsort((-ways.table.area, ~ways.priority))
-    scan.lay_in_order(ways.table, order, -FAR, FAR, STEP, x, y, way, np.zeros(1, dtype=np.int64))
+    in_order(ways.table, order, STEP, x, y, way, np.zeros(1, dtype=np.int64))
     return laid(ways, x, y, way)
 
 
-def laid(ways: Ways, x: Floats, y: Floats, way: NDArray[np.int64]) -> tuple[Placement, ...]:
+def laid(ways: Ways, x: Floats, y: Floats, way: Ints) -> tuple[Placement, ...]:
     """Return the placements of what has a way, pinned pieces first."""
     found = [ways.placement(i, float(x[i]), float(y[i]), int(w)) for i, w in enumerate(way) if w >= 0]
     return (*ways.request.pinned, *found)
