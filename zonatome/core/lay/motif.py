@@ -20,7 +20,7 @@ CENTRED = ("seat", "inside_back", "outside_back", "cushion", "top")  # trade.md,
 
 
 def repeat_of(pattern: str, *, along: float | None, across: float | None, first: Point = (0.0, 0.0)) -> Repeat | None:
-    """Return the repeat of a cloth, None for a plain one. `first`: a motif's centre from the squared end and the left selvage.
+    """Return the repeat of a cloth, None for a plain one. `first`: a motif's centre from the squared end and the right edge, y = 0.
 
     Raises BadInput where a pattern lacks a repeat that it needs.
     """
