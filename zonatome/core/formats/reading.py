@@ -11,6 +11,7 @@ from typing import Any
 from zonatome.core.errors import BadInput
 
 MOST_BYTES = 4_000_000  # a lay request of thousands of traced points stays far below
+BIGGEST = 1e15  # a whole number in JSON may have more digits than any float
 
 
 def read_json(text: str | bytes, *, key: str = "file") -> dict[str, Any]:
@@ -19,7 +20,9 @@ def read_json(text: str | bytes, *, key: str = "file") -> dict[str, Any]:
         raise BadInput(key, f"{len(text)} bytes", f"at most {MOST_BYTES} bytes")
     try:
         data = json.loads(text)
-    except (ValueError, RecursionError) as err:
+    except RecursionError as err:
+        raise BadInput(key, "lists in lists without end", "a JSON object") from err
+    except ValueError as err:
         raise BadInput(key, str(err), "a JSON object") from err
     if not isinstance(data, dict):
         raise BadInput(key, type(data).__name__, "a JSON object")
@@ -44,7 +47,8 @@ def wanted(data: Mapping[str, Any], key: str, where: str = "") -> Any:
 
 def number(value: Any, key: str, *, least: float = -math.inf, most: float = math.inf) -> float:
     """Return a finite number within bounds."""
-    if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value) or not least <= value <= most:
+    told = not isinstance(value, bool) and isinstance(value, int | float)
+    if not told or abs(value) > BIGGEST or not math.isfinite(value) or not least <= value <= most:
         bounds = "" if least == -math.inf else f" from {least:g}" + ("" if most == math.inf else f" to {most:g}")
         raise BadInput(key, value, f"a number{bounds}")
     return float(value)
