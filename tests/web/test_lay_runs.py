@@ -19,8 +19,9 @@ from zonatome.core.lay.request import Repeat
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay import tasks
+from zonatome.web.lay.asking import request_for
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
-from zonatome.web.lay.services import add_cloth, best_run, request_for, start_lay
+from zonatome.web.lay.services import add_cloth, best_run, start_lay
 from zonatome.web.trace.services import keep_shape, shape_by_tape
 
 
@@ -192,7 +193,7 @@ def test_panels_on_two_cloths_make_two_lays(bench, cloth_of_stools, workroom):
 def test_the_sheet_shows_corners_and_keeps_ticks(bench, cloth_of_stools):
     run = start_lay(cloth_of_stools)
     page = bench.get(address(cloth_of_stools, "cut-sheet/")).content.decode()
-    assert page.count('type="checkbox"') == 4
+    assert page.count('x-on:change="tick"') == 4
     key = "seat.1"
     assert bench.post(address(cloth_of_stools, "cut-sheet/tick/"), {"key": key, "cut": "1"}, headers={"X-Tick": "1"}).status_code == 204
     assert CutTick.objects.get().key == key

@@ -18,7 +18,8 @@ from zonatome.core.trace.shape import shape_of
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
-from zonatome.web.lay.services import add_cloth, request_for
+from zonatome.web.lay.asking import request_for
+from zonatome.web.lay.services import add_cloth
 from zonatome.web.pad.services import set_board, set_pad
 from zonatome.web.survey.services import change_furniture, undo_change
 from zonatome.web.trace.models import ShapeChange

@@ -121,7 +121,7 @@ def format_length(mm: float, units: Units = "metric", size: Size = "panel", *, u
 
 def _rounded(value: float, decimals: int, up: bool) -> float:
     if not up:
-        return round(value, decimals)
+        return round(value, decimals) + 0.0  # no length is "-0"
     scale: int = 10**decimals
     return math.ceil(value * scale - 1e-6) / scale
 

@@ -94,7 +94,7 @@ def test_the_pdf_holds_every_piece_and_its_corner_figures():
     asked = six_chairs(welt=True)
     lay = easy_lay(asked)
     sheet = cut_sheet(asked, lay, {"seat": "Seat", "inside-back": "Inside back", "welt": "Welt"})
-    pages = PdfReader(io.BytesIO(cut_sheet_pdf(asked, lay, sheet, HEAD, units="metric"))).pages
+    pages = PdfReader(io.BytesIO(cut_sheet_pdf(sheet, HEAD, units="metric"))).pages
     text = "\n".join(p.extract_text() for p in pages)
     assert len(pages) >= 2
     for row in sheet.rows:
@@ -110,14 +110,14 @@ def test_the_pdf_holds_every_piece_and_its_corner_figures():
 def test_the_pdf_speaks_inches_in_an_imperial_workroom():
     asked = rectangles((508, 609.6, 2))
     lay = easy_lay(asked)
-    text = PdfReader(io.BytesIO(cut_sheet_pdf(asked, lay, cut_sheet(asked, lay, {}), HEAD, units="imperial"))).pages[1].extract_text()
+    text = PdfReader(io.BytesIO(cut_sheet_pdf(cut_sheet(asked, lay, {}), HEAD, units="imperial"))).pages[1].extract_text()
     assert "20 in / " in text
 
 
 def test_the_svg_is_in_millimetres_with_the_left_selvage_on_top():
     asked = rectangles((500, 600, 1))
     lay = Lay(500, 0.4, 400, 0, (Placement("r0", 1, 0, 788),))
-    text = lay_svg(asked, lay, cut_sheet(asked, lay, {"r0": "Seat <6> & welt"}), title="118 & co")
+    text = lay_svg(cut_sheet(asked, lay, {"r0": "Seat <6> & welt"}), title="118 & co")
     assert 'width="500.0mm" height="1400.0mm"' in text
     assert "M0.0 612.0L500.0 612.0" in text  # y = 788 from the right selvage is 612 from the left one
     assert "Seat &lt;6&gt; &amp; welt" in text

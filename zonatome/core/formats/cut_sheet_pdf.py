@@ -1,18 +1,19 @@
-"""The cut sheet on paper: the drawing to scale, then every piece with its corners and a box to tick."""
+"""The cut sheet on paper: the drawing to scale, then every piece with its corners and a box to tick; and a large one for the wall."""
 
 from __future__ import annotations
 
 import io
 import itertools
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from reportlab.lib import colors
-from reportlab.lib.pagesizes import A4, landscape
+from reportlab.lib.pagesizes import A3, A4, landscape
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
-from zonatome.core.lay.cutting import Corner, CutRow, CutSheet
-from zonatome.core.lay.request import Lay, LayRequest
+from zonatome.core.lay.cutting import Corner, CutRow, CutSheet, Table
+from zonatome.core.outline import Point
 from zonatome.core.units import Units, format_length
 
 INK, SOFT, MADDER, PAPER_LINE = (
@@ -24,9 +25,15 @@ INK, SOFT, MADDER, PAPER_LINE = (
 MARGIN = 14 * mm
 ROW = 5.4 * mm
 CORNERS_A_LINE = 4
-HOW_TO_READ = (
-    "Stand at the squared end and look up the roll: distances are from the squared end / from the left selvage. Arrows point to the top."
-)
+WALL_WORDS = 15.0  # points: capitals of 4 mm, read from a metre away
+WALL_NUMBER = 30.0
+
+
+def how_to_read(sheet: CutSheet) -> str:
+    """Return the words that say from where the distances of a sheet are taken."""
+    end, side = sheet.read_from
+    stand = "Each panel lies as drawn" if sheet.on_panels else "Stand at the squared end and look up the roll"
+    return f"{stand}: distances are from {end} / from {side}. Arrows point to the top."
 
 
 @dataclass(frozen=True)
@@ -40,28 +47,28 @@ class SheetHead:
 
 
 def corner_words(corner: Corner, units: Units) -> str:
-    """Return a corner as it is read off: from the squared end / from the left selvage."""
+    """Return a corner as it is read off: from the squared end / from the left selvage, to the mm or the eighth of an inch."""
     return f"{format_length(corner.from_end, units)} / {format_length(corner.from_left, units)}"
 
 
-def cut_sheet_pdf(request: LayRequest, lay: Lay, sheet: CutSheet, head: SheetHead, *, units: Units) -> bytes:
+def cut_sheet_pdf(sheet: CutSheet, head: SheetHead, *, units: Units) -> bytes:
     """Return the PDF, A4 on its side: one page with the drawing, then as many as the table takes."""
     content = io.BytesIO()
     page = landscape(A4)
     canvas = Canvas(content, pagesize=page)
     canvas.setTitle(f"Cut sheet {head.tag}")
     canvas.setAuthor("Zonatome")
-    top = _head(canvas, head, page, first=True)
-    _drawing(canvas, request, lay, sheet, page, top, units)
+    top = _head(canvas, head, page, how_to_read(sheet))
+    _drawing(canvas, sheet, page, top, units)
     canvas.showPage()
-    y = _table_head(canvas, head, page)
+    y = _table_head(canvas, sheet, head, page)
     y = _cross_cuts(canvas, sheet, y, units)
     for row in sheet.rows:
         lines = max(1, -(-len(row.corners) // CORNERS_A_LINE))
         if y - lines * ROW < MARGIN + ROW:
             canvas.showPage()
-            y = _table_head(canvas, head, page)
-        y = _row(canvas, row, y, units)
+            y = _table_head(canvas, sheet, head, page)
+        y = _row(canvas, row, y, units, panels=sheet.on_panels)
     canvas.setFont("Helvetica", 8)
     canvas.setFillColor(SOFT)
     canvas.drawString(MARGIN, MARGIN - 2 * mm, "A cut is final: all there, all the same way, pairs are pairs. Welt last.")
@@ -70,7 +77,7 @@ def cut_sheet_pdf(request: LayRequest, lay: Lay, sheet: CutSheet, head: SheetHea
     return content.getvalue()
 
 
-def _head(canvas: Canvas, head: SheetHead, page: tuple[float, float], *, first: bool) -> float:
+def _head(canvas: Canvas, head: SheetHead, page: tuple[float, float], how: str = "") -> float:
     y: float = page[1] - MARGIN
     canvas.setFillColor(INK)
     canvas.setFont("Helvetica-Bold", 15)
@@ -78,37 +85,52 @@ def _head(canvas: Canvas, head: SheetHead, page: tuple[float, float], *, first: 
     canvas.setFont("Helvetica", 9.5)
     canvas.setFillColor(SOFT)
     canvas.drawRightString(page[0] - MARGIN, y - 8, head.printed)
-    if first:
+    if how:
         canvas.setFillColor(INK)
         canvas.drawString(MARGIN, y - 24, f"{head.cloth}.  {head.buy}.")
         canvas.setFillColor(SOFT)
-        canvas.drawString(MARGIN, y - 37, HOW_TO_READ)
-    return y - (46 if first else 20)
+        canvas.drawString(MARGIN, y - 37, how)
+    return y - (46 if how else 20)
 
 
-def _drawing(canvas: Canvas, request: LayRequest, lay: Lay, sheet: CutSheet, page: tuple[float, float], top: float, units: Units) -> None:
-    room_x, room_y = page[0] - 2 * MARGIN, top - MARGIN - 12 * mm
-    scale = min(room_x / max(lay.length, 1), room_y / request.roll.width)
-    left, base = MARGIN, top - 8 * mm - request.roll.width * scale
+def _drawing(
+    canvas: Canvas, sheet: CutSheet, page: tuple[float, float], top: float, units: Units, *, margin: float = MARGIN, numbers: bool = False
+) -> None:
+    """The table to scale under `top`. `numbers` marks each piece by its number alone, large."""
+    table = sheet.table
+    room_x, room_y = page[0] - 2 * margin, top - margin - 12 * mm
+    scale = min(room_x / max(table.length, 1), room_y / table.width)
+    left, base = margin, top - 8 * mm - table.width * scale
     canvas.setStrokeColor(INK)
     canvas.setFillColor(colors.HexColor("#f4efe2"))
-    canvas.rect(left, base, lay.length * scale, request.roll.width * scale, fill=1)
+    for ground in table.grounds:
+        _filled(canvas, ground.points, left, base, scale)
     canvas.setFillColor(PAPER_LINE)
-    for y, height in ((0, request.roll.selvage[0]), (request.roll.high, request.roll.selvage[1])):
-        canvas.rect(left, base + y * scale, lay.length * scale, height * scale, fill=1, stroke=0)
-    _ruler(canvas, lay.length, left, base + request.roll.width * scale, scale, units)
+    for flaw in table.flaws:
+        _filled(canvas, flaw.points, left, base, scale)
+    if not sheet.on_panels:
+        _ruler(canvas, table, left, base, scale, units)
     canvas.setStrokeColor(MADDER)
     canvas.setDash(4, 3)
     for cut in sheet.cross_cuts:
-        canvas.line(left + cut * scale, base - 6, left + cut * scale, base + request.roll.width * scale)
+        canvas.line(left + cut * scale, base - 6, left + cut * scale, base + table.width * scale)
     canvas.setDash()
     canvas.setStrokeColor(INK)
     canvas.setLineWidth(0.7)
     for row in sheet.rows:
-        _outline(canvas, row, left, base, scale)
+        _outline(canvas, row, left, base, scale, numbers=numbers)
 
 
-def _ruler(canvas: Canvas, length: float, left: float, y: float, scale: float, units: Units) -> None:
+def _filled(canvas: Canvas, points: Sequence[Point], left: float, base: float, scale: float) -> None:
+    path = canvas.beginPath()
+    for n, (x, y) in enumerate(points):
+        (path.moveTo if n == 0 else path.lineTo)(left + x * scale, base + y * scale)
+    path.close()
+    canvas.drawPath(path, fill=1)
+
+
+def _ruler(canvas: Canvas, table: Table, left: float, base: float, scale: float, units: Units) -> None:
+    length, y = table.length, base + table.width * scale
     step = 500.0 if units == "metric" else 457.2
     canvas.setFont("Helvetica", 7)
     canvas.setFillColor(SOFT)
@@ -119,13 +141,9 @@ def _ruler(canvas: Canvas, length: float, left: float, y: float, scale: float, u
         at += step
 
 
-def _outline(canvas: Canvas, row: CutRow, left: float, base: float, scale: float) -> None:
-    path = canvas.beginPath()
-    for n, (x, y) in enumerate(row.outline.points):
-        (path.moveTo if n == 0 else path.lineTo)(left + x * scale, base + y * scale)
-    path.close()
+def _outline(canvas: Canvas, row: CutRow, left: float, base: float, scale: float, *, numbers: bool = False) -> None:
     canvas.setFillColor(colors.white)
-    canvas.drawPath(path, fill=1)
+    _filled(canvas, row.outline.points, left, base, scale)
     for mark in row.marks:
         for (ax, ay), (bx, by) in itertools.pairwise(mark):
             canvas.line(left + ax * scale, base + ay * scale, left + bx * scale, base + by * scale)
@@ -134,10 +152,13 @@ def _outline(canvas: Canvas, row: CutRow, left: float, base: float, scale: float
     canvas.setFillColor(INK)
     wide, high = (x1 - x0) * scale, (y1 - y0) * scale
     size = min(8.0, wide / max(1, len(row.name)) * 1.8, high * 0.8)
-    label = row.name if size >= 4 else str(row.number)
+    label = row.name if size >= 4 and not numbers else str(row.number)
+    if numbers:
+        size = min(WALL_NUMBER, wide * 0.8 / len(label), high * 0.8)
+        cy -= size * 0.3
     canvas.setFont("Helvetica-Bold", max(4.0, size))
     canvas.drawCentredString(cx, cy + (2 if not row.is_strip else -2), label)
-    if not row.is_strip and min(wide, high) > 24:
+    if not row.is_strip and min(wide, high) > (70 if numbers else 24):
         canvas.saveState()
         canvas.translate(cx, cy - 8)
         canvas.rotate(row.turn_degrees)
@@ -147,14 +168,14 @@ def _outline(canvas: Canvas, row: CutRow, left: float, base: float, scale: float
         canvas.restoreState()
 
 
-def _table_head(canvas: Canvas, head: SheetHead, page: tuple[float, float]) -> float:
-    y = _head(canvas, head, page, first=False)
+def _table_head(canvas: Canvas, sheet: CutSheet, head: SheetHead, page: tuple[float, float]) -> float:
+    y = _head(canvas, head, page)
     canvas.setFont("Helvetica-Bold", 9)
     canvas.setFillColor(INK)
     canvas.drawString(MARGIN, y, "cut")
     canvas.drawString(MARGIN + 12 * mm, y, "no.")
     canvas.drawString(MARGIN + 22 * mm, y, "piece")
-    canvas.drawString(MARGIN + 78 * mm, y, "corners: from the squared end / from the left selvage")
+    canvas.drawString(MARGIN + 78 * mm, y, "corners: from " + " / from ".join(sheet.read_from))
     canvas.setStrokeColor(PAPER_LINE)
     canvas.line(MARGIN, y - 4, page[0] - MARGIN, y - 4)
     return float(y - ROW - 2)
@@ -169,17 +190,69 @@ def _cross_cuts(canvas: Canvas, sheet: CutSheet, y: float, units: Units) -> floa
     return float(y - ROW)
 
 
-def _row(canvas: Canvas, row: CutRow, y: float, units: Units) -> float:
+def _row(canvas: Canvas, row: CutRow, y: float, units: Units, *, panels: bool = False) -> float:
     canvas.setStrokeColor(INK)
     canvas.setFillColor(INK)
     canvas.rect(MARGIN + 1 * mm, y - 1, 3.4 * mm, 3.4 * mm)
     canvas.setFont("Helvetica", 9)
     canvas.drawRightString(MARGIN + 18 * mm, y, str(row.number))
     canvas.setFont("Helvetica-Bold", 9)
-    canvas.drawString(MARGIN + 22 * mm, y, row.name)
+    canvas.drawString(MARGIN + 22 * mm, y, f"{row.name}, panel {row.panel + 1}" if panels else row.name)
     canvas.setFont("Helvetica", 9)
     for n in range(0, len(row.corners), CORNERS_A_LINE):
         words = "     ".join(corner_words(c, units) for c in row.corners[n : n + CORNERS_A_LINE])
         canvas.drawString(MARGIN + 78 * mm, y, words + ("   (its box; trace the shape)" if row.is_box and n == 0 else ""))
         y -= ROW
     return y
+
+
+def wall_sheet_pdf(sheet: CutSheet, head: SheetHead, *, units: Units) -> bytes:
+    """Return a sheet for the wall at the table, A3 on its side, read from a metre away: the drawing, then the order in large."""
+    content = io.BytesIO()
+    page = landscape(A3)
+    canvas = Canvas(content, pagesize=page)
+    canvas.setTitle(f"Wall sheet {head.tag}")
+    canvas.setAuthor("Zonatome")
+    y = page[1] - MARGIN - 24
+    canvas.setFillColor(INK)
+    canvas.setFont("Helvetica-Bold", 30)
+    canvas.drawString(MARGIN, y, head.tag)
+    canvas.setFont("Helvetica", WALL_WORDS)
+    canvas.drawString(MARGIN, y - 26, f"{head.cloth}.  {head.buy}.")
+    if sheet.cross_cuts:
+        canvas.setFillColor(MADDER)
+        words = "First right across at " + ", ".join(format_length(c, units) for c in sheet.cross_cuts)
+        canvas.drawString(MARGIN, y - 48, words)
+    _drawing(canvas, sheet, page, y - 56, units, numbers=True)
+    canvas.showPage()
+    columns, line = 2, WALL_WORDS * 1.75
+    wide = (page[0] - 2 * MARGIN) / columns
+    per_column = int((page[1] - 3 * MARGIN) / line) // 2
+    for start in range(0, len(sheet.rows), columns * per_column):
+        canvas.setFont("Helvetica", WALL_WORDS)
+        canvas.setFillColor(SOFT)
+        canvas.drawString(MARGIN, MARGIN, how_to_read(sheet))
+        for n, row in enumerate(sheet.rows[start : start + columns * per_column]):
+            x, at = MARGIN + (n // per_column) * wide, page[1] - MARGIN - (n % per_column + 0.6) * 2 * line
+            _wall_row(canvas, row, x, at, wide, units, panels=sheet.on_panels)
+        canvas.showPage()
+    canvas.save()
+    return content.getvalue()
+
+
+def _wall_row(canvas: Canvas, row: CutRow, x: float, y: float, wide: float, units: Units, *, panels: bool) -> None:
+    """A number in large, the name, and under it where the piece begins and ends."""
+    canvas.setFillColor(INK)
+    canvas.setStrokeColor(INK)
+    canvas.rect(x, y - 2, 7 * mm, 7 * mm)
+    canvas.setFont("Helvetica-Bold", WALL_NUMBER * 0.8)
+    canvas.drawRightString(x + 26 * mm, y, str(row.number))
+    canvas.setFont("Helvetica-Bold", WALL_WORDS + 3)
+    name = f"{row.name}, panel {row.panel + 1}" if panels else row.name
+    canvas.drawString(x + 30 * mm, y + 1, name[:44])
+    ends, lefts = [c.from_end for c in row.corners], [c.from_left for c in row.corners]
+    words = f"{format_length(min(ends), units)} to {format_length(max(ends), units)}  /  {format_length(min(lefts), units)} to "
+    canvas.setFont("Helvetica", WALL_WORDS)
+    canvas.drawString(x + 30 * mm, y - WALL_WORDS * 1.25, words + format_length(max(lefts), units))
+    canvas.setStrokeColor(PAPER_LINE)
+    canvas.line(x, y - WALL_WORDS * 1.9, x + wide - 8 * mm, y - WALL_WORDS * 1.9)

@@ -11,6 +11,7 @@ import numpy as np
 from zonatome.core.errors import BadInput
 from zonatome.core.lay import scan
 from zonatome.core.lay.check import Fault, examined
+from zonatome.core.lay.cutting import table_for
 from zonatome.core.lay.request import Lay, LayRequest, Placement
 from zonatome.core.lay.search import asked, finished
 from zonatome.core.lay.ways import Ways
@@ -60,8 +61,19 @@ def moved(request: LayRequest, work: Handwork, key: str, along: float, across: f
     if not (math.isfinite(along) and math.isfinite(across) and max(abs(along), abs(across)) < 100_000):
         raise BadInput("move", (along, across), "millimetres along and across, at most 100 m")
     placement = _free(work, key)
-    there = replace(placement, x=placement.x + along, y=placement.y + across)
+    there = _on_its_panel(request, replace(placement, x=placement.x + along, y=placement.y + across))
     return work.with_placed(snapped(work, there, ways) if ways else there)
+
+
+def _on_its_panel(request: LayRequest, placement: Placement) -> Placement:
+    """A placement that was moved over another panel, as the panels lie beside each other on the table, is on that one."""
+    if not request.on_panels:
+        return placement
+    table = table_for(request, 0.0)
+    x0, _, x1, _ = placement.on_cloth(request.by_id[placement.piece]).bounds
+    (here_x, here_y), panel = table.shifts[placement.panel], table.panel_at((x0 + x1) / 2 + table.shifts[placement.panel][0])
+    there_x, there_y = table.shifts[panel]
+    return replace(placement, x=placement.x + here_x - there_x, y=placement.y + here_y - there_y, panel=panel)
 
 
 def turned(request: LayRequest, work: Handwork, key: str) -> Handwork:

@@ -14,7 +14,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
-from zonatome.core.outline import outline_of
+from zonatome.core.outline import outline_of, rectangle
 from zonatome.core.pad.layers import PadChoice
 from zonatome.core.strip.order import usual_order
 from zonatome.core.strip.record import marks_for
@@ -28,7 +28,7 @@ from zonatome.web.jobs.models import Job, Wait, Workroom
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.photos import keep_photo
 from zonatome.web.jobs.services import hang_tag
-from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
+from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant
 from zonatome.web.lay.services import add_cloth, best_run, start_lay
 from zonatome.web.pad.services import set_board, set_pad
 from zonatome.web.strip.models import Spell
@@ -131,11 +131,82 @@ def _cloths() -> dict[str, Cloth]:
             price=Decimal("38.20"),
             sold_by="tenth",
         ),
+        Cloth(
+            name="Saltmarsh hide",
+            width=1800,
+            selvage=0,
+            direction="any",
+            thickness=1.3,
+            price=Decimal("78.00"),
+            is_hide=True,
+            wear="scratches show, and soften",
+        ),
         Cloth(name="Deck cotton", width=1500, selvage=10, direction="two_way", thickness=0.8, price=Decimal("9.40"), sold_by="tenth"),
     ]
     for row in rows:
         row.save()
-    return {row.name: row for row in rows}
+    cloths = {row.name: row for row in rows}
+    _in_the_store(cloths)
+    return cloths
+
+
+HIDES = (  # outlines as they lie, neck toward x = 0, and their marks: a brand, a hole, a thin belly
+    (
+        [
+            (0, 620),
+            (120, 480),
+            (420, 300),
+            (700, 90),
+            (1050, 60),
+            (1500, 130),
+            (1950, 40),
+            (2180, 210),
+            (2260, 560),
+            (2330, 960),
+            (2230, 1330),
+            (2120, 1660),
+            (1700, 1790),
+            (1300, 1700),
+            (900, 1810),
+            (520, 1640),
+            (260, 1400),
+            (90, 1120),
+            (20, 880),
+        ],
+        [rectangle(130, 110).moved(1820, 1380), rectangle(46, 40).moved(640, 560)],
+    ),
+    (
+        [
+            (0, 540),
+            (180, 330),
+            (560, 210),
+            (880, 40),
+            (1320, 90),
+            (1740, 20),
+            (2020, 260),
+            (2090, 700),
+            (2010, 1180),
+            (1880, 1500),
+            (1420, 1580),
+            (1010, 1490),
+            (600, 1560),
+            (300, 1330),
+            (80, 1010),
+        ],
+        [rectangle(300, 150).moved(980, 100)],
+    ),
+)  # fmt: skip
+
+
+def _in_the_store(cloths: dict[str, Cloth]) -> None:
+    """Hides, remnants and a curtain length, as they lie on the shelf."""
+    for points, marks in HIDES:
+        flaws = [[list(p) for p in mark.points] for mark in marks]
+        Remnant.objects.create(cloth=cloths["Saltmarsh hide"], kind="hide", outline=points, flaws=flaws, words="on the horse by the window")
+    slate = [(0, 0), (900, 0), (900, 560), (620, 560), (620, 1376), (0, 1376)]
+    Remnant.objects.create(cloth=cloths["Skerry, slate"], outline=slate, words="shelf 2")
+    curtain = [list(p) for p in rectangle(2100, 1180).points]
+    Remnant.objects.create(cloth=cloths["Deck cotton"], kind="length", outline=curtain, words="an old curtain, hems cut off")
 
 
 def _tag(number: int, days: int, **rest: object) -> Job:

@@ -45,6 +45,17 @@ def keep_photo(job: Job, when: str, upload: UploadedFile, *, part: JobPart | Non
 
     Raises BadInput with the key `photo` for what is no photo; then nothing is stored.
     """
+    content = made_anew(upload, as_it_is=as_it_is)
+    photo = Photo(job=job, when=when, part=part, words=words[:120])
+    photo.file.save("photo.jpg", ContentFile(content), save=True)
+    return photo
+
+
+def made_anew(upload: UploadedFile, *, as_it_is: bool = False, box: tuple[float, float, float, float] | None = None) -> bytes:
+    """Return a photo that was sent as a new JPEG, upright, of at most LONG_SIDE; of `box`, shares of its sides, only what is inside.
+
+    Raises BadInput with the key `photo` for what is no photo, or a box with less than eight pixels a side.
+    """
     if (upload.size or 0) > MOST_BYTES:
         raise BadInput("photo", f"{(upload.size or 0) / 2**20:.0f} MB", f"at most {MOST_BYTES // 2**20} MB")
     if _is_heic(upload):
@@ -59,6 +70,8 @@ def keep_photo(job: Job, when: str, upload: UploadedFile, *, part: JobPart | Non
                 raise BadInput("photo", f"{picture.width} x {picture.height}", f"at most {MOST_PIXELS // 10**6} million pixels")
             ours = as_it_is and picture.format == "JPEG" and max(picture.size) <= LONG_SIDE and not picture.getexif()
             picture = ImageOps.exif_transpose(picture)
+            if box is not None:
+                picture = _inside(picture, box)
             picture.thumbnail((LONG_SIDE, LONG_SIDE))
             kept = io.BytesIO()
             if ours:
@@ -73,6 +86,12 @@ def keep_photo(job: Job, when: str, upload: UploadedFile, *, part: JobPart | Non
         if isinstance(err, BadInput):
             raise
         raise BadInput("photo", upload.name, "a JPEG or PNG photo that can be read") from err
-    photo = Photo(job=job, when=when, part=part, words=words[:120])
-    photo.file.save("photo.jpg", ContentFile(kept.getvalue()), save=True)
-    return photo
+    return kept.getvalue()
+
+
+def _inside(picture: Image.Image, box: tuple[float, float, float, float]) -> Image.Image:
+    """The part of a picture inside a box of shares."""
+    left, upper, right, lower = (round(share * side) for share, side in zip(box, picture.size * 2, strict=True))
+    if right - left < 8 or lower - upper < 8:
+        raise BadInput("photo", "a box too small", "a box of one whole repeat, at least 8 pixels a side")
+    return picture.crop((left, upper, right, lower))

@@ -302,6 +302,11 @@ def drawing_of(
     return _drawing(job.kind, measures, tones or {}, badges or {}, words or {}, furniture=_document(job))
 
 
+def opened_out_of(job: Job) -> OpenedOut:
+    """Return the opened-out drawing of a job in mm, true to its shapes."""
+    return _opened_out(job.kind.key, _document(job), tuple((p.key, *_measures(p)) for p in job.parts.all() if p.shape))
+
+
 def _document(job: Job) -> str:
     return json.dumps(job.furniture, sort_keys=True) if job.furniture else ""
 

@@ -10,6 +10,7 @@ from zonatome.core.formats.reading import read_json
 from zonatome.core.lay import by_hand
 from zonatome.core.lay.ways import Ways
 from zonatome.web.lay import services
+from zonatome.web.lay.asking import request_for
 from zonatome.web.lay.models import JobCloth
 
 ACTS = ("move", "nudge", "turn", "flip", "pin", "undo", "anew", "keep", "rest")
@@ -27,7 +28,7 @@ def act_by_hand(job_cloth: JobCloth, act: str, key: str, along: float, across: f
         services.begin_by_hand(job_cloth)
         return False
     hand = services.hand_lay(job_cloth)
-    asked = services.request_for(job_cloth)
+    asked = request_for(job_cloth)
     if act == "move":
         ways = _ways(services.document_of(asked))
         services.work_by_hand(hand, lambda work: by_hand.moved(asked, work, key, along, across, ways=ways))

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.lay.cutting import CutSheet
 from zonatome.core.lay.motif import tile_of
-from zonatome.core.lay.request import Lay, LayRequest
+from zonatome.core.lay.request import Lay, LayRequest, Repeat
+from zonatome.core.lay.seen import Affine
+from zonatome.core.outline import Outline
+from zonatome.core.survey.opened_out import OpenedOut
 from zonatome.core.units import MM_PER_YARD, Units
 
 ABOVE, BESIDE, BELOW = 105.0, 14.0, 40.0  # mm of the drawing kept for the ruler, the ends and the cross cuts' figures
@@ -51,6 +54,10 @@ class TileDrawing:
     width: str
     height: str
     path: str
+    photo: str = ""  # the address of the photo of one repeat, where there is one
+    cells: tuple[str, ...] = ()  # how that photo is turned and moved, once for each motif of the tile
+    photo_width: str = ""
+    photo_height: str = ""
 
 
 @dataclass(frozen=True)
@@ -74,15 +81,29 @@ class LayDrawing:
     end: str
     bottom: str
     tile: TileDrawing | None = None
+    grounds: tuple[str, ...] = ()  # panels: the paths of their edges
+    flaws: tuple[str, ...] = ()
 
 
 def lay_drawing(
-    request: LayRequest, lay: Lay, sheet: CutSheet, names: dict[str, str], units: Units, states: Mapping[str, str] | None = None
+    request: LayRequest,
+    lay: Lay,
+    sheet: CutSheet,
+    names: dict[str, str],
+    units: Units,
+    states: Mapping[str, str] | None = None,
+    *,
+    photo: str = "",
 ) -> LayDrawing:
-    """Return a lay's drawing: the squared end at the left, the left selvage at the top. `states` are of pieces under the hand."""
+    """Return a lay's drawing: the squared end at the left, the left selvage at the top. `states` are of pieces under the hand.
+
+    `photo` is the address of a photo of one repeat, to draw the cloth with.
+    """
     order = [p.id for p in request.pieces]
-    top = request.roll.width + ABOVE
-    shown = lay.length + 120
+    table = sheet.table
+    top = table.width + ABOVE
+    shown = table.length + (0 if sheet.on_panels else 120)
+    selvage = (0.0, 0.0) if sheet.on_panels else request.roll.selvage
     made = []
     for row in sheet.rows:
         piece = row.key.rsplit(".", 1)[0]
@@ -107,33 +128,100 @@ def lay_drawing(
             )
         )
     return LayDrawing(
-        view=f"{fixed(-BESIDE)} 0 {fixed(shown + 2 * BESIDE)} {fixed(request.roll.width + ABOVE + BELOW)}",
+        view=f"{fixed(-BESIDE)} 0 {fixed(shown + 2 * BESIDE)} {fixed(table.width + ABOVE + BELOW)}",
         width=fixed(shown + 2 * BESIDE),
-        height=fixed(request.roll.width + ABOVE + BELOW),
+        height=fixed(table.width + ABOVE + BELOW),
         cloth_x="0.0",
         cloth_y=fixed(ABOVE),
         cloth_width=fixed(shown),
-        cloth_height=fixed(request.roll.width),
-        low_selvage=fixed(request.roll.selvage[0]),
-        high_selvage=fixed(request.roll.selvage[1]),
-        low_selvage_y=fixed(top - request.roll.selvage[0]),
+        cloth_height=fixed(table.width),
+        low_selvage=fixed(selvage[0]),
+        high_selvage=fixed(selvage[1]),
+        low_selvage_y=fixed(top - selvage[0]),
         placements=tuple(made),
         marks=_marks(shown, units),
         mark_size=fixed(46.0),
         cross_cuts=tuple(fixed(c) for c in sheet.cross_cuts[:-1]),
-        end=fixed(lay.length),
-        bottom=fixed(request.roll.width + ABOVE + BELOW),
-        tile=_tile(request, top),
+        end=fixed(table.length),
+        bottom=fixed(table.width + ABOVE + BELOW),
+        tile=_tile(request.repeat, top, photo),
+        grounds=tuple(path_of(g.points, top) for g in table.grounds) if sheet.on_panels else (),
+        flaws=tuple(path_of(f.points, top) for f in table.flaws),
     )
 
 
-def _tile(request: LayRequest, top: float) -> TileDrawing | None:
+def _tile(repeat: Repeat | None, top: float, photo: str) -> TileDrawing | None:
     """The pattern's tile, y down from the drawing's upper edge."""
-    if request.repeat is None:
+    if repeat is None:
         return None
-    tile = tile_of(request.repeat)
+    tile = tile_of(repeat)
     path = "".join(path_of(figure, tile.height) for figure in tile.figures)
-    return TileDrawing(fixed(tile.x), fixed(top - tile.y - tile.height), fixed(tile.width), fixed(tile.height), path)
+    box = (fixed(tile.x), fixed(top - tile.y - tile.height), fixed(tile.width), fixed(tile.height))
+    if not photo:
+        return TileDrawing(*box, path)
+    along, across = tile.width, tile.height / (2 if repeat.drop else 1)
+    spots = [(0.0, tile.height - across)]  # a motif's cell in the tile, from its left and upper corner
+    if repeat.drop:
+        spots += [((repeat.drop % 1 + k) * along, 0.0) for k in (-1, 0)]
+    cells = tuple(f"translate({fixed(x)} {fixed(y + across)}) rotate(-90)" for x, y in spots)  # its top, up in the photo, is toward the end
+    return TileDrawing(*box, path, photo, cells, fixed(across), fixed(along))
+
+
+@dataclass(frozen=True)
+class SeenPanel:
+    """A panel of the opened-out drawing with its cloth in place: its edge, how the tile lies in it, an arrow up the roll."""
+
+    key: str
+    name: str
+    path: str
+    pattern: str
+    arrow: str
+    tone: str
+    label_x: str
+    label_y: str
+
+
+@dataclass(frozen=True)
+class SeenDrawing:
+    """The opened-out drawing with the cloth in place."""
+
+    view: str
+    size: str
+    panels: tuple[SeenPanel, ...]
+    tile: TileDrawing | None
+
+
+def seen_drawing(
+    opened: OpenedOut, names: Mapping[str, str], laid: Mapping[str, tuple[Affine, str]], repeat: Repeat | None, photo: str
+) -> SeenDrawing:
+    """Return the opened-out drawing with the cloth on each panel as the lay puts it there.
+
+    `laid` gives of each panel how the cloth's frame lies on it about its middle, and its tone; the others are drawn bare.
+    """
+    x0, y0, x1, y1 = opened.bounds
+    edge = (x1 - x0) * 0.02 + 6
+    made = []
+    for part in opened.parts:
+        mx, my = part.middle
+        path = path_of(part.points, y1)
+        if part.key not in laid:
+            made.append(SeenPanel(part.key, names.get(part.key, part.key), path, "", "", "bare", fixed(mx), fixed(y1 - my)))
+            continue
+        affine, tone = laid[part.key]
+        a, b, c, d, e, f = affine
+        # the tile is drawn y down with its upper edge at y = 0: cloth (x, -v) goes to the page (X + mx, y1 - my - Y)
+        matrix = (a, -b, -c, d, e + mx, y1 - my - f)
+        up = (-a, -b)  # toward the squared end
+        long = min(part.width, part.height) * (0.14 if repeat else 0.22)
+        ax, ay = (mx + part.width * 0.3, my - part.height * 0.28) if repeat and part.width > 3.4 * long else (mx, my)
+        tail, tip = (ax - up[0] * long, ay - up[1] * long), (ax + up[0] * long, ay + up[1] * long)
+        wing = long * 0.45
+        barbs = [(tip[0] - (up[0] - s * up[1]) * wing * 0.7, tip[1] - (up[1] + s * up[0]) * wing * 0.7) for s in (1, -1)]
+        arrow = path_of((tail, tip), y1, closed=False) + path_of((barbs[0], tip, barbs[1]), y1, closed=False)
+        pattern = "matrix(" + " ".join(fixed(v, 4) for v in matrix) + ")"
+        made.append(SeenPanel(part.key, names.get(part.key, part.key), path, pattern, arrow, tone, fixed(mx), fixed(y1 - my)))
+    view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
+    return SeenDrawing(view, fixed(0.022 * (x1 - x0 + y1 - y0)), tuple(made), _tile(repeat, 0.0, photo))
 
 
 @dataclass(frozen=True)
@@ -183,3 +271,35 @@ def _marks(shown: float, units: Units) -> tuple[Mark, ...]:
         reach = 40.0 if words else 26.0 if k % half == 0 else 16.0
         marks.append(Mark(fixed(k * step), fixed(ABOVE - reach), words))
     return tuple(marks)
+
+
+@dataclass(frozen=True)
+class ClothDrawing:
+    """A piece of cloth to scale, to mark flaws on: its edge, what is marked, the ruler over it; the top of the way up is at the left."""
+
+    view: str
+    path: str
+    flaws: tuple[str, ...]
+    marks: tuple[Mark, ...]
+    mark_size: str
+    edge: str
+    width: float
+    height: float
+    laid: tuple[str, ...] = ()  # what lies there now
+
+
+def cloth_drawing(outline: Outline, flaws: tuple[Outline, ...], units: Units, laid: Iterable[Outline] = ()) -> ClothDrawing:
+    """Return the drawing of a piece of cloth, its left end at x = 0 and its upper edge at y = ABOVE; `laid` lies on it faintly."""
+    x0, y0, x1, y1 = outline.bounds
+    top, wide, high = y1 + ABOVE, x1 - x0, y1 - y0
+    return ClothDrawing(
+        view=f"{fixed(-BESIDE)} 0 {fixed(wide + 2 * BESIDE)} {fixed(high + ABOVE + BESIDE)}",
+        path=path_of(outline.moved(-x0, 0).points, top),
+        flaws=tuple(path_of(f.moved(-x0, 0).points, top) for f in flaws),
+        marks=_marks(wide, units),
+        mark_size=fixed(46.0),
+        edge=fixed(ABOVE),
+        width=wide,
+        height=high,
+        laid=tuple(path_of(o.moved(-x0, 0).points, top) for o in laid),
+    )

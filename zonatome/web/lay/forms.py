@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from django import forms
 
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.motif import repeat_of
+from zonatome.core.outline import outline_of
 from zonatome.web.jobs.length_forms import LengthField, WorkForm, WorkModelForm
-from zonatome.web.lay.models import Cloth, JobCloth
+from zonatome.web.lay.models import Cloth, JobCloth, Remnant
 
+BREAKS = 2  # price breaks that the form takes
 REPEAT = ("repeat_across", "repeat_along", "first_across", "first_along")
 
 
@@ -26,21 +29,35 @@ class ClothForm(WorkModelForm):
     )
     first_along = LengthField(label="and from the squared end", size="small", most=3000, zero=True, initial=0.0, required=False)
     thickness = LengthField(label="Thickness", size="small", most=10, initial=1.0)
+    least = LengthField(label="Least cut", size="cloth", most=100_000, zero=True, required=False, initial=0.0)
+    break_1_from = LengthField(label="From", size="cloth", most=1_000_000, required=False)
+    break_1_price = forms.DecimalField(label="it costs", min_value=0, max_digits=8, decimal_places=2, required=False)
+    break_2_from = LengthField(label="From", size="cloth", most=1_000_000, required=False)
+    break_2_price = forms.DecimalField(label="it costs", min_value=0, max_digits=8, decimal_places=2, required=False)
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         """A cloth of which no pattern is told is plain."""
         super().__init__(*args, **kwargs)
         self.fields["pattern"].required = False
+        for n, (length, price) in enumerate((self.instance.breaks or [])[:BREAKS], 1):
+            self.initial |= {f"break_{n}_from": float(length), f"break_{n}_price": price}
 
     class Meta:
         model = Cloth
-        fields = ("name", "width", "selvage", "direction", "pattern", *REPEAT, "thickness", "price", "sold_in", "sold_by", "certified")
+        fields = (
+            "name", "width", "selvage", "direction", "pattern", *REPEAT, "thickness", "stretch", "may_railroad", "is_hide",
+            "price", "sold_in", "sold_by", "least", "lot", "wear", "certified",
+        )  # fmt: skip
         labels = {
             "price": "Price a metre or yard",
             "sold_in": "Priced by the",
             "sold_by": "Sold in steps of",
             "direction": "Direction",
             "pattern": "Pattern",
+            "stretch": "Stretches",
+            "may_railroad": "May be railroaded",
+            "is_hide": "Comes in hides, priced by the square metre or yard",
+            "lot": "Lot",
         }
 
     def clean(self) -> dict[str, Any]:
@@ -49,6 +66,8 @@ class ClothForm(WorkModelForm):
         told["pattern"] = told.get("pattern") or "plain"
         for key in ("first_across", "first_along"):
             told[key] = told.get(key) or 0.0
+        told["least"] = told.get("least") or 0.0
+        self._breaks(told)
         along, across = (None if key in self.errors else told.get(key) for key in ("repeat_along", "repeat_across"))
         if "pattern" in told and not self.errors:
             try:
@@ -56,6 +75,19 @@ class ClothForm(WorkModelForm):
             except BadInput as refusal:
                 self.add_error(refusal.key, f"Expected {refusal.expected}.")
         return told
+
+    def _breaks(self, told: dict[str, Any]) -> None:
+        """Take the price breaks: each with a length and a price, rising."""
+        found: list[list[float]] = []
+        for n in range(1, BREAKS + 1):
+            length, price = told.get(f"break_{n}_from"), told.get(f"break_{n}_price")
+            if (length is None) != (price is None):
+                self.add_error(
+                    f"break_{n}_from" if length is None else f"break_{n}_price", "Expected both: from which length, and the price then."
+                )
+            elif length is not None and price is not None:
+                found.append([length, float(price)])
+        self.instance.breaks = sorted(found)
 
 
 class UseClothForm(forms.Form):
@@ -93,3 +125,69 @@ class HandForm(forms.Form):
     def clean_across(self) -> float:
         """Nothing told is no way across."""
         return self.cleaned_data["across"] or 0.0
+
+
+class RemnantForm(WorkForm):
+    """A piece of cloth by its length and width."""
+
+    kind = forms.ChoiceField(label="It is a", choices=Remnant.KINDS)
+    along = LengthField(label="Long, the way up to the left", least=50, most=60_000)
+    across = LengthField(label="Wide", least=50, most=10_000)
+    words = forms.CharField(label="Where it lies, what to know", max_length=80, required=False)
+
+
+class MatPhotoForm(WorkForm):
+    """A piece of cloth by its photo on the mat."""
+
+    kind = forms.ChoiceField(label="It is a", choices=Remnant.KINDS)
+    width = LengthField(label="Markers apart, across", least=200, most=4000)
+    height = LengthField(label="and down", least=200, most=4000)
+    turns = forms.ChoiceField(label="Its way up, in the picture, is", choices=[("0", "up"), ("1", "right"), ("2", "down"), ("3", "left")])
+    words = forms.CharField(label="Where it lies, what to know", max_length=80, required=False)
+
+    def lying(self, points: Sequence[Sequence[float]]) -> list[list[float]]:
+        """Return an outline of the mat's frame as it lies in the store: its way up toward x = 0, its corner at (0, 0)."""
+        turned = outline_of(points).turned(90 * int(self.cleaned_data["turns"]) + 90)
+        x0, y0, _, _ = turned.bounds
+        return [[round(x, 1), round(y, 1)] for x, y in turned.moved(-x0, -y0).points]
+
+
+class TileForm(forms.Form):
+    """Which part of a photo is one repeat, in hundredths of its sides."""
+
+    left = forms.FloatField(label="One repeat: from the left, %", min_value=0, max_value=100, initial=0)
+    right = forms.FloatField(label="to, %", min_value=0, max_value=100, initial=100)
+    upper = forms.FloatField(label="from the top, %", min_value=0, max_value=100, initial=0)
+    lower = forms.FloatField(label="to, %", min_value=0, max_value=100, initial=100)
+
+    def box(self) -> tuple[float, float, float, float]:
+        """Return left, upper, right, lower as shares."""
+        told = self.cleaned_data
+        return told["left"] / 100, told["upper"] / 100, told["right"] / 100, told["lower"] / 100
+
+
+class MarkForm(WorkForm):
+    """A place on the cloth that no piece may touch, as it is measured at the table."""
+
+    from_end = LengthField(label="From the squared end", most=60_000, zero=True)
+    from_left = LengthField(label="From the left selvage", most=10_000, zero=True)
+    along = LengthField(label="Long, up the roll", size="small", least=2, most=20_000)
+    across = LengthField(label="Wide, across", size="small", least=2, most=10_000)
+
+    def points_on(self, width: float, x: float = 0.0) -> list[list[float]]:
+        """Return its corners in the frame of a cloth so wide, whose end is at x. Raises BadInput where it begins beyond the far edge."""
+        end, left = self.cleaned_data["from_end"], self.cleaned_data["from_left"]
+        along, across = self.cleaned_data["along"], self.cleaned_data["across"]
+        if left >= width:
+            raise BadInput("from_left", left, f"a place on the cloth, which is {width:.0f} mm wide")
+        x0, x1, y0, y1 = x + end, x + end + along, width - left - across, width - left
+        return [[round(v, 2) for v in point] for point in ((x0, y0), (x1, y0), (x1, y1), (x0, y1))]
+
+
+class HeldForm(WorkForm):
+    """A block of cloth held back."""
+
+    words = forms.CharField(label="For what", max_length=60, min_length=1)
+    along = LengthField(label="Long, up the roll", least=20, most=20_000)
+    across = LengthField(label="Wide, across", least=20, most=10_000)
+    count = forms.IntegerField(label="How many", min_value=1, max_value=60, initial=1)

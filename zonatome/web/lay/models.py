@@ -1,24 +1,37 @@
-"""Cloths in the store, the cloths of a job, and the runs that lay its pieces on them."""
+"""Cloths and remnants in the store, the cloths of a job, and the runs that lay its pieces on them."""
 
 from __future__ import annotations
 
+import uuid
+from dataclasses import dataclass
 from datetime import timedelta
+from decimal import Decimal
+from pathlib import Path
 
 from django.core.validators import MinValueValidator
 from django.db import models
 from django.utils import timezone
 
-from zonatome.core.formats.lay_json import read_lay, read_request
+from zonatome.core.formats import reading
+from zonatome.core.formats.lay_json import MOST_FLAWS, read_lay, read_request
+from zonatome.core.lay.buying import MOST_BREAKS, PriceBreak
 from zonatome.core.lay.motif import PATTERNS, repeat_of
 from zonatome.core.lay.request import Lay, LayRequest, Repeat
+from zonatome.core.outline import Outline, outline_of
+from zonatome.core.tolerances import LEAST_FLAW, MOST_POINTS
 from zonatome.web.jobs.models import Job
 
 WAITING_LONGEST = timedelta(seconds=90)  # one that waits its turn behind others, or for a worker that is being started, is not lost yet
 SILENT_AFTER = timedelta(seconds=12)  # a worker that lives writes every second or so; a busy disk may hold it up
 
 
+def tile_place(cloth: Cloth, _: str) -> str:
+    """Return where the photo of one repeat of a cloth is kept: outside static, under a new name."""
+    return str(Path("cloths") / f"{uuid.uuid4().hex}.jpg")
+
+
 class Cloth(models.Model):
-    """A cloth as the seller offers it."""
+    """A cloth as the seller offers it; of one that comes in hides `price` is for the square metre or yard."""
 
     DIRECTIONS = [
         ("one_way", "one way (pile, one-way pattern)"),
@@ -26,6 +39,7 @@ class Cloth(models.Model):
         ("any", "any way (vinyl and the like)"),
     ]
     SOLD_IN = [("m", "metre"), ("yd", "yard")]
+    STRETCH = [("", "none to speak of"), ("across", "across the roll"), ("along", "along the roll"), ("both", "both ways")]
     SOLD_BY = [("whole", "whole"), ("half", "half"), ("quarter", "quarter"), ("tenth", "tenth")]
 
     name = models.CharField(max_length=60)
@@ -41,6 +55,15 @@ class Cloth(models.Model):
     price = models.DecimalField(max_digits=8, decimal_places=2, validators=[MinValueValidator(0)])
     sold_in = models.CharField(max_length=2, choices=SOLD_IN, default="m")
     sold_by = models.CharField(max_length=8, choices=SOLD_BY, default="tenth")
+    is_hide = models.BooleanField(default=False)
+    least = models.FloatField(default=0.0)
+    breaks = models.JSONField(default=list, blank=True)  # [from mm, price], rising
+    lot = models.CharField(max_length=30, blank=True)
+    stretch = models.CharField(max_length=8, choices=STRETCH, blank=True, default="")
+    may_railroad = models.BooleanField(default=True)
+    wear = models.CharField("what the seller says of wear", max_length=120, blank=True)
+    sample_thickness = models.FloatField(null=True, blank=True)  # as measured on a sample, where that is another than was said
+    tile_photo = models.ImageField(upload_to=tile_place, blank=True)  # one repeat of the cloth, its top up
     certified = models.CharField("what the seller certifies", max_length=120, blank=True)
     is_in_store = models.BooleanField(default=True)
 
@@ -57,6 +80,63 @@ class Cloth(models.Model):
         first = (self.first_along, self.first_across)
         return repeat_of(self.pattern, along=self.repeat_along, across=self.repeat_across, first=first)
 
+    def price_breaks(self) -> tuple[PriceBreak, ...]:
+        """The lengths from which it costs less. Raises BadInput where the row holds something else."""
+        rows = reading.listed(self.breaks, "breaks", most=MOST_BREAKS)
+        found = []
+        for n, row in enumerate(rows):
+            length, price = reading.listed(row, f"breaks[{n}]", least=2, most=2)
+            told = reading.number(length, f"breaks[{n}][0]", least=1, most=1e6)
+            found.append(PriceBreak(told, Decimal(str(reading.number(price, f"breaks[{n}][1]", least=0, most=1e6)))))
+        return tuple(found)
+
+
+class Remnant(models.Model):
+    """A piece of cloth that lies in the store: a remnant, a length, or a hide, as it lies with its way up toward x = 0."""
+
+    KINDS = [("remnant", "remnant"), ("length", "curtain or other length"), ("hide", "hide")]
+
+    cloth = models.ForeignKey(Cloth, on_delete=models.CASCADE, related_name="remnants")
+    kind = models.CharField(max_length=8, choices=KINDS, default="remnant")
+    outline = models.JSONField()  # points in mm, x along with the top toward 0, y across
+    flaws = models.JSONField(default=list, blank=True)  # outlines of flaws, brands, holes, thin places, in the same frame
+    words = models.CharField(max_length=80, blank=True)
+    came_from = models.ForeignKey(Job, null=True, blank=True, on_delete=models.SET_NULL, related_name="left_overs")
+    kept_at = models.DateTimeField(default=timezone.now)
+    used_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["id"]
+
+    def shape(self) -> Outline:
+        """Its outline. Raises BadInput where the row holds none."""
+        return outline_of(reading.listed(self.outline, "outline", least=3, most=MOST_POINTS))
+
+    def marks(self) -> tuple[Outline, ...]:
+        """What no piece may touch."""
+        return outlines_in(self.flaws, "flaws")
+
+
+def outlines_in(rows: object, key: str) -> tuple[Outline, ...]:
+    """Return the outlines of flaws in a JSON column. Raises BadInput, naming what is wrong."""
+    return tuple(
+        outline_of(reading.listed(points, f"{key}[{n}]", least=3, most=MOST_POINTS), key=f"{key}[{n}]", least_area=LEAST_FLAW)
+        for n, points in enumerate(reading.listed(rows, key, most=MOST_FLAWS))
+    )
+
+
+@dataclass(frozen=True)
+class HeldBlock:
+    """Cloth held back for what is not off yet, or is wanted besides: a block of so much along and across, so many times, in mm."""
+
+    words: str
+    along: float
+    across: float
+    count: int
+
+
+MOST_HELD = 20
+
 
 class JobCloth(models.Model):
     """A cloth that a job uses, and for what; a lay each."""
@@ -70,11 +150,29 @@ class JobCloth(models.Model):
     squaring = models.FloatField(default=100.0)
     margin = models.FloatField(default=100.0)
     railroaded = models.BooleanField(default=False)
+    flaws = models.JSONField(default=list, blank=True)  # outlines on the roll, in the lay's frame
+    held = models.JSONField(default=list, blank=True)  # blocks held back: words, along, across, count
+    from_store = models.ManyToManyField(Remnant, blank=True, related_name="taken_for")
+    laid_with = models.ForeignKey("self", null=True, blank=True, on_delete=models.SET_NULL, related_name="guests")
     wants = models.CharField(max_length=40, blank=True, editable=False)  # fingerprint of the lay it wants now; empty: work it out
 
     class Meta:
         ordering = ["id"]
         constraints = [models.UniqueConstraint(fields=["job", "cloth"], name="cloth_once_a_job")]
+
+    def roll_flaws(self) -> tuple[Outline, ...]:
+        """The flaws marked on the roll. Raises BadInput where the row holds something else."""
+        return outlines_in(self.flaws, "flaws")
+
+    def held_blocks(self) -> tuple[HeldBlock, ...]:
+        """The blocks held back. Raises BadInput where the row holds something else."""
+        found = []
+        for n, row in enumerate(reading.listed(self.held, "held", most=MOST_HELD)):
+            told, key = reading.table(row, f"held[{n}]"), f"held[{n}]."
+            along, across = (reading.number(told.get(side), key + side, least=20, most=20_000) for side in ("along", "across"))
+            words = reading.text(told.get("words"), key + "words", most=60)
+            found.append(HeldBlock(words, along, across, reading.whole(told.get("count"), key + "count", least=1, most=60)))
+        return tuple(found)
 
 
 class LayRun(models.Model):
@@ -93,9 +191,12 @@ class LayRun(models.Model):
     best = models.JSONField(null=True)
     best_length = models.FloatField(null=True)
     first_length = models.FloatField(null=True)
+    rank = models.FloatField(default=0.0)  # how good the best is, the less the better: its length, on panels what finds no room
+    easy = models.JSONField(null=True)  # the lay in rows that it began with, easy to cut
     improvements = models.PositiveIntegerField(default=0)
     progress = models.FloatField(default=0.0)
     stop_asked = models.BooleanField(default=False)
+    rest_kept = models.BooleanField(default=False)  # what it left over has been put into the store
     is_chosen = models.BooleanField(default=False)  # laid by hand, or round pieces pinned by hand: stands though another is shorter
     words = models.CharField(max_length=300, blank=True)
     asked_at = models.DateTimeField(default=timezone.now)
@@ -120,6 +221,11 @@ class LayRun(models.Model):
     def is_moving(self) -> bool:
         """Whether the page should go on looking."""
         return self.is_open and not self.is_silent
+
+    @property
+    def on_panels(self) -> bool:
+        """Whether it is laid on pieces of cloth from the store."""
+        return bool(self.best_length == 0.0)
 
     def lay(self) -> Lay:
         """Return the best lay, through the same reader that reads files."""
@@ -166,6 +272,21 @@ class ClothTrial(models.Model):
     def is_moving(self) -> bool:
         """Whether it is still being laid, or waits its turn, and its worker has been heard of."""
         return self.state in self.OPEN and timezone.now() - self.beat_at < WAITING_LONGEST
+
+
+class ClothOrder(models.Model):
+    """A length that was ordered from the seller."""
+
+    job_cloth = models.ForeignKey(JobCloth, on_delete=models.CASCADE, related_name="orders")
+    number = models.CharField(max_length=40)
+    lot = models.CharField(max_length=30)
+    length = models.FloatField()
+    cost = models.DecimalField(max_digits=10, decimal_places=2)
+    arrives = models.DateField(null=True)
+    asked_at = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        ordering = ["-id"]
 
 
 class HandLay(models.Model):

@@ -1,4 +1,4 @@
-"""From a job's shapes and cloths to a lay request; starting, stopping and reading runs."""
+"""Starting, stopping and reading the runs of a lay; what stands, what it takes; cloths on trial; the lay under the hand."""
 
 from __future__ import annotations
 
@@ -15,83 +15,18 @@ from django.utils import timezone
 import zonatome
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_lay, write_lay, write_request
-from zonatome.core.lay.buying import Purchase, purchase
+from zonatome.core.lay.buying import Purchase, priced_by_area, purchase, rule_of_thumb, shared
 from zonatome.core.lay.by_hand import Handwork, with_pins
-from zonatome.core.lay.cutting import Line
-from zonatome.core.lay.motif import centred_on, is_centred
-from zonatome.core.lay.request import Lay, LayRequest, PieceAsk, Placement, Roll, StripAsk
-from zonatome.core.lay.search import easy_lay, off_the_motif
-from zonatome.core.trace.cut_marks import marks_up_the_roll, up_the_roll
-from zonatome.core.trim.welt import JOIN
+from zonatome.core.lay.request import Lay, LayRequest, Placement
+from zonatome.core.lay.search import easy_lay, rank
 from zonatome.web.jobs.models import Job
+from zonatome.web.lay.asking import host_of, members_of, owner_of, request_for, request_on
 from zonatome.web.lay.models import Cloth, ClothTrial, CutTick, HandLay, JobCloth, LayRun
 from zonatome.web.trace.services import shape_of_part
 
-TURNS = {"one_way": (0.0,), "two_way": (0.0, 180.0), "any": (0.0, 90.0, 180.0, 270.0)}
-RAILROADED = {"one_way": (90.0,), "two_way": (90.0, 270.0), "any": TURNS["any"]}
 SECONDS = 20.0
 TRIAL_SECONDS = 6.0  # for each cloth on trial
-SHORTEST_STRIP = 500.0
-SAME_PIECE = 1.0  # mm2
 NOT_LAYABLE = "not layable"
-
-
-def request_for(job_cloth: JobCloth) -> LayRequest:
-    """Return the lay request of one cloth of a job: its shapes' cut lines, its welt, its rules.
-
-    Raises BadInput when no shape is on this cloth yet, or a piece is wider than it.
-    """
-    return request_on(job_cloth, job_cloth.cloth)
-
-
-def request_on(job_cloth: JobCloth, cloth: Cloth) -> LayRequest:
-    """Return the lay request of the panels of one cloth of a job on any cloth of the store; see `request_for`."""
-    job = job_cloth.job
-    turns = (RAILROADED if job_cloth.railroaded else TURNS)[cloth.direction]
-    pieces = []
-    for part in job.panels():
-        if part.cloth_id == job_cloth.pk and part.shape:
-            shape = shape_of_part(part)
-            ask = PieceAsk(part.key, up_the_roll(shape.cut_line), part.pieces, turns)
-            pieces.append(centred_on(ask, shape) if cloth.repeat and is_centred(part.key) else ask)
-    roll = Roll(cloth.width, (cloth.selvage, cloth.selvage), cloth.repeat)
-    if not pieces:
-        raise BadInput("pieces", 0, f"at least one panel with a shape on {cloth.name}")
-    for piece in pieces:
-        if all(piece.outline.turned(t).height > roll.usable for t in turns):
-            across = min(piece.outline.turned(t).height for t in turns)
-            fits = f"pieces no wider than the {roll.usable:.0f} mm that {cloth.name} has between its selvages"
-            other = "" if job_cloth.railroaded or piece.outline.width > roll.usable else "; railroaded it would fit"
-            raise BadInput("pieces", f"{job.kind.part(piece.id).name}, {across:.0f} mm across", fits + other)
-    request = LayRequest(roll, job_cloth.gap, tuple(pieces), _strips(job, job_cloth))
-    nowhere = off_the_motif(request)
-    if nowhere:
-        lies = f"pieces that fit between the selvages with the {cloth.get_pattern_display()} of {cloth.name} in their middle"
-        raise BadInput("pieces", job.kind.part(nowhere[0]).name, lies)
-    return request
-
-
-def _strips(job: Job, job_cloth: JobCloth) -> tuple[StripAsk, ...]:
-    from zonatome.web.trim.services import trim_of_job
-
-    if job.trim_cloth_id != job_cloth.pk:
-        return ()
-    welt = trim_of_job(job)
-    if welt is None or not welt.strip_width:
-        return ()
-    shortest = min(SHORTEST_STRIP, welt.to_cut)
-    return (StripAsk("welt", round(welt.strip_width, 1), round(welt.to_cut, 1), JOIN, max(shortest, JOIN + 10)),)
-
-
-def marks_of(job: Job, asked: LayRequest) -> dict[str, tuple[Line, ...]]:
-    """Return the marks of each piece as it lies up the roll; none of a shape that is another one since the lay was asked for."""
-    laid, found = {piece.id: piece.outline for piece in asked.pieces}, {}
-    for part in job.panels():
-        if part.shape and part.key in laid:
-            shape = shape_of_part(part)
-            if abs(shape.cut_line.area - laid[part.key].area) < SAME_PIECE:
-                found[part.key] = marks_up_the_roll(shape)
-    return found
 
 
 def fingerprint_of(request: LayRequest) -> str:
@@ -116,18 +51,19 @@ def wanted_fingerprint(job_cloth: JobCloth) -> str:
 
 
 def best_run(job_cloth: JobCloth) -> LayRun | None:
-    """Return the run whose lay stands: of those that ask what the newest asks, the one being cut, else one by hand, else the shortest."""
-    runs = [r for r in job_cloth.runs.all() if r.best_length is not None]
+    """Return the run whose lay stands: of those that ask what the newest asks, the one being cut, else one by hand, else the best.
+
+    That of a cloth which is laid together with another tag's is the other's.
+    """
+    runs = [r for r in host_of(job_cloth).runs.all() if r.best_length is not None]
     if not runs:
         return None
-    return min(
-        (r for r in runs if r.fingerprint == runs[0].fingerprint), key=lambda r: (not r.ticks.all(), not r.is_chosen, r.best_length, r.pk)
-    )
+    return min((r for r in runs if r.fingerprint == runs[0].fingerprint), key=lambda r: (not r.ticks.all(), not r.is_chosen, r.rank, r.pk))
 
 
 def newest_run(job_cloth: JobCloth) -> LayRun | None:
     """Return the newest run."""
-    return next(iter(job_cloth.runs.all()), None)
+    return next(iter(host_of(job_cloth).runs.all()), None)
 
 
 def purchase_of(job_cloth: JobCloth, laid: float) -> Purchase:
@@ -138,13 +74,68 @@ def purchase_of(job_cloth: JobCloth, laid: float) -> Purchase:
 def purchase_on(cloth: Cloth, job_cloth: JobCloth, laid: float) -> Purchase:
     """Return what to buy of any cloth for a laid length, by the rules of one of a job's cloths."""
     return purchase(
-        laid, price=Decimal(cloth.price), sold_in=cloth.sold_in, step=cloth.sold_by, squaring=job_cloth.squaring, margin=job_cloth.margin
-    )
+        laid, price=Decimal(cloth.price), sold_in=cloth.sold_in, step=cloth.sold_by, squaring=job_cloth.squaring,
+        margin=job_cloth.margin, least=cloth.least, breaks=cloth.price_breaks(),
+    )  # fmt: skip
+
+
+def chart_for(job_cloth: JobCloth) -> float | None:
+    """Return what a chart's rule of thumb says for the tags in a lay, in mm; None where the chart does not know one of them.
+
+    Where only some panels of a tag are of this cloth, so much of the chart's figure as their share of all its shapes.
+    """
+    cloth, whole = job_cloth.cloth, 0.0
+    repeat = max((step for step in (cloth.repeat_along, cloth.repeat_across) if step), default=0.0) if cloth.repeat else 0.0
+    for member in members_of(job_cloth):
+        panels = [p for p in member.job.panels() if p.shape]
+        areas = {p.pk: p.pieces * shape_of_part(p).cut_line.area for p in panels}
+        mine = sum(areas[p.pk] for p in panels if p.cloth_id == member.pk)
+        if not mine:
+            continue
+        said = rule_of_thumb(member.job.kind_key, member.job.count, width=cloth.width, repeat=repeat, share=mine / sum(areas.values()))
+        if said is None:
+            return None
+        whole += said
+    return whole or None
+
+
+def saved_on_chart(job_cloth: JobCloth, bought: Purchase) -> tuple[float, Decimal] | None:
+    """Return how much less is bought than a chart says, in mm and in money; None without a chart, negative where the lay takes more."""
+    said = chart_for(job_cloth)
+    if said is None:
+        return None
+    by_chart = purchase(
+        said, price=Decimal(job_cloth.cloth.price), sold_in=job_cloth.cloth.sold_in, step=job_cloth.cloth.sold_by, squaring=0.0, margin=0.0,
+        least=job_cloth.cloth.least, breaks=job_cloth.cloth.price_breaks(),
+    )  # fmt: skip
+    return by_chart.length - bought.length, by_chart.cost - bought.cost
+
+
+def cost_from_store(job_cloth: JobCloth) -> Decimal:
+    """Return what the pieces from the store that a cloth is cut from cost: hides by their area, remnants nothing more."""
+    if not job_cloth.cloth.is_hide:
+        return Decimal(0)
+    area = sum(remnant.shape().area for remnant in job_cloth.from_store.all())
+    return priced_by_area(area, Decimal(job_cloth.cloth.price), job_cloth.cloth.sold_in)
+
+
+def shares_of(host: JobCloth, asked: LayRequest, cost: Decimal) -> dict[int, Decimal]:
+    """Return each tag's part of a lay's cost by the area of its pieces and strips, by the keys of the jobs' cloths."""
+    members = members_of(host)
+    areas = dict.fromkeys((m.pk for m in members), 0.0)
+    for piece in asked.pieces:
+        areas[owner_of(host, piece.id).pk] += piece.outline.area * piece.count
+    for strip in asked.strips:
+        areas[owner_of(host, strip.id).pk] += strip.least_area
+    return dict(zip(areas, shared(cost, list(areas.values())), strict=True))
 
 
 @dataclass(frozen=True)
 class ClothStanding:
-    """How far a cloth of a job is: pieces on it, whether a lay stands and is true to the shapes, what to buy, what is cut."""
+    """How far a cloth of a job is: pieces on it, whether a lay stands and is true to the shapes, what to buy, what is cut.
+
+    Of a cloth that is laid together with another tag's, `buy` and `cost` are its share.
+    """
 
     pieces: int
     is_laid: bool
@@ -158,11 +149,20 @@ def cloth_standing(job_cloth: JobCloth) -> ClothStanding:
     """Return a cloth's standing; works the request out only where a lay exists and something has changed."""
     pieces = sum(p.pieces for p in job_cloth.job.panels() if p.cloth_id == job_cloth.pk and p.shape)
     run = best_run(job_cloth)
-    if run is None:
+    if run is None or not pieces:  # a cloth from which nothing is cut any more asks for nothing
         return ClothStanding(pieces, False, False, 0.0, Decimal(0), 0)
-    bought = purchase_of(job_cloth, run.best_length or 0.0)
-    cut = sum(1 for tick in run.ticks.all() if not tick.is_strip)
-    return ClothStanding(pieces, True, wanted_fingerprint(job_cloth) != run.fingerprint, bought.length, bought.cost, cut)
+    host = host_of(job_cloth)
+    if run.on_panels:
+        buy, cost = 0.0, cost_from_store(host)
+    else:
+        bought = purchase_of(host, run.best_length or 0.0)
+        buy, cost = bought.length, bought.cost
+    cut = [tick.key for tick in run.ticks.all() if not tick.is_strip]
+    if len(members_of(host)) > 1:
+        mine = shares_of(host, run.asked(), cost)[job_cloth.pk] if cost else Decimal(0)
+        buy, cost = (buy * float(mine / cost) if cost else 0.0), mine
+        cut = [key for key in cut if owner_of(host, key).pk == job_cloth.pk]
+    return ClothStanding(pieces, True, wanted_fingerprint(host) != run.fingerprint, buy, cost, len(cut))
 
 
 def add_cloth(job: Job, cloth: Cloth, role: str) -> JobCloth:
@@ -207,8 +207,10 @@ def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS, pins: Sequence[P
             seed=job_cloth.runs.count() + 1,
             version=zonatome.__version__,
             best=write_lay(first),
+            easy=write_lay(first),
             best_length=first.length,
             first_length=first.length,
+            rank=rank(request, first),
         )
     search_for_lay.enqueue(run.pk)
     return run
@@ -329,7 +331,7 @@ def work_by_hand(hand: HandLay, change: Callable[[Handwork], Handwork]) -> None:
     """Make one change and keep it, and what was there before. Raises BadInput where the core refuses; then nothing is kept."""
     work = change(handwork_of(hand))
     hand.past = [*hand.past, {"placements": hand.placements, "pinned": hand.pinned}][-MOST_PAST:]
-    hand.placements = write_lay(Lay(0, 0, 0, 0, work.placements))["placements"]
+    hand.placements = write_lay(Lay(0, 0, 0, 0, work.placements, on_panels=True))["placements"]  # with its panel, whatever the cloth
     hand.pinned = sorted(work.pinned)
     hand.save()
 
@@ -359,12 +361,26 @@ def keep_by_hand(job_cloth: JobCloth, lay: Lay, wrong: Sequence[object]) -> LayR
         job_cloth.runs.filter(is_chosen=True).update(is_chosen=False)
         run = LayRun.objects.create(
             job_cloth=job_cloth, request=write_request(request), fingerprint=fingerprint, seconds=0.0, seed=0, version=zonatome.__version__,
-            best=write_lay(lay), best_length=lay.length, first_length=lay.length, is_chosen=True, state="done", progress=1.0,
+            best=write_lay(lay), best_length=lay.length, first_length=lay.length,
+            rank=rank(request, lay), is_chosen=True, state="done", progress=1.0,
             ended_at=timezone.now(),
         )  # fmt: skip
         begin_by_hand(job_cloth)
-    Job.objects.filter(pk=job_cloth.job_id).forget_kept()
+    forget_standing(job_cloth)
     return run
+
+
+def forget_together(host: JobCloth, others: Sequence[JobCloth]) -> None:
+    """Forget what lays and jobs were worked out to be, of tags that were joined or parted."""
+    keys = [host.pk, *(o.pk for o in others)]
+    JobCloth.objects.filter(pk__in=keys).update(wants="")
+    HandLay.objects.filter(job_cloth__in=keys).delete()
+    Job.objects.filter(cloths__in=keys).forget_kept()
+
+
+def forget_standing(job_cloth: JobCloth) -> None:
+    """Forget how the jobs stand whose pieces lie in a lay."""
+    Job.objects.filter(pk__in=[m.job_id for m in members_of(host_of(job_cloth))]).forget_kept()
 
 
 def lay_the_rest(job_cloth: JobCloth, hand: HandLay) -> LayRun:

@@ -11,8 +11,8 @@ from django_tasks import task
 from zonatome.core.errors import ZonatomeError
 from zonatome.core.formats.lay_json import read_request, write_lay
 from zonatome.core.lay.request import Lay
-from zonatome.core.lay.search import search_lay
-from zonatome.web.jobs.models import Job
+from zonatome.core.lay.search import rank, search_lay
+from zonatome.web.lay import services
 from zonatome.web.lay.models import ClothTrial, LayRun
 
 BEAT = 0.8  # seconds between two signs of life
@@ -24,13 +24,15 @@ class Watch:
     def __init__(self, run: LayRun) -> None:
         """Watch one run from now."""
         self.run, self.began, self.last, self.stop = run, time.monotonic(), 0.0, False
+        self.request = run.asked()
 
     def better(self, lay: Lay) -> None:
         """Keep a better lay."""
-        LayRun.objects.filter(pk=self.run.pk, best_length__gt=lay.length + 0.05).update(
-            best=write_lay(lay), best_length=lay.length, improvements=F("improvements") + 1, beat_at=timezone.now()
-        )
-        Job.objects.filter(pk=self.run.job_cloth.job_id).forget_kept()
+        found = rank(self.request, lay)
+        better = LayRun.objects.filter(pk=self.run.pk, rank__gt=found + (0.0 if lay.on_panels else 0.05))
+        told = {"best": write_lay(lay), "best_length": lay.length, "rank": found, "beat_at": timezone.now()}
+        if better.update(improvements=F("improvements") + 1, **told):
+            services.forget_standing(self.run.job_cloth)
 
     def asked_to_stop(self) -> bool:
         """Say whether to stop; looks at the row once a beat."""
@@ -50,9 +52,9 @@ def search_for_lay(run_id: int) -> None:
     if not claimed:
         return  # stopped before it began, or taken up by another worker
     run = LayRun.objects.select_related("job_cloth").get(pk=run_id)
-    watch = Watch(run)
     try:
-        search_lay(run.asked(), seconds=run.seconds, seed=run.seed, report=watch.better, stopped=watch.asked_to_stop)
+        watch = Watch(run)
+        search_lay(watch.request, seconds=run.seconds, seed=run.seed, report=watch.better, stopped=watch.asked_to_stop)
     except ZonatomeError as refusal:
         LayRun.objects.filter(pk=run_id).update(state="failed", words=str(refusal)[:300], ended_at=timezone.now())
         return

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from zonatome.web.lay import views
+from zonatome.web.lay import buy, seen, set_up, sheets, views
 
 app_name = "lay"
 urlpatterns = [
@@ -12,6 +12,7 @@ urlpatterns = [
     path("new-cloth/", views.new_cloth, name="new_cloth"),
     path("<int:pk>/", views.cloth, name="cloth"),
     path("<int:pk>/start/", views.start, name="start"),
+    path("<int:pk>/easy/", views.take_easy, name="easy"),
     path("<int:pk>/stop/", views.stop, name="stop"),
     path("<int:pk>/moving/", views.moving, name="moving"),
     path("<int:pk>/trial/", views.trial, name="trial"),
@@ -22,10 +23,25 @@ urlpatterns = [
     path("<int:pk>/hand/do/", views.hand_act, name="hand_act"),
     path("<int:pk>/rules/", views.set_rules, name="rules"),
     path("<int:pk>/put-away/", views.put_away, name="put_away"),
-    path("<int:pk>/cut-sheet/", views.sheet, name="sheet"),
-    path("<int:pk>/cut-sheet/tick/", views.tick, name="tick"),
-    path("<int:pk>/cut-sheet.pdf", views.sheet_pdf, name="sheet_pdf"),
-    path("<int:pk>/lay.svg", views.lay_as_svg, name="svg"),
-    path("<int:pk>/lay.json", views.lay_as_json, name="json"),
-    path("<int:pk>/request.json", views.request_as_json, name="request_json"),
+    path("<int:pk>/seen/", seen.seen, name="seen"),
+    path("<int:pk>/buy/", buy.buy, name="buy"),
+    path("<int:pk>/buy/order/", buy.order, name="order"),
+    path("<int:pk>/buy/terms/", buy.take_terms, name="take_terms"),
+    path("<int:pk>/buy/sample/", buy.sample, name="sample"),
+    path("<int:pk>/from/", set_up.set_up, name="set_up"),
+    path("<int:pk>/from/flaws/", set_up.mark, name="mark"),
+    path("<int:pk>/from/held/", set_up.hold, name="hold"),
+    path("<int:pk>/from/store/", set_up.take, name="take_from_store"),
+    path("<int:pk>/from/tags/", set_up.together, name="together"),
+    path("<int:pk>/alone/", set_up.lay_alone, name="alone"),
+    path("<int:pk>/cut-sheet/", sheets.sheet, name="sheet"),
+    path("<int:pk>/cut-sheet/tick/", sheets.tick, name="tick"),
+    path("<int:pk>/cut-sheet/left-over/", sheets.keep_rest, name="keep_rest"),
+    path("<int:pk>/cut-sheet.pdf", sheets.sheet_pdf, name="sheet_pdf"),
+    path("<int:pk>/wall-sheet.pdf", sheets.wall_pdf, name="wall_pdf"),
+    path("<int:pk>/cut-sheet.csv", sheets.sheet_csv, name="sheet_csv"),
+    path("<int:pk>/lay.dxf", sheets.sheet_dxf, name="sheet_dxf"),
+    path("<int:pk>/lay.svg", sheets.lay_as_svg, name="svg"),
+    path("<int:pk>/lay.json", sheets.lay_as_json, name="json"),
+    path("<int:pk>/request.json", sheets.request_as_json, name="request_json"),
 ]

@@ -17,6 +17,7 @@ from django.utils import timezone
 from waitress import create_server
 
 from zonatome.core.lay.warm import ensure
+from zonatome.standins.cloth_seller import Seller, service
 from zonatome.web.demo.sample import NAME, PASSWORD, load_sample
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay.models import LayRun
@@ -56,6 +57,15 @@ class Worker:
                 self.process.wait()
 
 
+def start_seller() -> None:
+    """Start the cloth seller's stand-in on a port of its own, where this installation asks no other."""
+    if settings.SELLER:
+        return
+    server = create_server(service(Seller(settings.HOME / "seller.json")), host="127.0.0.1", port=0, threads=2, ident=None)
+    settings.SELLER = f"http://127.0.0.1:{server.effective_port}"
+    threading.Thread(target=server.run, daemon=True).start()
+
+
 def _end(*_: object) -> None:
     raise KeyboardInterrupt
 
@@ -88,6 +98,7 @@ class Command(BaseCommand):
             max_request_body_size=settings.MOST_BODY * 32,
             channel_timeout=120,
         )
+        start_seller()
         worker = Worker()
         threading.Thread(target=worker.watch, daemon=True).start()
         for sign in (signal.SIGINT, signal.SIGTERM):  # by name: a background job of a shell is started with SIGINT ignored

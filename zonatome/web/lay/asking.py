@@ -1,0 +1,172 @@
+"""From a job's shapes, cloths and what lies in the store to a lay request, with the names and marks of its pieces."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from zonatome.core.errors import BadInput
+from zonatome.core.lay.cutting import Line
+from zonatome.core.lay.motif import centred_on, is_centred
+from zonatome.core.lay.request import Flaw, LayRequest, Panels, PieceAsk, Roll, StripAsk
+from zonatome.core.lay.search import off_the_motif
+from zonatome.core.outline import rectangle
+from zonatome.core.trace.cut_marks import marks_up_the_roll, up_the_roll
+from zonatome.core.trim.welt import JOIN
+from zonatome.web.jobs.models import JobPart
+from zonatome.web.lay.models import Cloth, JobCloth
+from zonatome.web.trace.services import shape_of_part
+
+TURNS = {"one_way": (0.0,), "two_way": (0.0, 180.0), "any": (0.0, 90.0, 180.0, 270.0)}
+RAILROADED = {"one_way": (90.0,), "two_way": (90.0, 270.0), "any": TURNS["any"]}
+SHORTEST_STRIP = 500.0
+SAME_PIECE = 1.0  # mm2
+HELD = "held"  # how the ids of blocks held back begin
+
+
+def members_of(host: JobCloth) -> list[JobCloth]:
+    """Return the cloths of jobs that are laid together: the one whose lay it is first, then its guests by tag."""
+    if host.pk is None:
+        return [host]
+    return [host, *host.guests.select_related("job", "cloth").order_by("job__number")]
+
+
+def host_of(job_cloth: JobCloth) -> JobCloth:
+    """Return the cloth of a job whose lay a job's cloth is laid in; its own where it is laid alone."""
+    return job_cloth.laid_with or job_cloth
+
+
+def _mark(host: JobCloth, member: JobCloth) -> str:
+    """What the ids of a guest's pieces begin with."""
+    return "" if member.pk == host.pk else f"t{member.job.number}-"
+
+
+def parts_laid(host: JobCloth) -> Iterator[tuple[str, JobPart, JobCloth]]:
+    """Yield (piece id, part, whose cloth it is) of every panel with a shape that is laid in a lay."""
+    for member in members_of(host):
+        for part in member.job.panels():
+            if part.cloth_id == member.pk and part.shape:
+                yield _mark(host, member) + part.key, part, member
+
+
+def request_for(job_cloth: JobCloth) -> LayRequest:
+    """Return the lay request of one cloth of a job: its shapes' cut lines, its welt, its rules, what it is cut from.
+
+    Raises BadInput when no shape is on this cloth yet, or a piece is wider than it.
+    """
+    return request_on(job_cloth, job_cloth.cloth)
+
+
+def request_on(job_cloth: JobCloth, cloth: Cloth) -> LayRequest:
+    """Return the lay request of the panels of one cloth of a job on any cloth of the store; see `request_for`.
+
+    On its own cloth flaws that were marked count, and pieces from the store that were taken for it instead of a roll.
+    """
+    own = cloth.pk == job_cloth.cloth_id
+    on = _panels(job_cloth, cloth) if own else None
+    if on is None and cloth.is_hide:
+        raise BadInput(
+            "cloth", cloth.name, "hides chosen from the store" if own else "hides, which are chosen one by one on the job's own lay"
+        )
+    turns = (RAILROADED if job_cloth.railroaded else TURNS)[cloth.direction]
+    repeat = None if on else cloth.repeat
+    pieces, names = [], names_in(job_cloth)
+    for key, part, _ in parts_laid(job_cloth):
+        shape = shape_of_part(part)
+        ask = PieceAsk(key, up_the_roll(shape.cut_line), part.pieces, turns, priority=cloth.is_hide and is_centred(part.key))
+        pieces.append(centred_on(ask, shape) if repeat and is_centred(part.key) else ask)
+    if not pieces:
+        raise BadInput("pieces", 0, f"at least one panel with a shape on {cloth.name}")
+    pieces += [PieceAsk(key, rectangle(b.along, b.across), b.count, turns) for key, b in _held(job_cloth)]
+    roll = Roll(cloth.width, (cloth.selvage, cloth.selvage), repeat, job_cloth.roll_flaws() if own else ())
+    if on is None:
+        _fits_between_the_selvages(job_cloth, cloth, roll, pieces, turns, names)
+    strips = tuple(strip for member in members_of(job_cloth) for strip in _strips(job_cloth, member))
+    request = LayRequest(on or roll, job_cloth.gap, tuple(pieces), strips)
+    nowhere = off_the_motif(request)
+    if nowhere:
+        lies = f"pieces that fit between the selvages with the {cloth.get_pattern_display()} of {cloth.name} in their middle"
+        raise BadInput("pieces", names[nowhere[0]], lies)
+    return request
+
+
+def _fits_between_the_selvages(
+    job_cloth: JobCloth, cloth: Cloth, roll: Roll, pieces: list[PieceAsk], turns: tuple[float, ...], names: dict[str, str]
+) -> None:
+    for piece in pieces:
+        if all(piece.outline.turned(t).height > roll.usable for t in turns):
+            across = min(piece.outline.turned(t).height for t in turns)
+            fits = f"pieces no wider than the {roll.usable:.0f} mm that {cloth.name} has between its selvages"
+            other = "" if job_cloth.railroaded or piece.outline.width > roll.usable else "; railroaded it would fit"
+            raise BadInput("pieces", f"{names[piece.id]}, {across:.0f} mm across", fits + other)
+    if job_cloth.railroaded and not cloth.may_railroad:
+        raise BadInput("railroaded", "railroaded", f"panels up the roll: {cloth.name} may not be railroaded")
+    if job_cloth.railroaded and cloth.pattern == "stripe":
+        raise BadInput("railroaded", "railroaded", f"panels up the roll: the stripe of {cloth.name} would lie sideways")
+
+
+def _panels(job_cloth: JobCloth, cloth: Cloth) -> Panels | None:
+    """The pieces of cloth from the store that it is cut from; None where it is a roll."""
+    if job_cloth.pk is None:
+        return None
+    chosen = list(job_cloth.from_store.filter(cloth=cloth).order_by("id"))
+    if not chosen:
+        return None
+    flaws = tuple(Flaw(n, mark) for n, remnant in enumerate(chosen) for mark in remnant.marks())
+    return Panels(tuple(remnant.shape() for remnant in chosen), flaws)
+
+
+def _held(job_cloth: JobCloth) -> list[tuple[str, object]]:
+    return [(f"{HELD}{n}", block) for n, block in enumerate(job_cloth.held_blocks(), 1)]
+
+
+def _strips(host: JobCloth, member: JobCloth) -> tuple[StripAsk, ...]:
+    from zonatome.web.trim.services import trim_of_job
+
+    if member.job.trim_cloth_id != member.pk:
+        return ()
+    welt = trim_of_job(member.job)
+    if welt is None or not welt.strip_width:
+        return ()
+    shortest = min(SHORTEST_STRIP, welt.to_cut)
+    key = _mark(host, member) + "welt"
+    return (StripAsk(key, round(welt.strip_width, 1), round(welt.to_cut, 1), JOIN, max(shortest, JOIN + 10)),)
+
+
+def names_in(job_cloth: JobCloth) -> dict[str, str]:
+    """Return the words for the ids of a lay's pieces, strips and blocks; with the tag's number where it takes in several tags."""
+    members = members_of(job_cloth)
+    found = {}
+    for member in members:
+        before = f"{member.job.number} " if len(members) > 1 else ""
+        mark = _mark(job_cloth, member)
+        found |= {mark + p.key: before + (p.name if not before else p.name.lower()) for p in member.job.kind.parts}
+        found[mark + "welt"] = before + ("welt" if before else "Welt")
+    return found | {f"{HELD}{n}": f"Held: {b.words}" for n, b in enumerate(job_cloth.held_blocks(), 1)}
+
+
+def pairs_in(job_cloth: JobCloth) -> list[tuple[str, str]]:
+    """Return the ids of the panels of a lay that are each other's mirror image."""
+    found = []
+    for member in members_of(job_cloth):
+        mark = _mark(job_cloth, member)
+        found += [(mark + p.key, mark + p.mirror) for p in member.job.kind.panels if p.mirror and p.key < p.mirror]
+    return found
+
+
+def marks_of(job_cloth: JobCloth, asked: LayRequest) -> dict[str, tuple[Line, ...]]:
+    """Return the marks of each piece as it lies up the roll; none of a shape that is another one since the lay was asked for."""
+    laid, found = {piece.id: piece.outline for piece in asked.pieces}, {}
+    for key, part, _ in parts_laid(job_cloth):
+        if key in laid:
+            shape = shape_of_part(part)
+            if abs(shape.cut_line.area - laid[key].area) < SAME_PIECE:
+                found[key] = marks_up_the_roll(shape)
+    return found
+
+
+def owner_of(job_cloth: JobCloth, key: str) -> JobCloth:
+    """Return whose cloth a piece or strip of a lay belongs to; blocks held back are the host's."""
+    for member in members_of(job_cloth)[1:]:
+        if key.startswith(_mark(job_cloth, member)):
+            return member
+    return job_cloth

@@ -1,0 +1,160 @@
+"""Buying the cloth of a lay: what the seller asks and has, one lot for all, the order, a sample."""
+
+from __future__ import annotations
+
+from datetime import datetime, time, timedelta
+from typing import Any
+
+from django.contrib import messages
+from django.db import transaction
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from zonatome.core.errors import NoAnswer
+from zonatome.core.lay.buying import lots_for, purchase
+from zonatome.web.jobs.models import Job, Wait
+from zonatome.web.jobs.pages import job_page
+from zonatome.web.lay import services
+from zonatome.web.lay.models import Cloth, ClothOrder, JobCloth, LayRun
+from zonatome.web.lay.pages import run_or_404
+from zonatome.web.lay.seller import ClothSeller, Offer, the_seller
+
+MINE = ("price", "sold_in", "sold_by", "least")
+ON_ORDER = "on order"
+
+
+def _on_roll(number: int, pk: int) -> tuple[Job, JobCloth, LayRun]:
+    job, run = run_or_404(number, pk)
+    if run.on_panels:
+        raise Http404
+    return job, run.job_cloth, run
+
+
+def buy(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+    """Show what to buy, and what the seller says to it."""
+    job, job_cloth, run = _on_roll(number, pk)
+    return _page(request, job, job_cloth, run)
+
+
+def _page(request: HttpRequest, job: Job, job_cloth: JobCloth, run: LayRun, *, refusal: str = "") -> HttpResponse:
+    found: dict[str, Any] = {"offer": None, "silence": ""}
+    seller = the_seller()
+    mine = services.purchase_of(job_cloth, run.best_length or 0.0)
+    if seller is None:
+        found["silence"] = "No seller is set for this installation (ZONATOME_SELLER)."
+    else:
+        try:
+            offer = seller.offer(job_cloth.cloth.name)
+        except NoAnswer as silence:
+            found["silence"] = str(silence)
+        else:
+            found |= _said(job_cloth, run, offer)
+    context = {
+        "job_cloth": job_cloth,
+        "lay": run.lay(),
+        "mine": mine,
+        "thumb": services.chart_for(job_cloth),
+        "saved": services.saved_on_chart(job_cloth, mine),
+        "orders": job_cloth.orders.all(),
+        "is_stale": services.cloth_standing(job_cloth).is_stale,
+        "refusal": refusal,
+    } | found
+    return job_page(request, job, "lay", "lay/buy.html", context, status=422 if refusal else 200)
+
+
+def _said(job_cloth: JobCloth, run: LayRun, offer: Offer) -> dict[str, Any]:
+    """What the seller's terms come to for this lay, and which lot holds it."""
+    bought = purchase(
+        run.best_length or 0.0, price=offer.price, sold_in=offer.sold_in, step=offer.sold_by, squaring=job_cloth.squaring,
+        margin=job_cloth.margin, least=offer.least, breaks=offer.breaks,
+    )  # fmt: skip
+    cloth = job_cloth.cloth
+    breaks = [[b.from_length, float(b.price)] for b in offer.breaks]
+    differs = [key for key in MINE if getattr(cloth, key) != getattr(offer, key)] + (["breaks"] if cloth.breaks != breaks else [])
+    advice = lots_for(bought.length, offer.lots)
+    lots = [{"lot": lot, "holds": lot.length >= bought.length - 0.5, "spare": lot.length - bought.length} for lot in offer.lots]
+    due = job_cloth.job.due
+    comes = timezone.localdate() + timedelta(days=offer.lead_days)
+    return {
+        "offer": offer,
+        "bought": bought,
+        "advice": advice,
+        "lots": lots,
+        "differs": differs,
+        "comes": comes,
+        "is_late": bool(due and comes >= due),
+    }
+
+
+def _asked(request: HttpRequest, number: int, pk: int) -> tuple[Job, JobCloth, LayRun, ClothSeller]:
+    job, job_cloth, run = _on_roll(number, pk)
+    seller = the_seller()
+    if seller is None:
+        raise Http404
+    return job, job_cloth, run, seller
+
+
+@require_POST
+def order(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+    """Order the length of one lot; the tag waits for it then."""
+    job, job_cloth, run, seller = _asked(request, number, pk)
+    lot = request.POST.get("lot", "")[:30]
+    try:
+        offer = seller.offer(job_cloth.cloth.name)
+        length = _said(job_cloth, run, offer)["bought"].length
+        confirmed = seller.order(job_cloth.cloth.name, lot, length)
+    except NoAnswer as refused:
+        return _page(request, job, job_cloth, run, refusal=f"{refused} Nothing is ordered.")
+    with transaction.atomic():
+        ClothOrder.objects.create(
+            job_cloth=job_cloth,
+            number=confirmed.number,
+            lot=confirmed.lot,
+            length=confirmed.length,
+            cost=confirmed.cost,
+            arrives=confirmed.arrives,
+        )
+        Cloth.objects.filter(pk=job_cloth.cloth_id).update(lot=confirmed.lot)
+        until = timezone.make_aware(datetime.combine(confirmed.arrives, time(12)))
+        if until > timezone.now():
+            Wait.objects.create(job=job, step="lay", words=f"{job_cloth.cloth.name} {ON_ORDER}"[:80], until=until)
+    messages.success(request, f"Ordered: {confirmed.number}, lot {confirmed.lot}.")
+    return redirect("lay:buy", number=number, pk=pk)
+
+
+@require_POST
+def take_terms(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+    """Write the seller's price, step, least cut and price breaks on the cloth."""
+    job, job_cloth, run, seller = _asked(request, number, pk)
+    try:
+        offer = seller.offer(job_cloth.cloth.name)
+    except NoAnswer as refused:
+        return _page(request, job, job_cloth, run, refusal=str(refused))
+    cloth = job_cloth.cloth
+    for key in MINE:
+        setattr(cloth, key, getattr(offer, key))
+    cloth.breaks = [[b.from_length, float(b.price)] for b in offer.breaks]
+    cloth.save()
+    messages.success(request, f"{cloth.name} is reckoned by the seller’s terms now.")
+    return redirect("lay:buy", number=number, pk=pk)
+
+
+@require_POST
+def sample(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+    """Have a sample sent, and write what it measures on the cloth; `reckon` takes that for its thickness."""
+    job, job_cloth, run, seller = _asked(request, number, pk)
+    cloth = job_cloth.cloth
+    if "reckon" in request.POST and cloth.sample_thickness:
+        cloth.thickness = cloth.sample_thickness
+        cloth.save()
+        messages.success(request, f"Reckoned {cloth.thickness:g} mm thick from now on: welt, staples and clearance follow.")
+        return redirect("lay:buy", number=number, pk=pk)
+    try:
+        sent = seller.sample(cloth.name)
+    except NoAnswer as refused:
+        return _page(request, job, job_cloth, run, refusal=str(refused))
+    cloth.sample_thickness = sent.measures
+    cloth.save()
+    return redirect("lay:buy", number=number, pk=pk)

@@ -1,0 +1,195 @@
+"""The cloth store: cloths with all that is known of them, and the remnants, lengths and hides that lie there."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.core.files.base import ContentFile
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from zonatome.core.errors import BadInput, NoAnswer
+from zonatome.core.outline import rectangle
+from zonatome.core.trace.mat import Mat
+from zonatome.core.trace.photo import MOST_BYTES
+from zonatome.web.jobs.photos import made_anew
+from zonatome.web.lay.drawing import cloth_drawing
+from zonatome.web.lay.forms import ClothForm, MarkForm, MatPhotoForm, RemnantForm, TileForm
+from zonatome.web.lay.models import Cloth, Remnant
+from zonatome.web.trace.services import taken_up
+
+MAT = {"width": 1200.0, "height": 800.0}
+
+
+def store(request: HttpRequest) -> HttpResponse:
+    """Show the cloths that the workroom knows, and take a new one."""
+    form = ClothForm(request.POST or None, units=request.workroom.units)  # type: ignore[attr-defined]
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        return redirect("store:home")
+    cloths = Cloth.objects.filter(is_in_store=True).prefetch_related("remnants")
+    rows = [{"cloth": c, "there": [r for r in c.remnants.all() if r.used_at is None]} for c in cloths]
+    context = {"rows": rows, "form": form, "nav": "cloths"}
+    return render(request, "lay/store.html", context, status=422 if form.is_bound else 200)
+
+
+def cloth(request: HttpRequest, pk: int) -> HttpResponse:
+    """Show a cloth, what lies of it in the store, and change it; lays on it then say that they are out of date where that matters."""
+    row = get_object_or_404(Cloth, pk=pk)
+    form = ClothForm(request.POST or None, instance=row, units=request.workroom.units)  # type: ignore[attr-defined]
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        messages.success(request, f"{row.name}: kept.")
+        return redirect("store:cloth", pk=pk)
+    return _cloth_page(request, get_object_or_404(Cloth, pk=pk), forms={"form": form} if form.is_bound else None)
+
+
+def _cloth_page(request: HttpRequest, row: Cloth, *, refusal: str = "", forms: dict[str, Any] | None = None) -> HttpResponse:
+    units = request.workroom.units  # type: ignore[attr-defined]
+    context = {
+        "cloth": row,
+        "form": ClothForm(instance=row, units=units),
+        "there": [
+            {"row": r, "drawing": cloth_drawing(r.shape(), r.marks(), units), "area": r.shape().area / 1e6}
+            for r in row.remnants.filter(used_at=None).prefetch_related("taken_for__job").select_related("came_from")
+        ],
+        "remnant_form": RemnantForm(units=units, auto_id="remnant_%s", initial={"kind": "hide" if row.is_hide else "remnant"}),
+        "photo_form": MatPhotoForm(units=units, auto_id="photo_%s", initial={**MAT, "kind": "hide" if row.is_hide else "remnant"}),
+        "tile_form": TileForm(auto_id="tile_%s"),
+        "nav": "cloths",
+        "refusal": refusal,
+    } | (forms or {})
+    return render(request, "lay/cloth.html", context, status=422 if refusal or forms else 200)
+
+
+@require_POST
+def add_remnant(request: HttpRequest, pk: int) -> HttpResponse:
+    """Put a piece of cloth into the store by its length and width."""
+    row = get_object_or_404(Cloth, pk=pk)
+    form = RemnantForm(request.POST, units=request.workroom.units, auto_id="remnant_%s")  # type: ignore[attr-defined]
+    if not form.is_valid():
+        return _cloth_page(request, row, forms={"remnant_form": form})
+    told = form.cleaned_data
+    points = [list(p) for p in rectangle(told["along"], told["across"]).points]
+    made = Remnant.objects.create(cloth=row, kind=told["kind"], outline=points, words=told["words"])
+    messages.success(request, f"Number {made.pk} is in the store.")
+    return redirect("store:cloth", pk=pk)
+
+
+@require_POST
+def remnant_from_photo(request: HttpRequest, pk: int) -> HttpResponse:
+    """Put a piece of cloth into the store by its photo on the mat, as covers are traced; its outline is the cloth's edge."""
+    row = get_object_or_404(Cloth, pk=pk)
+    form = MatPhotoForm(request.POST, units=request.workroom.units, auto_id="photo_%s")  # type: ignore[attr-defined]
+    if not form.is_valid():
+        return _cloth_page(request, row, forms={"photo_form": form})
+    told, upload = form.cleaned_data, request.FILES.get("photo")
+    try:
+        if upload is None:
+            raise BadInput("photo", None, "a JPEG or PNG photo of the cloth on the mat")
+        if (upload.size or 0) > MOST_BYTES:
+            raise BadInput("photo", f"{(upload.size or 0) / 2**20:.0f} MB", f"at most {MOST_BYTES // 2**20} MB")
+        taken = taken_up(upload.read(), Mat(told["width"], told["height"]))
+        if taken.error is None:
+            raise BadInput("photo", "no edge", f"a cloth whose edge can be told from the table: {taken.words}")
+    except (BadInput, NoAnswer) as refusal:
+        return _cloth_page(request, row, refusal=f"{refusal}. Nothing was stored.")
+    made = Remnant.objects.create(cloth=row, kind=told["kind"], outline=form.lying(taken.outline), words=told["words"])
+    messages.success(request, f"Number {made.pk} is in the store, traced to about {taken.error:.1f} mm.")
+    return redirect("store:remnant", pk=made.pk)
+
+
+def remnant(request: HttpRequest, pk: int) -> HttpResponse:
+    """Show a piece of cloth in the store, and mark flaws, brands, holes and thin places on it."""
+    return _remnant_page(request, get_object_or_404(Remnant.objects.select_related("cloth", "came_from"), pk=pk))
+
+
+def _remnant_page(request: HttpRequest, row: Remnant, *, refusal: str = "", form: MarkForm | None = None) -> HttpResponse:
+    units = request.workroom.units  # type: ignore[attr-defined]
+    outline = row.shape()
+    context = {
+        "row": row,
+        "drawing": cloth_drawing(outline, row.marks(), units),
+        "flaws": [f.bounds for f in row.marks()],
+        "mark_form": form or MarkForm(units=units),
+        "outline": outline,
+        "area": outline.area / 1e6,
+        "taken_for": [j.job for j in row.taken_for.select_related("job")],
+        "nav": "cloths",
+        "refusal": refusal,
+    }
+    return render(request, "lay/remnant.html", context, status=422 if refusal or form else 200)
+
+
+@require_POST
+def mark_remnant(request: HttpRequest, pk: int) -> HttpResponse:
+    """Mark a place that no piece may touch, or take the mark back."""
+    row = get_object_or_404(Remnant, pk=pk)
+    form = MarkForm(request.POST, units=request.workroom.units)  # type: ignore[attr-defined]
+    back = request.POST.get("take_back", "")
+    if not back and not form.is_valid():
+        return _remnant_page(request, row, form=form)
+    try:
+        outline = row.shape()
+        if back:
+            if not (back.isdigit() and len(back) < 6 and int(back) < len(row.flaws)):
+                raise BadInput("take_back", back[:20], "a mark that is there")
+            row.flaws = [f for n, f in enumerate(row.flaws) if n != int(back)]
+        else:
+            x0, y0, _, _ = outline.bounds
+            points = form.points_on(outline.height, x0)
+            row.flaws = [*row.flaws, [[x, y + y0] for x, y in points]]
+        row.marks()
+    except BadInput as refused:
+        return _remnant_page(request, get_object_or_404(Remnant, pk=pk), refusal=f"Expected {refused.expected}.")
+    row.save()
+    return redirect("store:remnant", pk=pk)
+
+
+@require_POST
+def drop_remnant(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take a piece out of the store for good; one that a job is cut from stays."""
+    row = get_object_or_404(Remnant, pk=pk)
+    if row.taken_for.exists():
+        return _remnant_page(request, row, refusal="Expected a piece that no job is laid on; choose another cloth for that job first.")
+    where = row.cloth_id
+    row.delete()
+    messages.info(request, "Out of the store.")
+    return redirect("store:cloth", pk=where)
+
+
+@require_POST
+def set_tile(request: HttpRequest, pk: int) -> HttpResponse:
+    """Draw a patterned cloth with a photo of one of its repeats, or with the built-in motif again."""
+    row = get_object_or_404(Cloth, pk=pk)
+    before = row.tile_photo.name
+    if "take_back" in request.POST:
+        row.tile_photo = ""
+        row.save()
+    else:
+        form, upload = TileForm(request.POST, auto_id="tile_%s"), request.FILES.get("photo")
+        if not form.is_valid():
+            return _cloth_page(request, row, forms={"tile_form": form})
+        try:
+            if upload is None:
+                raise BadInput("photo", None, "a JPEG or PNG photo of the cloth")
+            content = made_anew(upload, box=form.box())
+        except BadInput as refused:
+            return _cloth_page(request, row, refusal=f"Expected {refused.expected}.")
+        row.tile_photo.save("tile.jpg", ContentFile(content), save=True)
+    if before:
+        Cloth._meta.get_field("tile_photo").storage.delete(before)
+    return redirect("store:cloth", pk=pk)
+
+
+def tile(request: HttpRequest, pk: int) -> FileResponse:
+    """Send the photo of one repeat."""
+    row = get_object_or_404(Cloth, pk=pk)
+    if not row.tile_photo:
+        raise Http404
+    try:
+        return FileResponse(row.tile_photo.open("rb"), content_type="image/jpeg")
+    except FileNotFoundError as err:
+        raise Http404 from err
