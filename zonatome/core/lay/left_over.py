@@ -50,8 +50,10 @@ def left_overs(request: LayRequest, lay: Lay, *, bought: float = 0.0) -> tuple[L
     """
     found: list[LeftOver] = []
     for number, ground, is_end in grounds_of(request, lay, bought):
-        cut = [p.on_cloth(request.by_id[p.piece]).polygon for p in lay.placements if p.panel == number]
-        cut += [s.outline.polygon for s in lay.strips if s.panel == number]
+        cut = []
+        if not is_end:  # nothing reaches behind the last cut
+            cut += [p.on_cloth(request.by_id[p.piece]).polygon for p in lay.placements if p.panel == number]
+            cut += [s.outline.polygon for s in lay.strips if s.panel == number]
         cut += [f.outline.polygon for f in request.flaws if f.panel == number]
         rest = ground.difference(shapely.union_all([c.buffer(SHEARS, join_style="mitre") for c in cut])) if cut else ground
         opened = rest.buffer(-NARROWEST / 2, join_style="mitre").buffer(NARROWEST / 2, join_style="mitre").intersection(rest)

@@ -1,0 +1,459 @@
+"""What a lay is cut from and for: flaws, held back, the store, several tags; what is left over; buying from the seller; the cloth in place."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import re
+import threading
+from datetime import date, timedelta
+from decimal import Decimal
+from wsgiref.simple_server import WSGIRequestHandler, make_server
+
+import ezdxf
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.utils import timezone
+from PIL import Image
+
+from tests.core.lay.independent import wrong_with
+from tests.web.conftest import block
+from tests.web.test_lay_runs import address
+from zonatome.core.errors import BadInput, NoAnswer
+from zonatome.core.trace.mat import Mat
+from zonatome.standins.bench_camera import Shot, photograph
+from zonatome.standins.cloth_seller import EVERY, Seller, first_stock, service
+from zonatome.web.jobs.models import Wait
+from zonatome.web.jobs.pages import load_job
+from zonatome.web.jobs.services import hang_tag
+from zonatome.web.lay import tasks
+from zonatome.web.lay.asking import request_for
+from zonatome.web.lay.models import Cloth, ClothOrder, CutTick, JobCloth, LayRun, Remnant
+from zonatome.web.lay.seller import HttpSeller
+from zonatome.web.lay.services import add_cloth, best_run, chart_for, cloth_standing, set_tick, start_lay, wanted_fingerprint
+from zonatome.web.trace.services import keep_shape, shape_by_tape
+
+
+@pytest.fixture
+def seats(bench, stool, skerry, strip_all) -> JobCloth:
+    """Four stools on Skerry, not laid yet."""
+    strip_all(stool)
+    block(bench, stool)
+    add_cloth(load_job(stool.number), skerry, "main")
+    return fresh(load_job(stool.number).cloths.all()[0])
+
+
+def fresh(job_cloth: JobCloth) -> JobCloth:
+    return next(c for c in load_job(job_cloth.job.number).cloths.all() if c.pk == job_cloth.pk)
+
+
+def another_tag(skerry: Cloth, title: str = "Footstools", count: int = 2) -> JobCloth:
+    """Another tag with shapes on the same cloth."""
+    job = load_job(hang_tag(title=title, client="y", kind="square_stool", count=count).number)
+    part = job.parts_by_key()["seat"]
+    keep_shape(part, shape_by_tape(part, "rectangle", {"width": 420, "height": 380}), "rectangle")
+    return fresh(add_cloth(job, skerry, "main"))
+
+
+FLAW = {"from_end": "20 cm", "from_left": "300 mm", "along": "60", "across": "80"}
+
+
+def test_a_flaw_is_marked_laid_round_makes_the_lay_stale_and_can_be_taken_back(bench, seats):
+    start_lay(seats)
+    assert bench.post(address(seats, "from/flaws/"), FLAW).status_code == 302
+    job_cloth = fresh(seats)
+    x0, y0, x1, y1 = job_cloth.roll_flaws()[0].bounds
+    width = job_cloth.cloth.width
+    assert (x0, x1, y0, y1) == (200, 260, width - 380, width - 300), "from the squared end, and from the left selvage, which is y = width"
+    assert cloth_standing(job_cloth).is_stale
+    assert "This lay is out of date" in bench.get(address(seats)).content.decode()
+    run = start_lay(job_cloth)
+    assert wrong_with(run.asked(), run.lay()) == []
+    assert len(run.asked().flaws) == 1
+    assert not cloth_standing(fresh(seats)).is_stale
+    page = bench.get(address(seats)).content.decode()
+    assert "flaw 1</title>" in page
+    assert "1 flaw" in page
+    assert bench.post(address(seats, "from/flaws/"), {"take_back": "5"}).status_code == 422
+    bench.post(address(seats, "from/flaws/"), {"take_back": "0"})
+    assert fresh(seats).flaws == []
+
+
+@pytest.mark.parametrize(
+    ("wrong", "words"),
+    [
+        ({"from_left": "3 m"}, "a place on the cloth"),
+        ({"along": "0"}, "Expected"),
+        ({"along": "nan"}, "Expected a length"),
+        ({"from_end": ""}, "required"),
+        ({"across": "1e9 m"}, "Expected"),
+    ],
+)
+def test_a_flaw_that_cannot_be_is_refused_and_nothing_kept(bench, seats, wrong, words):
+    answer = bench.post(address(seats, "from/flaws/"), FLAW | wrong)
+    assert answer.status_code == 422
+    assert words in answer.content.decode()
+    assert fresh(seats).flaws == []
+
+
+def test_a_block_is_held_back_laid_named_and_let_go(bench, seats):
+    assert bench.post(address(seats, "from/held/"), {"words": "the cushion", "along": "50", "across": "45", "count": "2"}).status_code == 302
+    run = start_lay(fresh(seats))
+    assert {p.id: p.count for p in run.asked().pieces} == {"seat": 4, "held1": 2}
+    page = bench.get(address(seats, "cut-sheet/")).content.decode()
+    assert page.count("Held: the cushion") >= 2
+    assert bench.post(address(seats, "from/held/"), {"words": "", "along": "50", "across": "45", "count": "2"}).status_code == 422
+    set_tick(run, "seat.1", is_cut=True, is_strip=False)
+    refused = bench.post(address(seats, "from/held/"), {"take_back": "0"})
+    assert refused.status_code == 422
+    assert "no piece of this lay cut yet" in refused.content.decode()
+    CutTick.objects.all().delete()
+    bench.post(address(seats, "from/held/"), {"take_back": "0"})
+    assert fresh(seats).held == []
+
+
+def test_a_lay_on_remnants_of_the_store_buys_nothing_and_uses_them_up(bench, seats, skerry):
+    bench.post(f"/cloths/{skerry.pk}/pieces/", {"kind": "remnant", "along": "150", "across": "130", "words": "shelf 2"})
+    bench.post(f"/cloths/{skerry.pk}/pieces/", {"kind": "length", "along": "90", "across": "80", "words": ""})
+    one, other = Remnant.objects.all()
+    assert bench.post(f"/cloths/pieces/{one.pk}/mark/", {"from_end": "70", "from_left": "60", "along": "50", "across": "50"}).status_code == 302
+    one.refresh_from_db()
+    assert one.marks()[0].bounds == (700, 650, 750, 700)
+    page = bench.get(address(seats, "from/")).content.decode()
+    assert page.count('name="remnant"') == 2
+    bench.post(address(seats, "from/store/"), {"remnant": [one.pk, other.pk]})
+    run = start_lay(fresh(seats), seconds=1)
+    tasks.search_for_lay.func(run.pk)
+    run.refresh_from_db()
+    lay = run.lay()
+    assert (run.state, lay.on_panels) == ("done", True)
+    assert wrong_with(run.asked(), lay) == []
+    standing = cloth_standing(fresh(seats))
+    assert (standing.is_laid, standing.buy, standing.cost, standing.is_stale) == (True, 0.0, Decimal(0), False)
+    page = bench.get(address(seats)).content.decode()
+    assert "From the store" in page
+    assert ("No room for" in page) == bool(lay.unplaced)
+    assert bench.get(address(seats, "buy/")).status_code == 404
+    taken = fresh(another_tag(skerry))
+    assert 'name="remnant"' not in bench.get(address(taken, "from/")).content.decode(), "promised to the first tag"
+    for name in ("cut-sheet.pdf", "wall-sheet.pdf", "cut-sheet.csv", "lay.dxf", "lay.svg", "lay.json", "request.json"):
+        assert bench.get(address(seats, name)).status_code == 200, name
+    rest = re.findall(r'name="keep" value="(\d+)"', bench.get(address(seats, "cut-sheet/")).content.decode())
+    before = Remnant.objects.count()
+    bench.post(address(seats, "cut-sheet/left-over/"), {"keep": rest[:1]})
+    assert Remnant.objects.count() == before + len(rest[:1])
+    bench.post(address(seats, "cut-sheet/left-over/"), {"keep": ["0"]})
+    assert Remnant.objects.count() == before + len(rest[:1]), "put away once"
+    if rest:
+        touched = {p.panel for p in lay.placements}
+        assert {r.pk for r in Remnant.objects.exclude(used_at=None)} == {[one.pk, other.pk][n] for n in touched}
+    refused = bench.post(f"/cloths/pieces/{one.pk}/drop/")
+    assert refused.status_code == 422
+    assert "no job is laid on" in refused.content.decode()
+
+
+def test_the_whole_end_of_a_roll_goes_into_the_store_and_a_next_lay_is_cut_from_it(bench, seats, skerry):
+    Cloth.objects.filter(pk=skerry.pk).update(sold_by="whole")
+    run = start_lay(fresh(seats))
+    page = bench.get(address(seats, "cut-sheet/")).content.decode()
+    assert "the whole end" in page
+    bench.post(address(seats, "cut-sheet/left-over/"), {"keep": re.findall(r'name="keep" value="(\d+)"', page)})
+    end = max(Remnant.objects.all(), key=lambda r: r.shape().area)
+    bought = 2000 if run.best_length + 200 <= 2000 else 1000 * -(-(run.best_length + 200) // 1000)
+    assert end.shape().width == pytest.approx(bought - 100 - run.best_length, abs=3)
+    assert end.shape().height == pytest.approx(skerry.width, abs=0.2)
+    assert end.came_from == seats.job
+    assert "is in the" in bench.get(address(seats, "cut-sheet/")).content.decode()
+    small = another_tag(skerry, count=1)
+    bench.post(address(small, "from/store/"), {"remnant": [end.pk]})
+    again = start_lay(fresh(small))
+    assert wrong_with(again.asked(), again.lay()) == []
+    assert again.lay().on_panels
+
+
+def test_a_hide_is_cut_from_what_was_chosen_and_costs_its_area(bench, seats):
+    hide = Cloth.objects.create(name="Marsh hide", width=1800, selvage=0, direction="any", price=Decimal("80"), is_hide=True)
+    JobCloth.objects.filter(pk=seats.pk).update(cloth=hide)
+    refused = bench.post(address(seats, "start/"))
+    assert refused.status_code == 422
+    assert "hides chosen from the store" in refused.content.decode()
+    outline = [[0, 300], [400, 0], [1800, 50], [2200, 900], [1700, 1700], [300, 1500]]
+    row = Remnant.objects.create(cloth=hide, kind="hide", outline=outline, flaws=[[[900, 800], [960, 800], [960, 860]]])
+    bench.post(address(seats, "from/store/"), {"remnant": [row.pk]})
+    run = start_lay(fresh(seats))
+    assert wrong_with(run.asked(), run.lay()) == []
+    assert all(p.priority for p in run.asked().pieces), "the best of the hide on the seat"
+    cost = cloth_standing(fresh(seats)).cost
+    assert cost == pytest.approx(Decimal(80) * Decimal(row.shape().area / 1e6), abs=Decimal("0.02"))
+    assert f"{cost:,.2f}" in bench.get(address(seats)).content.decode()
+
+
+def test_a_remnant_is_traced_from_its_photo_on_the_mat(bench, skerry):
+    content, _ = photograph(Shot("inside back", "plain teal", "kraft paper", tilt=8, width=1600), Mat(1200, 800))
+    sent = {"kind": "remnant", "width": "120", "height": "80", "turns": "1", "words": "odd one"}
+    answer = bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent | {"photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")})
+    assert answer.status_code == 302
+    row = Remnant.objects.get()
+    assert answer["Location"] == f"/cloths/pieces/{row.pk}/"
+    x0, y0, _, _ = row.shape().bounds
+    assert (x0, y0) == pytest.approx((0, 0), abs=0.1)
+    upright = bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent | {"turns": "0", "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")})
+    assert upright.status_code == 302
+    other = Remnant.objects.last().shape()
+    assert (other.width, other.height) == pytest.approx((row.shape().height, row.shape().width), abs=0.2), "a quarter turn apart"
+    for photo in (None, SimpleUploadedFile("r.jpg", b"no photo", "image/jpeg")):
+        refused = bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent | ({"photo": photo} if photo else {}))
+        assert refused.status_code == 422
+        assert "Nothing was stored" in refused.content.decode()
+    assert Remnant.objects.count() == 2
+
+
+def test_two_tags_are_laid_in_one_lay_and_each_carries_its_share(bench, seats, skerry):
+    other = another_tag(skerry)
+    page = bench.get(address(seats, "from/")).content.decode()
+    assert f"<b>{other.job.number}</b> Footstools" in page
+    bench.post(address(seats, "from/tags/"), {"other": [other.pk]})
+    run = start_lay(fresh(seats), seconds=1)
+    tasks.search_for_lay.func(run.pk)
+    run.refresh_from_db()
+    guest = f"t{other.job.number}-seat"
+    assert {p.id: p.count for p in run.asked().pieces} == {"seat": 4, guest: 2}
+    assert wrong_with(run.asked(), run.lay()) == []
+    mine, theirs = (cloth_standing(fresh(c)) for c in (seats, other))
+    whole = best_run(fresh(seats))
+    from zonatome.web.lay.services import purchase_of
+
+    assert mine.cost + theirs.cost == purchase_of(fresh(seats), whole.best_length).cost
+    areas = {p.id: p.outline.area * p.count for p in run.asked().pieces}
+    assert float(theirs.cost / (mine.cost + theirs.cost)) == pytest.approx(areas[guest] / sum(areas.values()), abs=0.002)
+    assert best_run(fresh(other)).pk == run.pk
+    page = bench.get(address(other)).content.decode()
+    assert "Laid together with tag" in page
+    assert f"{other.job.number} seat 1" in page
+    set_tick(run, f"{guest}.1", is_cut=True, is_strip=False)
+    assert [cloth_standing(fresh(c)).cut for c in (seats, other)] == [0, 1]
+    assert bench.post(address(other, "alone/")).status_code == 302
+    assert fresh(other).laid_with_id == seats.pk, "a piece of the lay is cut already"
+    CutTick.objects.all().delete()
+    part = load_job(other.job.number).parts_by_key()["seat"]
+    keep_shape(part, shape_by_tape(part, "rectangle", {"width": 430, "height": 380}), "rectangle")
+    assert cloth_standing(fresh(seats)).is_stale, "a shape of the other tag has changed under it"
+    bench.post(address(other, "alone/"))
+    assert fresh(other).laid_with is None
+    assert [p.id for p in request_for(fresh(seats)).pieces] == ["seat"]
+    start = bench.post(address(other, "start/"))
+    assert (start.status_code, best_run(fresh(other)).job_cloth_id) == (302, other.pk)
+
+
+def test_the_easy_lay_stands_beside_the_tight_one_and_can_be_cut_instead(bench, seats):
+    run = start_lay(seats, seconds=1)
+    page = bench.get(address(seats)).content.decode()
+    assert "Easy to cut, beside it" not in page, "as long as the rows are the lay"
+    shorter = json.loads(json.dumps(run.best)) | {"method": "nest"}
+    LayRun.objects.filter(pk=run.pk).update(state="done", best=shorter, best_length=run.best_length - 5, rank=run.rank - 5)
+    page = bench.get(address(seats)).content.decode()
+    assert "Easy to cut, beside it" in page
+    assert 'id="cloth-tile' not in page
+    assert bench.post(address(seats, "easy/")).status_code == 302
+    stands = best_run(fresh(seats))
+    assert (stands.is_chosen, stands.best_length) == (True, run.best_length)
+    assert wanted_fingerprint(fresh(seats)) == stands.fingerprint
+    again = start_lay(fresh(seats))
+    assert best_run(fresh(seats)).pk == run.pk, "laid again, the shortest stands"
+    assert again.pk
+
+
+def test_the_sheet_s_files_say_the_same_as_the_page(bench, seats):
+    start_lay(seats)
+    page = bench.get(address(seats, "cut-sheet/")).content.decode()
+    assert "All there: 4 of 4 pieces are laid" in page
+    rows = list(csv.DictReader(io.StringIO(bench.get(address(seats, "cut-sheet.csv")).content.decode())))
+    assert {r["piece"] for r in rows if r["kind"] == "piece"} == {f"Seat {n}" for n in range(1, 5)}
+    drawn = ezdxf.read(io.StringIO(bench.get(address(seats, "lay.dxf")).content.decode()))
+    assert len([e for e in drawn.modelspace() if e.dxf.layer == "CUT"]) == 4
+    assert bench.get(address(seats, "wall-sheet.pdf")).content.startswith(b"%PDF")
+
+
+# --- how the cloth is drawn
+
+
+def a_photo(size=(400, 300), colour=(90, 120, 110)) -> SimpleUploadedFile:
+    out = io.BytesIO()
+    Image.new("RGB", size, colour).save(out, "PNG")
+    return SimpleUploadedFile("cloth.png", out.getvalue(), "image/png")
+
+
+def test_the_cloth_in_place_and_a_photo_as_its_drawing(bench, seats, skerry):
+    Cloth.objects.filter(pk=skerry.pk).update(pattern="half_drop", repeat_along=300, repeat_across=260, first_along=100, first_across=130)
+    start_lay(fresh(seats))
+    page = bench.get(address(seats, "seen/")).content.decode()
+    assert page.count("patternTransform") == 1, "one panel of this cloth"
+    assert "cloth-figure" in page
+    assert bench.get(address(seats, "seen/?piece=3")).status_code == 200
+    assert bench.get(address(seats, "seen/?piece=99999999")).status_code == 200
+    box = {"left": "25", "right": "75", "upper": "0", "lower": "50"}
+    assert bench.post(f"/cloths/{skerry.pk}/drawing/", box | {"photo": a_photo()}).status_code == 302
+    sent = bench.get(f"/cloths/{skerry.pk}/drawing.jpg")
+    assert Image.open(io.BytesIO(b"".join(sent.streaming_content))).size == (200, 150)
+    page = bench.get(address(seats)).content.decode()
+    assert page.count(f'<image href="/cloths/{skerry.pk}/drawing.jpg"') == 3, "one motif, and two halves of the dropped ones"
+    for wrong in ({"photo": a_photo(), "left": "75", "right": "75"}, {}, {"photo": SimpleUploadedFile("x.png", b"x")}):
+        assert bench.post(f"/cloths/{skerry.pk}/drawing/", box | wrong).status_code == 422
+    bench.post(f"/cloths/{skerry.pk}/drawing/", {"take_back": "1"})
+    assert bench.get(f"/cloths/{skerry.pk}/drawing.jpg").status_code == 404
+
+
+def test_a_cloth_s_price_breaks_and_least_cut_are_entered_and_count(bench, seats, skerry):
+    page = bench.get(f"/cloths/{skerry.pk}/").content.decode()
+    names = re.findall(r'<(?:input|select)[^>]* name="([a-z_0-9]+)"', page)
+    assert {"least", "break_1_from", "lot", "stretch", "is_hide"} <= set(names)
+    told = {
+        "name": "Skerry", "width": "140", "selvage": "12", "thickness": "1.1", "direction": "two_way", "pattern": "plain", "price": "34.50",
+        "sold_in": "m", "sold_by": "half", "least": "5", "lot": "S-1", "stretch": "", "may_railroad": "on", "break_1_from": "6 m", "break_1_price": "20",
+    }  # fmt: skip
+    assert bench.post(f"/cloths/{skerry.pk}/", told | {"break_2_from": "9 m"}).status_code == 422
+    assert bench.post(f"/cloths/{skerry.pk}/", told).status_code == 302
+    skerry.refresh_from_db()
+    assert (skerry.least, skerry.breaks, skerry.lot) == (5000, [[6000, 20.0]], "S-1")
+    start_lay(fresh(seats))
+    page = bench.get(address(seats)).content.decode()
+    assert "5.00 m" in page
+    assert "least cut" in page
+    assert "6.00 m costs" in page, "120 at the break, 172.50 without"
+    skerry.may_railroad = False
+    skerry.save()
+    JobCloth.objects.filter(pk=seats.pk).update(railroaded=True)
+    with pytest.raises(BadInput, match="may not be railroaded"):
+        request_for(fresh(seats))
+    skerry.may_railroad, skerry.pattern, skerry.repeat_across = True, "stripe", 90
+    skerry.save()
+    with pytest.raises(BadInput, match="lie sideways"):
+        request_for(fresh(seats))
+
+
+# --- the seller
+
+
+class Quiet(WSGIRequestHandler):
+    def log_message(self, *_):
+        return None
+
+
+@pytest.fixture
+def counter(settings, tmp_path):
+    """The seller's stand-in, answering over HTTP."""
+    seller = Seller(tmp_path / "seller.json", today=lambda: date(2026, 11, 26))
+    server = make_server("127.0.0.1", 0, service(seller), handler_class=Quiet)
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    settings.SELLER = f"http://127.0.0.1:{server.server_port}"
+    yield seller
+    server.shutdown()
+    server.server_close()
+
+
+@pytest.fixture
+def of_the_seller(seats, skerry) -> JobCloth:
+    """The stools on a cloth that the seller knows."""
+    Cloth.objects.filter(pk=skerry.pk).update(name="Bollard, vinyl", sold_by="half", price=Decimal("27.80"), thickness=1.2)
+    start_lay(fresh(seats))
+    return fresh(seats)
+
+
+def test_the_seller_is_asked_an_order_placed_and_the_tag_waits_for_it(bench, counter, of_the_seller):
+    page = bench.get(address(of_the_seller, "buy/")).content.decode()
+    assert "Lot <b>B-3</b> holds" in page
+    assert "rule of thumb" in page
+    before = counter.stock["Bollard, vinyl"]["lots"]["B-3"]
+    assert bench.post(address(of_the_seller, "buy/order/"), {"lot": "B-3"}).status_code == 302
+    order = ClothOrder.objects.get()
+    assert counter.stock["Bollard, vinyl"]["lots"]["B-3"] == before - order.length
+    assert (order.lot, order.arrives) == ("B-3", date(2026, 11, 28))
+    assert Cloth.objects.get(pk=of_the_seller.cloth_id).lot == "B-3"
+    waits = Wait.objects.filter(job=of_the_seller.job)
+    assert [w.words for w in waits] == (["Bollard, vinyl on order"] if timezone.localdate() < date(2026, 11, 28) + timedelta(days=1) else [])
+    assert order.number in bench.get(address(of_the_seller, "buy/")).content.decode()
+    assert bench.post(address(of_the_seller, "buy/terms/")).status_code == 302
+    assert Cloth.objects.get(pk=of_the_seller.cloth_id).breaks == [[5000.0, 25.2], [15000.0, 22.4]]
+
+
+def test_what_has_run_out_meanwhile_is_not_ordered(bench, counter, of_the_seller):
+    counter.stock["Bollard, vinyl"]["lots"] = {"B-3": 900.0, "B-4": 800.0}
+    page = bench.get(address(of_the_seller, "buy/")).content.decode()
+    assert "No lot holds" in page or "has not enough" in page
+    for lot in ("B-3", "nowhere", ""):
+        refused = bench.post(address(of_the_seller, "buy/order/"), {"lot": lot})
+        assert refused.status_code == 422
+        assert "Nothing is ordered" in refused.content.decode()
+    assert not ClothOrder.objects.exists()
+    assert not Wait.objects.exists()
+
+
+def test_a_sample_that_is_thicker_than_said_is_told_and_reckoned_with(bench, counter, of_the_seller):
+    bench.post(address(of_the_seller, "buy/sample/"))
+    page = bench.get(address(of_the_seller, "buy/")).content.decode()
+    assert "Thicker than said" in page
+    bench.post(address(of_the_seller, "buy/sample/"), {"reckon": "1"})
+    cloth = Cloth.objects.get(pk=of_the_seller.cloth_id)
+    assert cloth.thickness == cloth.sample_thickness == pytest.approx(1.49, abs=0.01)
+
+
+def test_a_seller_that_is_silent_strange_or_unset_leaves_the_page_standing(bench, of_the_seller, settings):
+    def strange(environ, start_response):
+        start_response("200 OK", [("Content-Type", "application/json")])
+        return [answer]
+
+    server = make_server("127.0.0.1", 0, strange, handler_class=Quiet)
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    good = {"price": "1", "sold_in": "m", "sold_by": "half", "lots": [], "breaks": [], "thickness": 1, "lead_days": 2, "least": 0}
+    wrong = [{"price": "dear"}, {"sold_in": "ell"}, {"lots": [{"lot": "a"}]}, {"lots": "many"}, {"breaks": [[1]]}, {"lead_days": "soon"}, {"thickness": -1}]
+    settings.SELLER = f"http://127.0.0.1:{server.server_port}"
+    for answer in (b"<html>", b"[]", *(json.dumps(good | w).encode() for w in wrong)):
+        page = bench.get(address(of_the_seller, "buy/"))
+        assert page.status_code == 200
+        assert "cannot be read" in page.content.decode(), answer
+        with pytest.raises(NoAnswer):
+            HttpSeller(settings.SELLER).order("x", "y", 1000)
+        with pytest.raises(NoAnswer):
+            HttpSeller(settings.SELLER).sample("x")
+    answer = json.dumps(good).encode()
+    assert "Nothing in stock" in bench.get(address(of_the_seller, "buy/")).content.decode()
+    server.shutdown()
+    server.server_close()
+    assert "does not answer" in bench.get(address(of_the_seller, "buy/")).content.decode()
+    settings.SELLER = ""
+    assert "No seller is set" in bench.get(address(of_the_seller, "buy/")).content.decode()
+    assert bench.post(address(of_the_seller, "buy/order/"), {"lot": "B-3"}).status_code == 404
+
+
+def test_the_stand_in_keeps_its_stock_refuses_nonsense_and_has_other_customers(tmp_path):
+    place = tmp_path / "stock" / "seller.json"
+    seller = Seller(place)
+    lot, begun = "B-3", first_stock()["Bollard, vinyl"]["lots"]["B-3"]
+    assert seller.order("Bollard, vinyl", lot, 3000)[0] == 200
+    again = Seller(place)
+    assert again.stock["Bollard, vinyl"]["lots"][lot] == begun - 3000, "the same after a restart"
+    for _ in range(EVERY):
+        again.offer("Bollard, vinyl")
+    assert again.stock["Bollard, vinyl"]["lots"][lot] < begun - 3000
+    assert again.order("Bollard, vinyl", lot, 1e9)[0] == 422
+    assert again.order("Bollard, vinyl", lot, 900_000)[0] == 409
+    assert again.order("Sailcloth", lot, 10)[0] == 404
+    said: list[str] = []
+    answer = service(again)
+    for path, method, body in (
+        ("/orders", "POST", b"{"), ("/orders", "POST", b"[]"), ("/orders", "POST", b'{"name": "a", "lot": "b", "length": "c"}'),
+        ("/offers", "POST", b""), ("/elsewhere", "GET", b""), ("/samples", "POST", b'{"name": "Sailcloth"}'),
+    ):  # fmt: skip
+        environ = {"PATH_INFO": path, "REQUEST_METHOD": method, "CONTENT_LENGTH": str(len(body)), "wsgi.input": io.BytesIO(body)}
+        content = b"".join(answer(environ, lambda status, headers: said.append(status)))
+        assert json.loads(content)["words"]
+    assert [int(s[:3]) for s in said] == [422, 422, 422, 405, 404, 404]
+
+
+def test_the_chart_counts_only_what_is_of_this_cloth(bench, seats, skerry):
+    whole = chart_for(fresh(seats))
+    assert whole == 3500, "four stools at 0.8 m, on cloth a little wider than the chart's, up to the half metre"
+    other = another_tag(skerry)
+    bench.post(address(seats, "from/tags/"), {"other": [other.pk]})
+    assert chart_for(fresh(seats)) == whole + 2000
