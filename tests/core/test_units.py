@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zonatome.core.errors import BadInput
-from zonatome.core.units import bare_unit, exact_length, format_length, parse_length
+from zonatome.core.units import bare_unit, exact_length, format_length, parse_length, said_in
 
 
 @pytest.mark.parametrize(
@@ -102,3 +102,12 @@ def test_lengths_are_printed_as_the_workroom_reads_them(mm, units, size, printed
 def test_a_box_says_which_unit_a_bare_number_is_in():
     assert [bare_unit("metric", s) for s in ("small", "panel", "cloth")] == ["mm", "cm", "m"]
     assert [bare_unit("imperial", s) for s in ("small", "panel", "cloth")] == ["in", "in", "yd"]
+
+
+def test_a_sentence_speaks_the_workroom_s_unit():
+    words = "Seat 1 lies 8.0 mm over Seat 2, and reaches 25.4 mm into the left selvage; the gap is 0.4 mm"
+    assert said_in(words, "metric") == words
+    assert (
+        said_in(words, "imperial") == "Seat 1 lies 3/8 in over Seat 2, and reaches 1 in into the left selvage; the gap is less than 1/8 in"
+    )
+    assert format_length(-0.0) == format_length(0.0) == "0 mm"

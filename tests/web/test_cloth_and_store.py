@@ -98,7 +98,9 @@ def test_a_flaw_that_cannot_be_is_refused_and_nothing_kept(bench, seats, wrong, 
 
 
 def test_a_block_is_held_back_laid_named_and_let_go(bench, seats):
-    assert bench.post(address(seats, "from/held/"), {"words": "the cushion", "along": "50", "across": "45", "count": "2"}).status_code == 302
+    assert (
+        bench.post(address(seats, "from/held/"), {"words": "the cushion", "along": "50", "across": "45", "count": "2"}).status_code == 302
+    )
     run = start_lay(fresh(seats))
     assert {p.id: p.count for p in run.asked().pieces} == {"seat": 4, "held1": 2}
     page = bench.get(address(seats, "cut-sheet/")).content.decode()
@@ -117,7 +119,10 @@ def test_a_lay_on_remnants_of_the_store_buys_nothing_and_uses_them_up(bench, sea
     bench.post(f"/cloths/{skerry.pk}/pieces/", {"kind": "remnant", "along": "150", "across": "130", "words": "shelf 2"})
     bench.post(f"/cloths/{skerry.pk}/pieces/", {"kind": "length", "along": "90", "across": "80", "words": ""})
     one, other = Remnant.objects.all()
-    assert bench.post(f"/cloths/pieces/{one.pk}/mark/", {"from_end": "70", "from_left": "60", "along": "50", "across": "50"}).status_code == 302
+    assert (
+        bench.post(f"/cloths/pieces/{one.pk}/mark/", {"from_end": "70", "from_left": "60", "along": "50", "across": "50"}).status_code
+        == 302
+    )
     one.refresh_from_db()
     assert one.marks()[0].bounds == (700, 650, 750, 700)
     page = bench.get(address(seats, "from/")).content.decode()
@@ -198,7 +203,9 @@ def test_a_remnant_is_traced_from_its_photo_on_the_mat(bench, skerry):
     assert answer["Location"] == f"/cloths/pieces/{row.pk}/"
     x0, y0, _, _ = row.shape().bounds
     assert (x0, y0) == pytest.approx((0, 0), abs=0.1)
-    upright = bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent | {"turns": "0", "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")})
+    upright = bench.post(
+        f"/cloths/{skerry.pk}/pieces/photo/", sent | {"turns": "0", "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")}
+    )
     assert upright.status_code == 302
     other = Remnant.objects.last().shape()
     assert (other.width, other.height) == pytest.approx((row.shape().height, row.shape().width), abs=0.2), "a quarter turn apart"
@@ -371,7 +378,9 @@ def test_the_seller_is_asked_an_order_placed_and_the_tag_waits_for_it(bench, cou
     assert (order.lot, order.arrives) == ("B-3", date(2026, 11, 28))
     assert Cloth.objects.get(pk=of_the_seller.cloth_id).lot == "B-3"
     waits = Wait.objects.filter(job=of_the_seller.job)
-    assert [w.words for w in waits] == (["Bollard, vinyl on order"] if timezone.localdate() < date(2026, 11, 28) + timedelta(days=1) else [])
+    assert [w.words for w in waits] == (
+        ["Bollard, vinyl on order"] if timezone.localdate() < date(2026, 11, 28) + timedelta(days=1) else []
+    )
     assert order.number in bench.get(address(of_the_seller, "buy/")).content.decode()
     assert bench.post(address(of_the_seller, "buy/terms/")).status_code == 302
     assert Cloth.objects.get(pk=of_the_seller.cloth_id).breaks == [[5000.0, 25.2], [15000.0, 22.4]]
@@ -406,7 +415,15 @@ def test_a_seller_that_is_silent_strange_or_unset_leaves_the_page_standing(bench
     server = make_server("127.0.0.1", 0, strange, handler_class=Quiet)
     threading.Thread(target=server.serve_forever, daemon=True).start()
     good = {"price": "1", "sold_in": "m", "sold_by": "half", "lots": [], "breaks": [], "thickness": 1, "lead_days": 2, "least": 0}
-    wrong = [{"price": "dear"}, {"sold_in": "ell"}, {"lots": [{"lot": "a"}]}, {"lots": "many"}, {"breaks": [[1]]}, {"lead_days": "soon"}, {"thickness": -1}]
+    wrong = [
+        {"price": "dear"},
+        {"sold_in": "ell"},
+        {"lots": [{"lot": "a"}]},
+        {"lots": "many"},
+        {"breaks": [[1]]},
+        {"lead_days": "soon"},
+        {"thickness": -1},
+    ]
     settings.SELLER = f"http://127.0.0.1:{server.server_port}"
     for answer in (b"<html>", b"[]", *(json.dumps(good | w).encode() for w in wrong)):
         page = bench.get(address(of_the_seller, "buy/"))

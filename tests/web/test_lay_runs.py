@@ -261,7 +261,7 @@ def test_a_new_cloth_is_entered_in_any_unit_and_a_silly_one_refused(bench, stool
 def test_a_patterned_cloth_is_entered_with_its_repeat_and_the_lay_centres_and_draws_it(bench, stool):
     motif = {
         "name": "Gannet", "width": "140", "selvage": "10 mm", "direction": "one_way", "thickness": "1", "price": "61", "sold_in": "m", "sold_by": "half",
-        "pattern": "half_drop", "repeat_along": "32 cm", "repeat_across": "344 mm", "first_across": "184 mm", "first_along": "110 mm",
+        "pattern": "half_drop", "repeat_along": "32 cm", "repeat_across": "344 mm", "first_across": "528 mm", "first_along": "110 mm",
     }  # fmt: skip
     for missing, words in (("repeat_across", "across the roll"), ("repeat_along", "along the roll")):
         refused = bench.post(f"/tags/{stool.number}/lay/new-cloth/", {**motif, missing: ""})
@@ -270,20 +270,20 @@ def test_a_patterned_cloth_is_entered_with_its_repeat_and_the_lay_centres_and_dr
     bench.post(f"/tags/{stool.number}/lay/new-cloth/", motif)
     job = load_job(stool.number)
     used = job.cloths.get()
-    assert used.cloth.repeat == Repeat(320, 344, 0.5, (110, 184))
+    assert used.cloth.repeat == Repeat(320, 344, 0.5, (110, 1400 - 528))
     panel = next(p for p in job.panels() if is_centred(p.key))
     keep_shape(panel, shape_by_tape(panel, "disc", {"diameter": 400.0}), "disc")
     bench.post(f"/tags/{stool.number}/lay/{used.pk}/start/")
     asked = bench.get(f"/tags/{stool.number}/lay/{used.pk}/request.json").json()
     (piece,) = asked["pieces"]
-    assert asked["cloth"]["repeat"] == {"along": 320.0, "across": 344.0, "drop": 0.5, "origin": [110.0, 184.0]}
+    assert asked["cloth"]["repeat"] == {"along": 320.0, "across": 344.0, "drop": 0.5, "origin": [110.0, 872.0]}
     assert piece["match"] == {"along": True, "across": True}
     wide = max(x for x, _ in piece["outline"])
     assert piece["anchor"] == pytest.approx([wide / 2, wide / 2], abs=0.1), "the middle of a round top"
     page = bench.get(f"/tags/{stool.number}/lay/{used.pk}/").content.decode()
     assert 'id="cloth-tile"' in page
     assert 'width="320.0" height="688.0"' in page, "one column, and the next dropped by half"
-    bench.post(f"/cloths/{used.cloth.pk}/", {**motif, "repeat_across": "700 mm", "first_across": "50 mm"})
+    bench.post(f"/cloths/{used.cloth.pk}/", {**motif, "repeat_across": "700 mm", "first_across": "1350 mm"})
     fresh = load_job(stool.number).cloths.get()
     panel = fresh.job.parts_by_key()[panel.key]
     keep_shape(panel, shape_by_tape(panel, "disc", {"diameter": 1200.0}), "disc")

@@ -119,6 +119,22 @@ def format_length(mm: float, units: Units = "metric", size: Size = "panel", *, u
     return f"{_trimmed(_rounded(mm / 10, 1, up))} cm"
 
 
+def said_in(words: str, units: Units) -> str:
+    """Return a sentence with its millimetres in the workroom's unit: `8.0 mm` as it is, or as eighths of an inch.
+
+    >>> said_in("Seat 1 lies 12.7 mm over Seat 2", "imperial")
+    'Seat 1 lies 1/2 in over Seat 2'
+    """
+    if units == "metric":
+        return words
+    return re.sub(r"(\d+(?:\.\d+)?) mm\b", lambda m: _little(float(m.group(1))), words)
+
+
+def _little(mm: float) -> str:
+    """A length in inches; of less than a sixteenth that it is less than an eighth."""
+    return format_length(mm, "imperial") if mm >= MM_PER_INCH / 16 else "less than 1/8 in"
+
+
 def _rounded(value: float, decimals: int, up: bool) -> float:
     if not up:
         return round(value, decimals) + 0.0  # no length is "-0"

@@ -126,7 +126,7 @@ def _cloths() -> dict[str, Cloth]:
             direction="two_way",
             pattern="stripe",
             repeat_across=96,
-            first_across=58,
+            first_across=74,
             thickness=0.9,
             price=Decimal("38.20"),
             sold_by="tenth",

@@ -25,7 +25,7 @@ class ClothForm(WorkModelForm):
     repeat_across = LengthField(label="Repeat across the roll", size="small", least=5, most=3000, required=False)
     repeat_along = LengthField(label="Repeat along the roll", size="small", least=5, most=3000, required=False)
     first_across = LengthField(
-        label="First motif's middle, from the right edge", size="small", most=3000, zero=True, initial=0.0, required=False
+        label="First motif's middle, from the left edge", size="small", most=3000, zero=True, initial=0.0, required=False
     )
     first_along = LengthField(label="and from the squared end", size="small", most=3000, zero=True, initial=0.0, required=False)
     thickness = LengthField(label="Thickness", size="small", most=10, initial=1.0)

@@ -77,7 +77,7 @@ class Cloth(models.Model):
     @property
     def repeat(self) -> Repeat | None:
         """Where its stripes or motifs stand on the roll; None of a plain one."""
-        first = (self.first_along, self.first_across)
+        first = (self.first_along, self.width - self.first_across)  # measured from the left selvage's edge, as corners are
         return repeat_of(self.pattern, along=self.repeat_along, across=self.repeat_across, first=first)
 
     def price_breaks(self) -> tuple[PriceBreak, ...]:

@@ -16,7 +16,7 @@ from zonatome.core.lay import by_hand as by_hand_core
 from zonatome.core.lay.check import named
 from zonatome.core.lay.cutting import cut_sheet
 from zonatome.core.lay.request import Lay, LayRequest
-from zonatome.core.units import Units, format_length
+from zonatome.core.units import Units, format_length, said_in
 from zonatome.web.jobs.models import Job
 from zonatome.web.jobs.pages import job_page, load_job
 from zonatome.web.lay import acts, services
@@ -182,7 +182,9 @@ def start(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     try:
         services.start_lay(job_cloth)
     except BadInput as refusal:
-        return _cloth_page(request, job, job_cloth, refusal=f"Expected {refusal.expected}; got {refusal.value}.")
+        return _cloth_page(
+            request, job, job_cloth, refusal=said_in(f"Expected {refusal.expected}; got {refusal.value}.", request.workroom.units)
+        )
     return redirect("lay:cloth", number=number, pk=pk)
 
 
@@ -258,7 +260,7 @@ def _hand(job_cloth: JobCloth, units: Units, *, held: str = "", refusal: str = "
         "job": job,
         "job_cloth": job_cloth,
         "lay": lay,
-        "wrong": [named(f.words, names) for f in wrong],
+        "wrong": [said_in(named(f.words, names), units) for f in wrong],
         "drawing": lay_drawing(asked, lay, sheet, names, units, states, photo=tile_address(job_cloth.cloth)),
         "pinned": len(work.pinned),
         "can_undo": bool(hand.past),
@@ -291,10 +293,8 @@ def hand_act(request: HttpRequest, number: int, pk: int) -> HttpResponse:
             raise BadInput("act", request.POST.get("act"), "a move of the hand with numbers in millimetres")
         done = acts.act_by_hand(job_cloth, **form.cleaned_data)
     except BadInput as refused:
-        done, refusal = (
-            False,
-            f"Expected {named(refused.expected, names_in(job_cloth))}; got {named(str(refused.value), names_in(job_cloth))}.",
-        )
+        words = named(f"Expected {refused.expected}; got {refused.value}.", names_in(job_cloth))
+        done, refusal = False, said_in(words, request.workroom.units)
     if done:
         return redirect("lay:cloth", number=number, pk=pk)
     held = request.POST.get("key", "")[:80]
