@@ -6,6 +6,7 @@ import re
 
 import pytest
 from playwright.sync_api import Page, expect
+from pypdf import PdfReader
 
 from tests.browser.conftest import sign_in, watch
 
@@ -16,6 +17,13 @@ def middle(page: Page, key: str) -> tuple[float, float]:
     box = page.locator(f'g[data-id="{key}"] .placed').bounding_box()
     assert box is not None
     return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def touched(page: Page, *steps: tuple[str, tuple[float, float] | None]) -> None:
+    """Touch the screen, as a thumb does."""
+    thumb = page.context.new_cdp_session(page)
+    for kind, at in steps:
+        thumb.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": [{"x": at[0], "y": at[1]}] if at else []})
 
 
 def ready_by_hand(watched) -> list[str]:
@@ -64,10 +72,8 @@ def test_a_thumb_moves_a_piece_on_a_tablet(browser, sample):
     watched = watch(browser, sample, viewport={"width": 820, "height": 1180})
     page = watched.page
     keys = ready_by_hand(watched)
-    thumb = page.context.new_cdp_session(page)
     x, y = middle(page, keys[-1])
-    for kind, at in (("touchStart", (x, y)), ("touchMove", (x + 30, y)), ("touchMove", (x + 160, y - 30)), ("touchEnd", None)):
-        thumb.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": [{"x": at[0], "y": at[1]}] if at else []})
+    touched(page, ("touchStart", (x, y)), ("touchMove", (x + 30, y)), ("touchMove", (x + 160, y - 30)), ("touchEnd", None))
     expect(page.get_by_role("button", name=re.compile("^Undo"))).to_be_enabled()
     moved = middle(page, keys[-1])
     assert abs(moved[0] - x) + abs(moved[1] - y) > 20
@@ -86,8 +92,105 @@ def test_cloths_are_laid_side_by_side_and_watched(browser, sample):
     expect(page.get_by_role("heading", name="Cloths side by side")).to_be_visible()
     expect(page.get_by_text("No cloth on trial yet")).to_be_visible()
     watched.press("Lay them all")
-    expect(page.locator(".trial")).to_have_count(7)
+    expect(page.locator(".trial")).to_have_count(8)
     expect(page.locator(".trial--own")).to_contain_text("Gannet, teal")
     expect(page.locator(".trial__cost").first).to_contain_text("€")
     expect(page.locator(".trial__move [role=status]")).to_have_count(0, timeout=120_000)
+    assert watched.wrong == []
+
+
+def test_a_flaw_is_marked_with_the_pointer_and_the_pieces_go_round_it(browser, sample):
+    watched = watch(browser, sample)
+    sign_in(watched)
+    page = watched.page
+    watched.go("/tags/127/lay/8/from/")
+    cloth = page.locator("svg.marked").bounding_box()
+    assert cloth
+    page.mouse.move(cloth["x"] + 0.3 * cloth["width"], cloth["y"] + 0.4 * cloth["height"])
+    page.mouse.down()
+    page.mouse.move(cloth["x"] + 0.36 * cloth["width"], cloth["y"] + 0.5 * cloth["height"], steps=4)
+    page.mouse.up()
+    told = {
+        name: int(page.locator(f"[name={name}]").first.input_value().split()[0]) for name in ("from_end", "from_left", "along", "across")
+    }
+    assert all(value > 20 for value in told.values())
+    watched.press("Mark this flaw")
+    expect(page.locator("path.flaw")).to_have_count(1)
+    watched.go("/tags/127/lay/8/")
+    expect(page.get_by_text("This lay is out of date")).to_be_visible()
+    watched.keys.press("l")
+    expect(page.locator(".searching")).not_to_contain_text("Searching", timeout=60_000)
+    expect(page.get_by_text("This lay is out of date")).to_have_count(0)
+    flaw = page.locator(".roll path.flaw").bounding_box()
+    assert flaw
+    for piece in page.locator("g[data-id^='seat'] .placed").all():
+        box = piece.bounding_box()
+        assert box
+        aside = box["x"] >= flaw["x"] + flaw["width"] - 1 or box["x"] + box["width"] <= flaw["x"] + 1
+        above = box["y"] >= flaw["y"] + flaw["height"] - 1 or box["y"] + box["height"] <= flaw["y"] + 1
+        assert aside or above, "no seat lies on the flaw"
+    watched.go("/tags/127/lay/8/from/")
+    watched.press("Take this mark back")
+    expect(page.locator("path.flaw")).to_have_count(0)
+    assert watched.wrong == []
+
+
+def test_a_thumb_marks_a_flaw_on_a_hide(browser, sample):
+    watched = watch(browser, sample, viewport={"width": 820, "height": 1180})
+    sign_in(watched)
+    page = watched.page
+    watched.go("/cloths/")
+    page.get_by_role("link", name=re.compile("^Saltmarsh hide")).click()
+    page.locator("a.remnant").first.click()
+    marks = page.locator("path.flaw").count()
+    hide = page.locator("svg.marked")
+    hide.scroll_into_view_if_needed()
+    box = hide.bounding_box()
+    assert box
+    x, y = box["x"] + 0.45 * box["width"], box["y"] + 0.45 * box["height"]
+    touched(page, ("touchStart", (x, y)), ("touchMove", (x + 12, y + 8)), ("touchMove", (x + 24, y + 20)), ("touchEnd", None))
+    assert page.locator("[name=from_end]").first.input_value().endswith(" mm")
+    for name in ("along", "across"):
+        page.locator(f"[name={name}]").first.fill("9 cm")
+    watched.press("Mark this place")
+    expect(page.locator("path.flaw")).to_have_count(marks + 1)
+    assert page.evaluate("document.documentElement.scrollWidth <= window.innerWidth + 1"), "nothing to scroll sideways"
+    assert watched.wrong == []
+
+
+def test_the_cut_sheet_is_printed_and_its_files_come_down(browser, sample, tmp_path):
+    watched = watch(browser, sample)
+    sign_in(watched)
+    page = watched.page
+    watched.go("/tags/118/lay/1/cut-sheet/")
+    expect(page.get_by_text("All there: 24 of 24 pieces are laid")).to_be_visible()
+    page.emulate_media(media="print")
+    expect(page.get_by_role("heading", name="Left over")).to_be_hidden()
+    expect(page.locator(".bar")).to_be_hidden()
+    printed = tmp_path / "sheet.pdf"
+    printed.write_bytes(page.pdf(format="A4"))
+    text = " ".join(" ".join(p.extract_text() for p in PdfReader(printed).pages).split())
+    assert "Seat 6" in text
+    assert "Side, left 6" in text
+    page.emulate_media(media="screen")
+    for words, ending in (("For the wall", "wall-sheet.pdf"), ("CSV", ".csv"), ("DXF", ".dxf"), ("SVG", ".svg")):
+        with page.expect_download() as coming:
+            page.get_by_role("link", name=re.compile(f"^{words}")).first.click()
+        assert coming.value.suggested_filename.endswith(ending)
+    watched.go("/tags/122/lay/5/seen/")
+    expect(page.locator("pattern")).to_have_count(5)
+    assert watched.wrong == []
+
+
+def test_the_seller_is_asked_and_an_order_makes_the_tag_wait(browser, sample):
+    watched = watch(browser, sample)
+    sign_in(watched)
+    page = watched.page
+    watched.go("/tags/118/lay/2/")
+    watched.keys.press("u")
+    expect(page.get_by_role("heading", name="One lot for all")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Order")).first.click()
+    expect(page.get_by_text("Ordered: ")).to_be_visible()
+    watched.press("Ask for a sample and measure it")
+    expect(page.get_by_text("The sample measures")).to_be_visible()
     assert watched.wrong == []
