@@ -2,7 +2,13 @@
 
 from __future__ import annotations
 
+import math
+import random
+
+import shapely
 from hypothesis import strategies as st
+from shapely.geometry import LineString
+from shapely.ops import split
 
 from tests.core.awkward import stars
 from zonatome.core.lay.request import Flaw, LayRequest, Panels, PieceAsk, Repeat, Roll, StripAsk
@@ -87,3 +93,27 @@ def any_cloth(draw: st.DrawFn) -> LayRequest:
         marks = tuple(Flaw(0, f.moved(0, -100)) for f in draw(flaws()))
         return LayRequest(Panels(panels, marks), asked.gap, tuple(pieces), asked.strips)
     return LayRequest(Roll(1400, (12, 12), repeat, draw(flaws()) if "flaws" in family else ()), asked.gap, tuple(pieces), asked.strips)
+
+
+def cut_apart(seed: int, pieces: int, *, slant: float = 0.35, jitter: float = 0.02, turns: tuple[float, ...] = (0.0,)) -> LayRequest:
+    """One sheet across the whole roll, 120 mm of it for each piece, cut apart by straight cuts; each corner measured a hair wrong."""
+    chance = random.Random(seed)
+    parts = [shapely.box(0, 0, 120 * pieces, ROLL.usable)]
+    while len(parts) < pieces:
+        parts.sort(key=lambda p: -p.area)
+        part = parts.pop(0)
+        x0, y0, x1, y1 = part.bounds
+        angle = (math.pi / 2 if x1 - x0 > y1 - y0 else 0.0) + chance.uniform(-slant, slant)
+        x = part.centroid.x + chance.uniform(-0.15, 0.15) * (x1 - x0)
+        y = part.centroid.y + chance.uniform(-0.15, 0.15) * (y1 - y0)
+        dx, dy = 1e5 * math.cos(angle), 1e5 * math.sin(angle)
+        parts += list(split(part, LineString([(x - dx, y - dy), (x + dx, y + dy)])).geoms)
+    chance.shuffle(parts)
+    asks = []
+    for number, part in enumerate(parts):
+        x0, y0, _, _ = part.bounds
+        points = [
+            (x - x0 + chance.uniform(-jitter, jitter), y - y0 + chance.uniform(-jitter, jitter)) for x, y in part.exterior.coords[:-1]
+        ]
+        asks.append(PieceAsk(f"p{number}", outline_of(points).turned(turns[-1]), 1, turns))
+    return LayRequest(ROLL, 0.0, tuple(asks))

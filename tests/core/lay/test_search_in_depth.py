@@ -15,10 +15,11 @@ from hypothesis import strategies as st
 
 from tests.core.awkward import stars
 from tests.core.lay.independent import wrong_with
-from tests.core.lay.requests_of_the_trade import HIDE, ROLL, a_repeat, any_cloth, any_request, rectangles, six_chairs
+from tests.core.lay.requests_of_the_trade import HIDE, ROLL, a_repeat, any_cloth, any_request, cut_apart, rectangles, six_chairs
 from zonatome.core.lay import scan
 from zonatome.core.lay.bound import length_bound
 from zonatome.core.lay.check import faults
+from zonatome.core.lay.fitted import Fitted
 from zonatome.core.lay.lattice import repeat_bound
 from zonatome.core.lay.motif import PATTERNS, repeat_of, tile_of
 from zonatome.core.lay.request import Flaw, Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll, StripAsk
@@ -239,3 +240,31 @@ def test_a_placement_moves_a_point_of_the_piece_as_it_moves_its_outline(outline,
     spots = sorted(placement.spot(p) for p in outline.points)
     assert np.array(spots) == pytest.approx(np.array(sorted(there.points)), abs=1e-6)
     assert all(math.isfinite(v) for spot in spots for v in spot)
+
+
+@settings(max_examples=12, deadline=None)
+@given(st.integers(0, 10_000), st.integers(5, 45), st.sampled_from([0.1, 0.35, 0.7]))
+def test_a_sheet_that_was_cut_apart_is_put_together_again(seed, pieces, slant):
+    request = cut_apart(seed, pieces, slant=slant)
+    assert Fitted().takes(request)
+    found = [f for f in Fitted().search(request, seconds=20, seed=1, stopped=lambda: False) if f]
+    assert found, "there is a lay without waste"
+    lay = finished(asked(request), found[-1], method="fitted")
+    assert faults(request, lay) == []
+    assert lay.length <= 120 * pieces * 1.004
+
+
+def test_what_does_not_fit_together_is_given_up_soon_and_the_sheet_may_be_turned():
+    loose = replace(six_chairs(turns=(0.0,)), gap=0.0)
+    assert [f for f in Fitted().search(loose, seconds=20, seed=1, stopped=lambda: False) if f] == []
+    assert not Fitted().takes(six_chairs()), "not with a gap"
+    assert not Fitted().takes(rectangles((300, 200, 6))), "rows are better at rectangles"
+    turned = cut_apart(3, 10, turns=(0.0, 180.0))
+    found = [f for f in Fitted().search(turned, seconds=20, seed=1, stopped=lambda: False) if f]
+    assert found
+    assert {p.turn_degrees for p in found[-1]} <= {0.0, 180.0}
+    told: list[Lay] = []
+    lay = search_lay(cut_apart(5, 12), seconds=30, report=told.append)
+    assert lay.method == "fitted"
+    assert lay.length == pytest.approx(1440, abs=3)
+    assert lay.seconds < 25, "what can't be shorter is not searched on"

@@ -48,9 +48,9 @@ def parts_of(figures: Sequence[Sequence[Floats]]) -> Parts:
 class Press:
     """The linear programmes of one request on a roll."""
 
-    def __init__(self, ways: Ways) -> None:
-        """Take a request's ways."""
-        self.ways = ways
+    def __init__(self, ways: Ways, *, give: float = 0.0) -> None:
+        """Take a request's ways. `give` is by how many mm every condition may be missed: less than the check's own tolerance."""
+        self.ways, self.give = ways, give
         still: list[Sequence[Floats]] = [[part + np.array((shift, 0.0)) for part in parts] for parts, shift in ways.obstacles]
         self.obstacles = len(still)
         self.parts = parts_of([*(w.parts for w in ways.ways), *still])
@@ -89,11 +89,11 @@ class Press:
         columns = [pairs[:, 1], n + pairs[:, 1], pairs[free, 0], n + pairs[free, 0], ends, np.full(n, 2 * n)]
         values = [-normals[:, 0], -normals[:, 1], normals[free, 0], normals[free, 1], np.ones(n), -np.ones(n)]
         matrix = csr_matrix((np.concatenate(values), (np.concatenate(lines), np.concatenate(columns))), shape=(m + n, 2 * n + 1))
-        most = np.concatenate([room, -(x + table.width[way])])
-        low, high = roll.low - y, roll.high - table.height[way] - y
+        most = np.concatenate([room + self.give, -(x + table.width[way])])
+        low, high = roll.low - self.give - y, roll.high + self.give - table.height[way] - y
         tied = table.bound[way, 1] | (low > high)
         bounds = np.zeros((2 * n + 1, 2))
-        bounds[:n, 0] = np.where(table.bound[way, 0], 0.0, -np.minimum(REACH, np.maximum(x, 0.0)))
+        bounds[:n, 0] = np.where(table.bound[way, 0], 0.0, -np.minimum(REACH, np.maximum(x + self.give, 0.0)))
         bounds[:n, 1] = np.where(table.bound[way, 0], 0.0, REACH)
         bounds[n : 2 * n, 0] = np.where(tied, 0.0, np.maximum(-REACH, np.minimum(low, 0.0)))
         bounds[n : 2 * n, 1] = np.where(tied, 0.0, np.minimum(REACH, np.maximum(high, 0.0)))

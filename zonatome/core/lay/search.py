@@ -13,6 +13,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.lay.bound import length_bound
 from zonatome.core.lay.check import examined, faults
 from zonatome.core.lay.engine import Engine, Found, Stopped
+from zonatome.core.lay.fitted import Fitted
 from zonatome.core.lay.nest import Nest
 from zonatome.core.lay.packing import Packing
 from zonatome.core.lay.request import Lay, LayRequest, Panels, Placement, whole_area
@@ -22,7 +23,7 @@ from zonatome.core.lay.slide import slid
 from zonatome.core.lay.strips import lay_strips
 from zonatome.core.lay.ways import Ways
 
-ENGINES: tuple[Engine, ...] = (Nest(), Packing())
+ENGINES: tuple[Engine, ...] = (Fitted(), Nest(), Packing())
 EVERY = (
     0.1  # seconds, and as long as the last one took, between two lays with strips that are finished and checked while the search goes on
 )
@@ -130,7 +131,7 @@ def search_lay(
     takers = [e for e in engines if e.takes(ask.fits)]
     for number, engine in enumerate(takers):
         share = (started + seconds - time.monotonic()) / (len(takers) - number)
-        if share > 0:
+        if share > 0 and not hunt.is_shortest:
             hunt.follow(engine, seconds=share, seed=seed, stopped=stopped)
     if bounding:
         bounding.join(timeout=max(0.0, started + seconds - time.monotonic()) if not stopped() else 0.0)
@@ -173,6 +174,8 @@ class Hunt:
         for found in engine.search(self.ask.fits, seconds=searching, seed=seed, stopped=stopped):
             if found is not None and found not in waiting:
                 waiting.append(found)
+            if self.is_shortest:
+                return
             if waiting and (not self.ask.fits.strips or time.monotonic() - looked > EVERY):
                 begun = time.monotonic()
                 self.take(waiting.pop(0), engine.name)
@@ -202,6 +205,11 @@ class Hunt:
         thread = threading.Thread(target=prove, daemon=True)
         thread.start()
         return thread
+
+    @property
+    def is_shortest(self) -> bool:
+        """Whether nothing can be shorter: all is laid, and no longer than is proven."""
+        return not self.best.on_panels and self.best.is_whole and self.best.length <= self.bound + SHORTER
 
     def ended(self) -> Lay:
         """The best lay, its time and bound as they are now."""
