@@ -75,6 +75,9 @@ class Fitted:
         for cut, at in found:
             item = free[cut.number].pop(0)
             x[item], y[item], way[item] = at[0] - cut.corner[0], at[1] - cut.corner[1], cut.way
+        roll = request.roll
+        over = np.maximum(0.0, ways.table.height[way] - roll.usable) / 2  # one across the whole roll, measured a hair too wide
+        y = np.clip(y, roll.low - over, np.maximum(roll.low - over, roll.high + over - ways.table.height[way]))
         pressed = next((p for p in (Press(ways, give=give).pressed(x, y, way) for give in GIVES) if p is not None), None)
         if pressed is not None:
             yield tuple(ways.placement(k, float(pressed[0][k]), float(pressed[1][k]), int(way[k])) for k in range(len(way)))
