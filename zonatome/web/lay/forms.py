@@ -9,7 +9,7 @@ from django import forms
 
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.motif import repeat_of
-from zonatome.core.outline import outline_of
+from zonatome.core.outline import Outline, outline_of
 from zonatome.web.jobs.length_forms import LengthField, WorkForm, WorkModelForm
 from zonatome.web.lay.models import Cloth, JobCloth, Remnant
 
@@ -174,13 +174,17 @@ class MarkForm(WorkForm):
     along = LengthField(label="Long, up the roll", size="small", least=2, most=20_000)
     across = LengthField(label="Wide, across", size="small", least=2, most=10_000)
 
-    def points_on(self, width: float, x: float = 0.0) -> list[list[float]]:
-        """Return its corners in the frame of a cloth so wide, whose end is at x. Raises BadInput where it begins beyond the far edge."""
+    def points_on(self, cloth: Outline) -> list[list[float]]:
+        """Return its corners in the frame of a piece of cloth, measured from its left end and upper edge.
+
+        Raises BadInput where it begins beyond the far edge.
+        """
+        x, low, _, high = cloth.bounds
         end, left = self.cleaned_data["from_end"], self.cleaned_data["from_left"]
         along, across = self.cleaned_data["along"], self.cleaned_data["across"]
-        if left >= width:
-            raise BadInput("from_left", left, f"a place on the cloth, which is {width:.0f} mm wide")
-        x0, x1, y0, y1 = x + end, x + end + along, width - left - across, width - left
+        if left >= high - low:
+            raise BadInput("from_left", left, f"a place on the cloth, which is {high - low:.0f} mm wide")
+        x0, x1, y0, y1 = x + end, x + end + along, high - left - across, high - left
         return [[round(v, 2) for v in point] for point in ((x0, y0), (x1, y0), (x1, y1), (x0, y1))]
 
 

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import Http404, HttpResponse
 
+from zonatome.core.errors import BadInput
 from zonatome.core.lay.cutting import CutSheet, cut_sheet
 from zonatome.core.lay.request import Lay, LayRequest
 from zonatome.web.jobs.models import Job
@@ -37,6 +40,13 @@ def sheet_of(run: LayRun) -> tuple[LayRequest, Lay, CutSheet]:
     """Return what was asked, the lay, and the order in which it is cut."""
     asked, lay = run.asked(), run.lay()
     return asked, lay, cut_sheet(asked, lay, names_in(run.job_cloth), marks_of(run.job_cloth, asked))
+
+
+def without(rows: list[Any], number: str) -> list[Any]:
+    """Return a list without its entry of a number that a page sent, from 0. Raises BadInput where there is none."""
+    if not (number.isdigit() and len(number) < 6 and int(number) < len(rows)):
+        raise BadInput("take_back", number[:20], "one that is there")
+    return [row for n, row in enumerate(rows) if n != int(number)]
 
 
 def as_file(content: bytes, kind: str, name: str) -> HttpResponse:

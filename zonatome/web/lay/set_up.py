@@ -19,7 +19,7 @@ from zonatome.web.lay import services
 from zonatome.web.lay.drawing import cloth_drawing
 from zonatome.web.lay.forms import HeldForm, MarkForm
 from zonatome.web.lay.models import MOST_HELD, CutTick, JobCloth, Remnant
-from zonatome.web.lay.pages import job_cloth_or_404, sheet_of
+from zonatome.web.lay.pages import job_cloth_or_404, sheet_of, without
 
 SHOWN = 3000.0  # mm of roll that are drawn to mark flaws on where nothing is laid yet
 
@@ -83,24 +83,17 @@ def mark(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     try:
         _not_begun(job_cloth)
         if "take_back" in request.POST:
-            job_cloth.flaws = _without(job_cloth.flaws, request.POST["take_back"])
+            job_cloth.flaws = without(job_cloth.flaws, request.POST["take_back"])
         else:
             form = MarkForm(request.POST, units=units)
             if not form.is_valid():
                 return _page(request, job, job_cloth, forms={"mark_form": form})
-            job_cloth.flaws = [*job_cloth.flaws, form.points_on(job_cloth.cloth.width)]
+            job_cloth.flaws = [*job_cloth.flaws, form.points_on(rectangle(1.0, job_cloth.cloth.width))]
         job_cloth.roll_flaws()
     except BadInput as refused:
         return _page(request, load_job(number), job_cloth_or_404(load_job(number), pk), refusal=f"Expected {refused.expected}.")
     job_cloth.save()
     return redirect("lay:set_up", number=number, pk=pk)
-
-
-def _without(rows: list[Any], number: str) -> list[Any]:
-    """A list without its entry of a number, from 0."""
-    if not (number.isdigit() and len(number) < 6 and int(number) < len(rows)):
-        raise BadInput("take_back", number[:20], "one that is there")
-    return [row for n, row in enumerate(rows) if n != int(number)]
 
 
 @require_POST
@@ -111,7 +104,7 @@ def hold(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     try:
         _not_begun(job_cloth)
         if "take_back" in request.POST:
-            job_cloth.held = _without(job_cloth.held, request.POST["take_back"])
+            job_cloth.held = without(job_cloth.held, request.POST["take_back"])
         else:
             form = HeldForm(request.POST, units=request.workroom.units, auto_id="held_%s")  # type: ignore[attr-defined]
             if not form.is_valid():

@@ -18,6 +18,7 @@ from zonatome.web.jobs.photos import made_anew
 from zonatome.web.lay.drawing import cloth_drawing
 from zonatome.web.lay.forms import ClothForm, MarkForm, MatPhotoForm, RemnantForm, TileForm
 from zonatome.web.lay.models import Cloth, Remnant
+from zonatome.web.lay.pages import without
 from zonatome.web.trace.services import taken_up
 
 MAT = {"width": 1200.0, "height": 800.0}
@@ -134,13 +135,9 @@ def mark_remnant(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         outline = row.shape()
         if back:
-            if not (back.isdigit() and len(back) < 6 and int(back) < len(row.flaws)):
-                raise BadInput("take_back", back[:20], "a mark that is there")
-            row.flaws = [f for n, f in enumerate(row.flaws) if n != int(back)]
+            row.flaws = without(row.flaws, back)
         else:
-            x0, y0, _, _ = outline.bounds
-            points = form.points_on(outline.height, x0)
-            row.flaws = [*row.flaws, [[x, y + y0] for x, y in points]]
+            row.flaws = [*row.flaws, form.points_on(outline)]
         row.marks()
     except BadInput as refused:
         return _remnant_page(request, get_object_or_404(Remnant, pk=pk), refusal=f"Expected {refused.expected}.")
