@@ -132,6 +132,9 @@ def test_a_flaw_is_marked_with_the_pointer_and_the_pieces_go_round_it(browser, s
     watched.go("/tags/127/lay/8/from/")
     watched.press("Take this mark back")
     expect(page.locator("path.flaw")).to_have_count(0)
+    watched.go("/tags/127/lay/8/")
+    watched.keys.press("l")  # as it was, for who comes next
+    expect(page.get_by_role("link", name="By hand")).to_be_visible(timeout=60_000)
     assert watched.wrong == []
 
 

@@ -118,6 +118,18 @@ def test_a_second_press_while_it_moves_starts_nothing(bench, cloth_of_stools):
     assert LayRun.objects.count() == 1
 
 
+def test_a_search_for_what_is_not_wanted_any_more_is_stopped_and_a_new_one_begun(bench, cloth_of_stools):
+    bench.post(address(cloth_of_stools, "start/"))
+    JobCloth.objects.filter(pk=cloth_of_stools.pk).update(gap=9.0, wants="")
+    page = bench.get(address(cloth_of_stools)).content.decode()
+    assert "This lay is out of date" in page
+    assert "Lay again" in page
+    bench.post(address(cloth_of_stools, "start/"))
+    new, old = LayRun.objects.all()
+    assert (old.state, old.stop_asked, new.state, new.asked().gap) == ("stopped", True, "waiting", 9.0)
+    assert "This lay is out of date" not in bench.get(address(cloth_of_stools)).content.decode()
+
+
 def test_the_shortest_of_the_runs_that_asked_the_same_stands(cloth_of_stools):
     first, second = start_lay(cloth_of_stools), start_lay(cloth_of_stools)
     LayRun.objects.filter(pk=first.pk).update(best_length=first.best_length - 50)

@@ -263,7 +263,7 @@ def test_what_is_put_together_may_be_cut_whatever_the_sheet(seed, pieces, slant)
         if found:
             lay = finished(asked(request), found, method="fitted")
             assert faults(request, lay) == []
-            assert lay.used > 0.99
+            assert lay.used > 0.97, "a hair each, and nothing else"
 
 
 def test_what_does_not_fit_together_is_given_up_soon_and_the_sheet_may_be_turned():

@@ -109,7 +109,7 @@ def _drawing(
     for flaw in table.flaws:
         _filled(canvas, flaw.points, left, base, scale)
     if not sheet.on_panels:
-        _ruler(canvas, table, left, base, scale, units)
+        _ruler(canvas, table, left, base, scale, units, size=12.0 if numbers else 7.0)
     canvas.setStrokeColor(MADDER)
     canvas.setDash(4, 3)
     for cut in sheet.cross_cuts:
@@ -129,10 +129,10 @@ def _filled(canvas: Canvas, points: Sequence[Point], left: float, base: float, s
     canvas.drawPath(path, fill=1)
 
 
-def _ruler(canvas: Canvas, table: Table, left: float, base: float, scale: float, units: Units) -> None:
+def _ruler(canvas: Canvas, table: Table, left: float, base: float, scale: float, units: Units, *, size: float) -> None:
     length, y = table.length, base + table.width * scale
     step = 500.0 if units == "metric" else 457.2
-    canvas.setFont("Helvetica", 7)
+    canvas.setFont("Helvetica", size)
     canvas.setFillColor(SOFT)
     at = 0.0
     while at <= length:

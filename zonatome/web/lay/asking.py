@@ -65,7 +65,7 @@ def request_on(job_cloth: JobCloth, cloth: Cloth) -> LayRequest:
     on = _panels(job_cloth, cloth) if own else None
     if on is None and cloth.is_hide:
         raise BadInput(
-            "cloth", cloth.name, "hides chosen from the store" if own else "hides, which are chosen one by one on the job's own lay"
+            "cloth", "no hide", "hides chosen from the store" if own else "hides, which are chosen one by one on the job's own lay"
         )
     turns = (RAILROADED if job_cloth.railroaded else TURNS)[cloth.direction]
     repeat = None if on else cloth.repeat

@@ -39,7 +39,7 @@ class Cloth(models.Model):
         ("any", "any way (vinyl and the like)"),
     ]
     SOLD_IN = [("m", "metre"), ("yd", "yard")]
-    STRETCH = [("", "none to speak of"), ("across", "across the roll"), ("along", "along the roll"), ("both", "both ways")]
+    STRETCH = [("", "hardly"), ("across", "across the roll"), ("along", "along the roll"), ("both", "both ways")]
     SOLD_BY = [("whole", "whole"), ("half", "half"), ("quarter", "quarter"), ("tenth", "tenth")]
 
     name = models.CharField(max_length=60)

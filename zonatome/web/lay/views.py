@@ -176,7 +176,9 @@ def start(request: HttpRequest, number: int, pk: int) -> HttpResponse:
         return redirect("lay:cloth", number=job_cloth.laid_with.job.number, pk=job_cloth.laid_with_id)
     newest = services.newest_run(job_cloth)
     if newest is not None and newest.is_moving:
-        return redirect("lay:cloth", number=number, pk=pk)
+        if newest.fingerprint == services.wanted_fingerprint(job_cloth):
+            return redirect("lay:cloth", number=number, pk=pk)
+        services.ask_to_stop(newest)  # it searches for what is not wanted any more
     if newest is not None:
         services.close_lost(newest)
     try:

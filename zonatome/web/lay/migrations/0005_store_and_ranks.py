@@ -52,7 +52,7 @@ class Migration(migrations.Migration):
         migrations.AddField(
             model_name='cloth',
             name='stretch',
-            field=models.CharField(blank=True, choices=[('', 'none to speak of'), ('across', 'across the roll'), ('along', 'along the roll'), ('both', 'both ways')], default='', max_length=8),
+            field=models.CharField(blank=True, choices=[('', 'hardly'), ('across', 'across the roll'), ('along', 'along the roll'), ('both', 'both ways')], default='', max_length=8),
         ),
         migrations.AddField(
             model_name='cloth',
