@@ -21,9 +21,11 @@ from tests.core.lay.independent import wrong_with
 from tests.web.conftest import block
 from tests.web.test_lay_runs import address
 from zonatome.core.errors import BadInput, NoAnswer
+from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
 from zonatome.core.trace.mat import Mat
 from zonatome.standins.bench_camera import Shot, photograph
 from zonatome.standins.cloth_seller import EVERY, Seller, first_stock, service
+from zonatome.web.jobs.carry import job_from_zip, job_zip
 from zonatome.web.jobs.models import Wait
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
@@ -474,3 +476,32 @@ def test_the_chart_counts_only_what_is_of_this_cloth(bench, seats, skerry):
     other = another_tag(skerry)
     bench.post(address(seats, "from/tags/"), {"other": [other.pk]})
     assert chart_for(fresh(seats)) == whole + 2000
+
+
+def test_flaws_blocks_and_price_breaks_go_along_with_a_tag_and_wrong_ones_are_refused(bench, seats, skerry):
+    Cloth.objects.filter(pk=skerry.pk).update(breaks=[[6000, 20.0]], least=2000)
+    bench.post(address(seats, "from/flaws/"), FLAW)
+    bench.post(address(seats, "from/held/"), {"words": "the cushion", "along": "50", "across": "45", "count": "1"})
+    run = start_lay(fresh(seats))
+    content = job_zip(seats.job.number)
+    Cloth.objects.filter(pk=skerry.pk).update(name="Another")
+    brought = job_from_zip(io.BytesIO(content)).cloths.get()
+    assert brought.roll_flaws() == fresh(seats).roll_flaws()
+    assert brought.held_blocks() == fresh(seats).held_blocks()
+    assert brought.cloth.price_breaks() == Cloth(breaks=[[6000, 20.0]]).price_breaks()
+    carried = best_run(fresh(brought))
+    assert (carried.rank, carried.best_length, carried.easy) == (pytest.approx(run.best_length, abs=0.001), run.best_length, None)
+    assert bench.get(address(brought)).status_code == 200
+    count = LayRun.objects.count()
+    document, files = read_job_zip(io.BytesIO(content))
+    for place, key, value in (
+        ("cloths", "flaws", [[[0, 0], [1, 1]]]),
+        ("cloths", "held", [{"words": "x", "along": -5}]),
+        ("cloth", "breaks", [["far", 1]]),
+    ):
+        spoilt = json.loads(json.dumps(document))
+        row = spoilt["cloths"][0] if place == "cloths" else spoilt["cloths"][0]["cloth"]
+        row[key] = value
+        with pytest.raises(BadInput):
+            job_from_zip(io.BytesIO(write_job_zip(spoilt, files)))
+    assert LayRun.objects.count() == count

@@ -22,6 +22,7 @@ from zonatome.core.formats.furniture_json import read_furniture
 from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
 from zonatome.core.formats.lay_json import read_lay, read_request
 from zonatome.core.formats.piece_json import read_piece
+from zonatome.core.lay.search import rank
 from zonatome.core.outline import outline_of
 from zonatome.core.strip.record import known_fixings, known_marks
 from zonatome.core.survey.findings import finding_named
@@ -39,7 +40,7 @@ from zonatome.web.survey.models import CautionSeen, LayerFinding, LayerVerdict
 from zonatome.web.trace.models import CoverPhoto
 from zonatome.web.trim.models import TrimLine
 
-NOT_CARRIED = {"id", "kept", "kept_for", "wants"}
+NOT_CARRIED = {"id", "kept", "kept_for", "wants", "easy", "rank", "rest_kept"}  # made anew, or only true here
 # the rows of a job: their name in the document, the model, what points at the job, the references beside it
 ROWS: tuple[tuple[str, type[models.Model]], ...] = (
     ("findings", LayerFinding),
@@ -232,12 +233,15 @@ class _Carried:
     def take_cloth(self, row: dict[str, Any], where: str) -> JobCloth:
         """Take a cloth: the one of that name, width and price in the store, or a new one."""
         said = self.fill(Cloth(), reading.table(row.get("cloth"), f"{where}.cloth"), f"{where}.cloth")
+        said.price_breaks()
         known = Cloth.objects.filter(name=said.name, width=said.width, price=said.price, direction=said.direction).first()
         if known is None:
             said.save()
             known = said
         made = JobCloth(job=self.job, cloth=known)
-        self.fill(made, {k: v for k, v in row.items() if k != "cloth"}, where).save()
+        self.fill(made, {k: v for k, v in row.items() if k != "cloth"}, where)
+        made.roll_flaws(), made.held_blocks()
+        made.save()
         return made
 
     def take_part(self, row: dict[str, Any], where: str) -> None:
@@ -274,11 +278,12 @@ class _Carried:
         """Take the lay that stands for a cloth, with what is cut of it."""
         request = reading.read_json(self.file_of(row, where, "request_file"), key=f"{where}.request")
         lay = reading.read_json(self.file_of(row, where, "lay_file"), key=f"{where}.lay")
-        read_request(request), read_lay(lay)
+        asked, laid = read_request(request), read_lay(lay)
         job_cloth = self.cloth_at(row.get("cloth"), f"{where}.cloth")
         run = self.fill(LayRun(job_cloth=job_cloth, request=request, best=lay), row, where)
         if run.is_open:
             raise BadInput(f"{where}.state", run.state, "a lay whose search has ended")
+        run.rank = rank(asked, laid)
         run.save()
         for tick in reading.listed(row.get("ticks", []), f"{where}.ticks", most=MOST_ROWS):
             said = reading.table(tick, f"{where}.ticks")
