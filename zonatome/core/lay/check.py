@@ -72,13 +72,20 @@ def placed_faults(request: LayRequest, placements: tuple[Placement, ...]) -> Ite
             yield Fault(f"{name} is turned by {p.turn_degrees:g} degrees, which it may not be", cuts=key)
         if p.flip and not ask.flip:
             yield Fault(f"{name} is a mirror image, which it may not be", cuts=key)
-        along, across = ask.bound(request.repeat)
-        if (along or across) and request.repeat and ask.anchor:
-            off_x, off_y = request.repeat.off(p.spot(ask.anchor), along=along, across=across)
-            if off_x > OFF_MOTIF:
-                yield Fault(f"{name} is {off_x:.1f} mm off its motif along the roll", off_x, key)
-            if off_y > OFF_MOTIF:
-                yield Fault(f"{name} is {off_y:.1f} mm off its motif across", off_y, key)
+        off_x, off_y = off_motif(request, p)
+        if off_x > OFF_MOTIF:
+            yield Fault(f"{name} is {off_x:.1f} mm off its motif along the roll", off_x, key)
+        if off_y > OFF_MOTIF:
+            yield Fault(f"{name} is {off_y:.1f} mm off its motif across", off_y, key)
+
+
+def off_motif(request: LayRequest, placement: Placement) -> tuple[float, float]:
+    """Return by how many mm a piece misses the nearest motif along the roll and across; 0 where it is not bound."""
+    ask = request.by_id[placement.piece]
+    along, across = ask.bound(request.repeat)
+    if request.repeat is None or ask.anchor is None or not (along or across):
+        return 0.0, 0.0
+    return request.repeat.off(placement.spot(ask.anchor), along=along, across=across)
 
 
 def _cuts(request: LayRequest, lay: Lay) -> list[Cut]:

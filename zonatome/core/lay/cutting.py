@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from zonatome.core.lay.check import OFF_MOTIF, off_motif
 from zonatome.core.lay.request import Lay, LayRequest, Panels, Placement
 from zonatome.core.outline import Outline, Point, rectangle, turn_of
 
@@ -195,7 +196,7 @@ def before_the_shears(
         said.append(BeforeTheShears(not turned, f"All the same way: every top {way}" if not turned else f"{len(turned)} lie another way"))
     bound = [p for p in lay.placements if any(request.by_id[p.piece].bound(request.repeat))]
     if bound:
-        off = [p for p in bound if _off_motif(request, p) > MOTIF_OFF]
+        off = [p for p in bound if max(off_motif(request, p)) > OFF_MOTIF]
         centred = ", ".join(dict.fromkeys(names.get(p.piece, p.piece).lower() for p in bound))
         said.append(BeforeTheShears(not off, f"Motif on centre of {centred}" if not off else f"{len(off)} are off their motif"))
     for one, other in pairs:
@@ -207,22 +208,12 @@ def before_the_shears(
     return said
 
 
-MOTIF_OFF = 0.5  # mm
 PAIR_OFF = 0.01  # of the area that two halves of a pair may differ by
-
-
-def _off_motif(request: LayRequest, placement: Placement) -> float:
-    ask, repeat = request.by_id[placement.piece], request.repeat
-    if repeat is None or ask.anchor is None:
-        return 0.0
-    along, across = ask.bound(repeat)
-    return max(repeat.off(placement.spot(ask.anchor), along=along, across=across))
 
 
 def _mirrored(one: Outline, other: Outline) -> bool:
     """Whether two outlines that lie up the roll are mirror images, left for right."""
-    a, b = one.polygon, other.mirrored().polygon
-    ax, ay = a.bounds[0], a.bounds[1]
-    bx, by = b.bounds[0], b.bounds[1]
-    moved = other.mirrored().moved(ax - bx, ay - by).polygon
-    return bool(a.symmetric_difference(moved).area < PAIR_OFF * a.area)
+    turned_over = other.mirrored()
+    (ax, ay, _, _), (bx, by, _, _) = one.bounds, turned_over.bounds
+    moved = turned_over.moved(ax - bx, ay - by).polygon
+    return bool(one.polygon.symmetric_difference(moved).area < PAIR_OFF * one.area)

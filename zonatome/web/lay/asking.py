@@ -25,8 +25,6 @@ HELD = "held"  # how the ids of blocks held back begin
 
 def members_of(host: JobCloth) -> list[JobCloth]:
     """Return the cloths of jobs that are laid together: the one whose lay it is first, then its guests by tag."""
-    if host.pk is None:
-        return [host]
     return [host, *host.guests.select_related("job", "cloth").order_by("job__number")]
 
 
@@ -106,8 +104,6 @@ def _fits_between_the_selvages(
 
 def _panels(job_cloth: JobCloth, cloth: Cloth) -> Panels | None:
     """The pieces of cloth from the store that it is cut from; None where it is a roll."""
-    if job_cloth.pk is None:
-        return None
     chosen = list(job_cloth.from_store.filter(cloth=cloth).order_by("id"))
     if not chosen:
         return None

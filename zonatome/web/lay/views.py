@@ -123,7 +123,7 @@ def _board(job_cloth: JobCloth, units: Units) -> dict[str, Any]:
     return {
         **found,
         **on_roll,
-        **_easy(run, asked, lay, units),
+        **({} if newest and newest.is_moving else _easy(run, asked, lay, units)),
         "lay": lay,
         "sheet": sheet,
         "drawing": lay_drawing(asked, lay, sheet, names_in(host), units, photo=photo),
