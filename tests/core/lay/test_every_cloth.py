@@ -21,10 +21,11 @@ from zonatome.core.lay import scan
 from zonatome.core.lay.check import faults
 from zonatome.core.lay.compact import Press
 from zonatome.core.lay.lattice import repeat_bound
-from zonatome.core.lay.nest import Meeting, RollSearcher
 from zonatome.core.lay.nofit import convex_parts, ground_on_panel, no_fit, rows_of
 from zonatome.core.lay.request import Flaw, Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll, StripAsk
+from zonatome.core.lay.roll_search import RollSearcher
 from zonatome.core.lay.search import better, easy_lay, search_lay
+from zonatome.core.lay.searcher import Meeting
 from zonatome.core.lay.ways import Ways
 from zonatome.core.outline import outline_of, rectangle
 

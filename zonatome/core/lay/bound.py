@@ -4,17 +4,28 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Callable
+
+import numpy as np
+from numpy.typing import NDArray
+from shapely.geometry import Polygon
 
 from zonatome.core.lay.request import LayRequest, PieceAsk
 from zonatome.core.tolerances import SAME_POINT
+
+Floats = NDArray[np.float64]
+Weight = Callable[[Floats], Floats]
+
+HAIR = 0.05  # mm: what the check forgives
+PARTS = 8  # of every straight stretch of a profile, in each of which its least counts
 
 
 def length_bound(request: LayRequest) -> float:
     """Return a proven lower bound on the roll's length, in mm; needs no time. `lattice.py` proves more where a repeat binds.
 
-    The greatest of four: the area of all pieces and strips over the usable width; the same
+    The greatest of five: the area of all pieces and strips over the usable width; the same
     with every piece grown by half the gap, which then may not overlap either, on a roll longer and wider by the
-    gap; the longest piece in its best turn; and the end of what is pinned.
+    gap; what can't share a width (`abreast`); the longest piece in its best turn; and the end of what is pinned.
 
     Source: area argument; pieces at least a gap apart keep discs of half a gap to themselves.
     """
@@ -26,7 +37,57 @@ def length_bound(request: LayRequest) -> float:
     grown = sum(float(p.outline.polygon.buffer(half, quad_segs=16).area) * p.count for p in pieces) + strips
     spaced = grown / (request.roll.usable + request.gap) - request.gap
     pinned = max((p.on_cloth(request.by_id[p.piece]).bounds[2] for p in request.pinned), default=0.0)
-    return max([plain, spaced, pinned, *(_shortest_lie(p, request.roll.usable) for p in pieces)])
+    return max([plain, spaced, abreast(request), pinned, *(_shortest_lie(p, request.roll.usable) for p in pieces)])
+
+
+def abreast(request: LayRequest) -> float:
+    """Return a proven lower bound in mm from what can't lie side by side: wide pieces need a length each, however narrow the rest.
+
+    At any place along the roll, what all pieces measure across there adds up to the usable width at most, gap and all. So it
+    does when measures are weighed unevenly, as long as what fits the width never weighs more than the width: over
+    half of it as all of it, over a third as half of it and so on, slivers as nothing. The weights along each
+    piece, in its best turn, add up to a length. Pieces that may take any turn count nothing, nor do strips.
+
+    Source: dual feasible functions, Fekete and Schepers 2001, on the pieces' profiles.
+    """
+    width, half = request.roll.usable + request.gap, request.gap / 2
+    totals = np.zeros(len(_WEIGHTS))
+    for piece in request.pieces:
+        if piece.turns is None:
+            continue
+        lies = [o for o in (piece.outline.turned(turn) for turn in piece.turns) if o.height <= request.roll.usable + HAIR]
+        weighed = [_weighed(o.polygon.buffer(max(0.0, half - HAIR), quad_segs=8), width) for o in lies]
+        if weighed:
+            totals += piece.count * np.min(weighed, axis=0)
+    return float(totals.max()) - request.gap
+
+
+def _weighed(grown: Polygon, width: float) -> Floats:
+    """What a figure weighs along x by each of the weights: never more than the integral of its profile's weight."""
+    ring = np.array(grown.exterior.coords)
+    begin, end = ring[:-1], ring[1:]
+    levels = np.unique(ring[:, 0])
+    low, high = levels[:-1], levels[1:]
+    left, right = np.minimum(begin[:, 0], end[:, 0])[:, None], np.maximum(begin[:, 0], end[:, 0])[:, None]
+    over = (left <= low) & (right >= high) & (right > left)
+    run = (end[:, 0] - begin[:, 0])[:, None]
+    slope = (end[:, 1] - begin[:, 1])[:, None] / np.where(run == 0, 1.0, run)
+    side = np.where(run > 0, -1.0, 1.0) * (1.0 if grown.exterior.is_ccw else -1.0)
+    at_low, at_high = (
+        (np.where(over, side * (begin[:, 1][:, None] + slope * (x - begin[:, 0][:, None])), 0.0)).sum(axis=0) for x in (low, high)
+    )
+    share = np.linspace(0.0, 1.0, PARTS + 1)[:, None]
+    across = at_low + (at_high - at_low) * share
+    least = np.maximum(0.0, np.minimum(across[:-1], across[1:]) - 2 * HAIR) / width
+    return np.array([(weight(least) * (high - low) / PARTS).sum() for weight in _WEIGHTS])
+
+
+def _stepped(parts: int) -> Weight:
+    return lambda share: np.floor((parts + 1) * share) / parts
+
+
+def _without_slivers(sliver: float, then: Weight) -> Weight:
+    return lambda share: then(np.where(share > 1 - sliver, 1.0 - 1e-9, np.where(share < sliver, 0.0, share)))
 
 
 def _shortest_lie(piece: PieceAsk, usable: float) -> float:
@@ -42,3 +103,10 @@ def _shortest_lie(piece: PieceAsk, usable: float) -> float:
         )
     fits = [t for t in (piece.outline.turned(turn) for turn in piece.turns) if t.height <= usable + 0.05]
     return min((t.width for t in fits), default=0.0)
+
+
+_WEIGHTS: tuple[Weight, ...] = (
+    *(_stepped(parts) for parts in range(1, 7)),
+    *(_without_slivers(sliver, lambda share: share) for sliver in (0.05, 0.08, 0.1, 0.15, 0.2, 0.25, 0.3, 0.35, 0.4, 0.45, 0.5)),
+    *(_without_slivers(sliver, _stepped(parts)) for sliver in (0.1, 0.2, 0.3) for parts in (2, 3, 4)),
+)

@@ -31,6 +31,7 @@ WAYS_A_MOVE = 2  # ways of a piece that one move tries, taken by chance
 MANY, NEAR_BY = 160, 3.0  # from so many pieces on only so many widest pieces to either side are looked over
 FINE = 8.0  # of a finer step looks so many steps to either side along the roll
 FINEST = 0.02  # mm: the finest step about the best height
+EDGE = 3e-4  # mm: so far off its ground, at an edge of the cloth, the press may leave a piece
 MOST_CONTACTS = 240  # heights that touch another piece, which laying one by one tries
 HEAVIER, HEAVIEST, LIGHTER = 1.2, 2.0, 0.95  # how a pair's weight grows while it overlaps, and fades
 
@@ -122,6 +123,18 @@ def widest_stretch(table: Any, way: int, rise: float, other: int) -> tuple[float
             if right - left > best_right - best_left:
                 best_left, best_right = left, right
     return best_left, best_right
+
+
+@njit(cache=True, nogil=True)
+def farthest(table: Any, way: int, rise: float, other: int) -> float:
+    """The greatest x, from the other, that one way blocks for another lying so much higher; -FAR where it blocks none."""
+    band = _band(table, table.width.shape[0] * (1 + other) + way, rise)
+    right = -FAR
+    if band >= 0:
+        up = rise - table.levels[band]
+        for s in range(table.first[band], table.first[band + 1]):
+            right = max(right, table.sides[s, 2] + table.sides[s, 3] * up)
+    return right
 
 
 @njit(cache=True, nogil=True, forceinline=True)
@@ -532,7 +545,13 @@ def overlaps(table: Any, at_x: Any, at_y: Any, ways: Any, depth: Any) -> float:
 
 @njit(cache=True, nogil=True)
 def stands(table: Any, way: int, x: float, y: float) -> bool:
-    """Whether the cloth allows a place: on its ground, on the repeat."""
+    """Whether the cloth allows a place: on its ground, on the repeat. What touches the ground's edge across stands on it."""
+    start, bands = table.figure[way, 0], table.figure[way, 1]
+    if bands == 0:
+        return False
+    low, high = table.levels[start], table.levels[start + bands]
+    if low - EDGE < y < high + EDGE:
+        y = min(max(y, low + 1e-6), high - 1e-6)
     band = _band(table, way, y)
     if band < 0:
         return False

@@ -11,13 +11,14 @@ import numba
 import numpy as np
 
 from zonatome.core.lay import scan
-from zonatome.core.lay.nest import PanelSearcher, RollSearcher
+from zonatome.core.lay.panel_search import PanelSearcher
 from zonatome.core.lay.request import Flaw, LayRequest, Panels, PieceAsk, Roll, StripAsk
+from zonatome.core.lay.roll_search import RollSearcher
 from zonatome.core.lay.search import easy_lay
 from zonatome.core.lay.ways import Ways
 from zonatome.core.outline import outline_of, rectangle
 
-COMPILED = ("scan", "nofit", "compact", "strips")
+COMPILED = ("scan", "nofit", "compact", "strips", "kits")
 WORK = 3e6
 LONGEST = 900.0  # seconds, on the slowest machine
 

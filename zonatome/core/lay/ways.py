@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import copy
 import math
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -144,6 +145,21 @@ class Ways:
             raise TypeError("a roll has no panels")
         return max(o.bounds[2] + s for o, s in zip(self.request.cloth.outlines, self.panel_starts, strict=True))
 
+    def of_some(self, items: Sequence[int]) -> Ways:
+        """The same ways for some of the items, on a roll without flaws and pinned pieces."""
+        some = copy.copy(self)
+        some.request = replace(self.request, cloth=replace(self.request.roll, flaws=()), pinned=())
+        some.items = [self.items[i] for i in items]
+        for name in ("obstacles", "priority"):
+            some.__dict__.pop(name, None)
+        if self.obstacles:
+            some.table = some._table([some._ground(w) for w in self.ways])
+        else:
+            chosen = np.asarray(items, dtype=np.int64)
+            table = self.table
+            some.table = table._replace(way_first=table.way_first[chosen], way_count=table.way_count[chosen], area=table.area[chosen])
+        return some
+
     @cached_property
     def priority(self) -> NDArray[np.bool_]:
         """Of every item, whether its piece gets the best of the cloth."""
@@ -199,7 +215,7 @@ class Ways:
 
     def _table(self, grounds: Sequence[BaseGeometry]) -> Table:
         k = len(self.ways)
-        figures = [rows_of(g) for g in grounds] + self._pairs()
+        figures = [rows_of(g) for g in grounds] + self._pairs
         levels = np.concatenate([f.levels for f in figures]) if figures else np.empty(0)
         begins, firsts, stretches = [], [], 0
         at = 0
@@ -236,6 +252,7 @@ class Ways:
             np.array([max((w.width for w in self.ways), default=0.0) + self.request.gap]),
         )
 
+    @cached_property
     def _pairs(self) -> list[Rows]:
         """The rows of every pair's no-fit polygon, the first way's number times the count of ways plus the second's."""
         k = len(self.ways)

@@ -1,0 +1,85 @@
+"""Sets of pieces that come several times: four chairs are four times one chair.
+
+A few pieces are packed far better, in a given time, than many. So a lay of one set is searched for, and laid again
+and again, each time as near the last as it goes. What is left over when the sets are made up comes behind.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from zonatome.core.lay import scan
+from zonatome.core.lay.nofit import Floats
+
+Ints = NDArray[np.int64]
+
+LEAST, MOST = 2, 72  # pieces of a set
+COVERED = 0.6  # of all pieces' area that the sets must take in
+OFFERED = 6  # different sets, those that come most often first
+UNSET = 1e9
+
+
+@dataclass(frozen=True)
+class Kit:
+    """A set of items that comes several times, a row of `copies` each time, and the items left over."""
+
+    copies: Ints  # (times, items of one set): the same place in each row is the same piece
+    rest: Ints
+
+    @property
+    def times(self) -> int:
+        """How often it comes."""
+        return len(self.copies)
+
+    def joined(self) -> Kit | None:
+        """The kit of two or three of these side by side; None where there are no more such, or they would be too many pieces."""
+        for by in (2, 3):
+            if self.times % by == 0 and by * self.copies.shape[1] <= MOST and self.times > by:
+                return Kit(self.copies.reshape(self.times // by, -1), self.rest)
+        return None
+
+
+def kits_of(pieces: Sequence[int], area: Floats) -> list[Kit]:
+    """Return the sets that the items can be made up from: most times first, each content once.
+
+    `pieces` and `area` give every item's piece and its area in mm2. A set's pieces come as often in it as they go
+    into the count without remainder; it is left out where it is one piece only, too many, or takes in too little.
+    """
+    items: dict[int, list[int]] = {}
+    for item, piece in enumerate(pieces):
+        items.setdefault(piece, []).append(item)
+    found: list[Kit] = []
+    seen: set[tuple[int, ...]] = set()
+    for times in range(max(Counter(pieces).values(), default=0), 1, -1):
+        content = tuple(len(i) // times for i in items.values())
+        if content in seen or not LEAST <= sum(content) <= MOST:
+            continue
+        seen.add(content)
+        rows = [[i for of, each in zip(items.values(), content, strict=True) for i in of[t * each : (t + 1) * each]] for t in range(times)]
+        copies = np.array(rows, dtype=np.int64)
+        if area[copies].sum() >= COVERED * area.sum():
+            found.append(Kit(copies, np.setdiff1d(np.arange(len(pieces)), copies)))
+    return found[:OFFERED]
+
+
+@njit(cache=True)
+def period(table: Any, x: Any, y: Any, way: Any) -> float:
+    """Return by how many mm along a lay must be moved at the least to lie wholly behind itself, on its repeat too."""
+    least = 0.0
+    bound = False
+    for i in range(x.shape[0]):
+        bound = bound or table.bound[way[i], 0]
+        for j in range(x.shape[0]):
+            right = scan.farthest(table, way[i], y[i] - y[j], way[j])
+            if right > -UNSET:
+                least = max(least, right + x[j] - x[i])
+    if bound and table.repeat[0] > 0:
+        least = np.ceil(least / table.repeat[0] - 1e-9) * table.repeat[0]
+    return least

@@ -1,0 +1,87 @@
+"""The search for a lay on panels: of all pieces, or of as much as goes on them."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zonatome.core.lay import scan
+from zonatome.core.lay.nofit import Floats
+from zonatome.core.lay.searcher import FAR, PATIENCE, STARTING, TRY_WORK, Ints, Meeting, Searcher, State
+from zonatome.core.lay.ways import Ways
+
+CHANGING = 0.3  # of the trials change two pieces
+SWAPPING = 0.5  # of the trials take a smaller piece out
+
+
+class PanelSearcher(Searcher):
+    """Searches for a lay of all pieces on the panels there are, or of as much as goes on them."""
+
+    def __init__(self, ways: Ways, *, seed: int, work: float, until: float, stop: Ints, meeting: Meeting | None = None) -> None:
+        """See `Searcher`. A state's length is the area of what it leaves out."""
+        super().__init__(ways, seed=seed, work=work, until=until, stop=stop, meeting=meeting)
+        self.limit = ways.panels_end
+
+    def run(self) -> None:
+        """Search until all is laid or the work is done; what is found goes to `told`, None at the end."""
+        try:
+            while not self.is_over and (self.best is None or self.best.length > 0):
+                state = self.start()
+                if state is not None:
+                    self.improve(state)
+        finally:
+            self.meeting.leave()
+            self.told.put(None)
+
+    def measured(self, x: Floats, y: Floats, way: Ints) -> State:
+        """The state with the area that it leaves out."""
+        return State(x, y, way, float(self.table.area[way < 0].sum()))
+
+    def start(self) -> State | None:
+        """The best of several lays in chance orders; the first of all by size, the pieces with priority before all others."""
+        best: State | None = None
+        until = self.work_left - STARTING * self.work
+        while not self.is_over and (best is None or (self.work_left > until and best.length > 0)):
+            order = np.argsort(-self.table.area, kind="stable") if self.best is None and best is None else self.order()
+            x, y, way = np.zeros(self.n), np.zeros(self.n), np.full(self.n, -1, dtype=np.int64)
+            step = float(self.chance.choice((5.0, 10.0, 20.0)))
+            order = order[np.argsort(~self.ways.priority[order], kind="stable")]
+            _, work = scan.lay_in_order(self.table, order, -FAR, FAR, step, x, y, way, self.stop)
+            self.work_left -= work + TRY_WORK
+            laid = self.measured(x, y, way)
+            if best is None or laid.length < best.length:
+                best = laid
+        if best is not None:
+            self.keep(best)
+        return best
+
+    def improve(self, state: State) -> None:
+        """Bring in what is left out, in the place of smaller pieces too, until that stands still for long."""
+        moved = self.work_left
+        while not self.is_over and state.length > 0 and moved - self.work_left < 2 * PATIENCE * self.work:
+            x, y, way = state.copy()
+            missing, laid = np.flatnonzero(way < 0), np.flatnonzero(way >= 0)
+            one = int(self.chance.choice(missing, p=self.table.area[missing] / self.table.area[missing].sum()))
+            smaller = laid[self.table.area[laid] < self.table.area[one] - 1.0]
+            if len(smaller) and self.chance.random() < SWAPPING:
+                way[int(self.chance.choice(smaller))] = -1
+            elif len(laid) > 1 and self.chance.random() < CHANGING:
+                a, b = (int(v) for v in self.chance.choice(laid, 2, replace=False))
+                x[a], x[b], y[a], y[b] = x[b], x[a], y[b], y[a]
+            x[one], way[one] = 1e7, self.table.way_first[one]
+            self.brought_inside(self.limit, x, y, way)
+            least, x, y, way = self.driven(self.limit, x, y, way)
+            self.work_left -= TRY_WORK
+            if least > 0:
+                continue
+            found = self.filled(x, y, way)
+            if found.length < state.length:
+                state, moved = found, self.work_left
+                self.keep(found)
+
+    def filled(self, x: Floats, y: Floats, way: Ints) -> State:
+        """The state with everything laid that still finds a place, biggest first."""
+        missing = np.flatnonzero(way < 0)
+        if len(missing):
+            _, work = scan.lay_in_order(self.table, missing[np.argsort(-self.table.area[missing])], -FAR, FAR, 10.0, x, y, way, self.stop)
+            self.work_left -= work
+        return self.measured(x, y, way)

@@ -1,0 +1,154 @@
+"""What every search over a compiled table shares: where things lie, driving overlaps out, meeting on the way.
+
+How far a search goes is counted in work, not in seconds, so that the same seed gives the same lay; only on a machine
+much slower than the one it was set on do the seconds end it first.
+"""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from queue import SimpleQueue
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zonatome.core.lay import scan
+from zonatome.core.lay.nofit import Floats
+from zonatome.core.lay.ways import Ways
+
+Ints = NDArray[np.int64]
+
+TRY_WORK = 50_000.0  # what an attempt counts besides
+STARTING = 0.05  # of the work goes into the first start, and into each new one
+PATIENCE = 0.2  # of the work without a better lay after which it begins anew
+PASSES, STRIKES, PROGRESS = 120, 1, 0.98
+BY_CHANCE, CONTACTS, NEAR = 2, 4, 1.2
+SHORTER = 0.05  # mm
+BIGNESS = 0.4  # how the size of two pieces weighs in their overlap
+KEPT = 10  # lays that are handed on for their strips
+FAR = 1e9
+LOOK_UP = 0.1  # seconds
+
+
+@dataclass(frozen=True)
+class State:
+    """Where every item lies, in the table's terms, and the length that takes."""
+
+    x: Floats
+    y: Floats
+    way: Ints
+    length: float
+
+    def copy(self) -> tuple[Floats, Floats, Ints]:
+        """Return arrays to work on."""
+        return self.x.copy(), self.y.copy(), self.way.copy()
+
+
+class Meeting:
+    """Where searchers wait for each other and take the best; nobody waits for one that is through."""
+
+    def __init__(self, count: int) -> None:
+        """For so many searchers."""
+        self.changed = threading.Condition()
+        self.waiting: list[State] = []
+        self.here, self.count, self.round = 0, count, 0
+        self.outcome: State | None = None
+
+    def best_of_all(self, mine: State | None, is_over: Callable[[], bool]) -> State | None:
+        """Hand in one's best, wait, and return the best of all; one's own where the search ends meanwhile."""
+        with self.changed:
+            now = self.round
+            self.here += 1
+            if mine is not None:
+                self.waiting.append(mine)
+            self._settle()
+            while self.round == now and not is_over():
+                self.changed.wait(LOOK_UP)
+            return self.outcome if self.round != now else mine
+
+    def leave(self) -> None:
+        """Be through."""
+        with self.changed:
+            self.count -= 1
+            self._settle()
+
+    def _settle(self) -> None:
+        if self.here and self.here >= self.count:
+            self.outcome = min(self.waiting, key=lambda s: (s.length, *s.x[:3]), default=None)
+            self.waiting, self.here = [], 0
+            self.round += 1
+            self.changed.notify_all()
+
+
+class Searcher:
+    """One search on one core: a fixed sequence for a seed, as far as its work goes."""
+
+    def __init__(self, ways: Ways, *, seed: int, work: float, until: float, stop: Ints, meeting: Meeting | None = None) -> None:
+        """`until`: the moment on the monotonic clock at which it ends in any case; `stop[0]` ends it at once."""
+        self.ways, self.table, self.n = ways, ways.table, len(ways.items)
+        self.chance = np.random.default_rng(seed)
+        self.state = np.array([seed * 2 + 1], dtype=np.uint64) * np.uint64(0x9E3779B97F4A7C15)
+        self.work_left = self.work = work
+        self.until, self.stop, self.meeting = until, stop, meeting or Meeting(1)
+        self.told: SimpleQueue[State | None] = SimpleQueue()
+        self.best: State | None = None
+        self.kept: list[State] = []
+        bigness = np.array([1.0]) if not self.n else (self.table.area / self.table.area.min()) ** (BIGNESS / 2)
+        self.size = np.asarray(bigness, dtype=np.float64)
+        self.base = self.size[:, None] * self.size[None, :]
+        self.near = NEAR * float(self.table.width.max(initial=1.0))
+
+    @property
+    def is_stopped(self) -> bool:
+        """Whether it was told to stop, or the time is up."""
+        return bool(self.stop[0]) or time.monotonic() > self.until
+
+    @property
+    def is_over(self) -> bool:
+        """Whether work or time is used up, or it was told to stop."""
+        return self.work_left <= 0 or self.is_stopped
+
+    def keep(self, state: State) -> None:
+        """Take a lay that is whole."""
+        self.kept = sorted([*self.kept, state], key=lambda s: s.length)[:KEPT]
+        if self.best is None or state.length < self.best.length - SHORTER:
+            self.best = state
+            self.told.put(state)
+
+    def overlap(self, x: Floats, y: Floats, way: Ints) -> float:
+        """The sum of all overlaps."""
+        return float(scan.overlaps(self.table, x, y, way, np.empty((self.n, self.n))))
+
+    def separated(self, limit: float, x: Floats, y: Floats, way: Ints, weight: Floats, passes: int) -> tuple[float, Floats, Floats, Ints]:
+        """The least overlap that the search comes to, and where everything lies then."""
+        best = x.copy(), y.copy(), way.copy()
+        settings = (BY_CHANCE, CONTACTS, self.near, self.work_left, passes)
+        least, work, _ = scan.separate(self.table, limit, x, y, way, weight, self.size, *best, self.state, *settings, self.stop)
+        self.work_left -= work
+        return float(least), *best
+
+    def driven(self, limit: float, x: Floats, y: Floats, way: Ints) -> tuple[float, Floats, Floats, Ints]:
+        """As `separated`, again and again from the best so far while that helps; weights stay."""
+        weight = self.base.copy()
+        found = self.separated(limit, x, y, way, weight, PASSES)
+        struck = 0
+        while found[0] > 0 and struck < STRIKES and not self.is_over:
+            again = self.separated(limit, found[1].copy(), found[2].copy(), found[3].copy(), weight, PASSES)
+            struck = 0 if again[0] < found[0] * PROGRESS else struck + 1
+            if again[0] < found[0]:
+                found = again
+        return found
+
+    def brought_inside(self, limit: float, x: Floats, y: Floats, way: Ints) -> None:
+        """Bring what lies beyond the limit, off its ground or off the repeat to where it may lie."""
+        scan.into_limit(self.table, limit, x, y, way, self.base, self.state, self.stop)
+        self.work_left -= TRY_WORK
+
+    def order(self) -> Ints:
+        """An order of the items by chance: big ones early."""
+        rows = [self.table.area, self.table.width[self.table.way_first], self.table.height[self.table.way_first]]
+        key = rows[int(self.chance.choice(3, p=(0.5, 0.25, 0.25)))]
+        return np.argsort(-key * np.exp(self.chance.normal(0, self.chance.choice((0.03, 0.1, 0.2)), self.n)), kind="stable")
