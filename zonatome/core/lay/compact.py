@@ -14,7 +14,7 @@ from typing import Any, NamedTuple
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
-from scipy.optimize import linprog
+from ortools.linear_solver.python.model_builder_helper import ModelBuilderHelper, ModelSolverHelper, SolveStatus
 from scipy.sparse import csr_matrix
 
 from zonatome.core.lay.nofit import HAIR, Floats, _convex_sum
@@ -101,13 +101,18 @@ class Press:
         cost = np.full(2 * n + 1, 0.0)
         cost[:n] = LEFTWARD / n
         cost[2 * n] = 1.0
-        solved = linprog(cost, A_ub=matrix, b_ub=most, bounds=bounds, method="highs", options={"time_limit": LONGEST_ROUND})
-        if not solved.success:
+        model: Any = ModelBuilderHelper()
+        model.fill_model_from_sparse_data(bounds[:, 0].copy(), bounds[:, 1].copy(), cost, np.full(m + n, -np.inf), most, matrix)
+        solver = ModelSolverHelper("GLOP")
+        solver.set_time_limit_in_seconds(LONGEST_ROUND)
+        solver.solve(model)
+        if not solver.has_solution() or solver.status() != SolveStatus.OPTIMAL:
             return None
-        return x + solved.x[:n], y + solved.x[n : 2 * n]
+        moved = solver.variable_values()
+        return x + moved[:n], y + moved[n : 2 * n]
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _conditions(parts: Any, table: Any, x: Any, y: Any, way: Any, obstacles: int, gap: float, reach: float) -> Any:
     """For every two convex parts that are near: which items (-1: it stands still), the side's normal, and the room before it."""
     n = x.shape[0]

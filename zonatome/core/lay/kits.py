@@ -69,7 +69,7 @@ def kits_of(pieces: Sequence[int], area: Floats) -> list[Kit]:
     return found[:OFFERED]
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def period(table: Any, x: Any, y: Any, way: Any) -> float:
     """Return by how many mm along a lay must be moved at the least to lie wholly behind itself, on its repeat too."""
     least = 0.0

@@ -6,14 +6,17 @@ Three programmes, all by OR-tools' CP-SAT, on one thread and with its determinis
   ends soonest? All other pieces are left out, so the answer is a bound.
 - *lines*: a piece bound across lies at few heights only. A line along the roll crosses the pieces at their chords, and
   chords and the gaps between them fit in no shorter roll. Which heights, so that the fullest line is as short as it can be?
-- *pairs*: of two pieces bound across, at any two of their heights, one lies before the other by so and so much. Which
-  heights and which order, so that the last ends soonest? Exact for the pieces bound; only for few of them.
+- *pairs*: of two pieces, at any two of their heights, one lies before the other by so and so much. Which heights and
+  which order, so that the last ends soonest? Exact for pieces bound across; of one that lies at any height only what
+  holds at all of them counts: that two that are too wide to lie abreast lie one behind the other. Only for few pieces.
 """
 
 from __future__ import annotations
 
 import itertools
 from collections import Counter
+from collections.abc import Iterator
+from typing import NamedTuple
 
 import numpy as np
 from ortools.sat.python import cp_model
@@ -25,7 +28,7 @@ from zonatome.core.lay.ways import Ways
 MOST_SPOTS = 700
 MOST_CLASHES = 120_000
 SCALE = 10  # CP-SAT counts whole tenths of a millimetre
-MOST_PAIRED = 24
+MOST_PAIRED, PAIRS_EFFORT = 24, 3.0
 LINES = 90
 LEAST_CHORD = 0.5  # mm: a line that a piece only touches does not count
 
@@ -35,9 +38,16 @@ def repeat_bound(ways: Ways, longest: float, *, effort: float = 2.0) -> float:
 
     `longest`: a length that is known to do, `effort`: the solver's deterministic seconds for each programme.
     """
+    return max(repeat_bounds(ways, longest, effort=effort), default=0.0)
+
+
+def repeat_bounds(ways: Ways, longest: float, *, effort: float) -> Iterator[float]:
+    """Yield the bounds in mm that one programme after the other proves, the quick ones first; see `repeat_bound`."""
     if ways.request.repeat is None or not ways.items:
-        return 0.0
-    return max(_spots_bound(ways, longest, effort), _lines_bound(ways, effort / 2), _pairs_bound(ways, longest, effort))
+        return
+    yield _spots_bound(ways, longest, effort)
+    yield _lines_bound(ways, effort / 2)
+    yield _pairs_bound(ways, longest, PAIRS_EFFORT * effort)
 
 
 def _counts(ways: Ways) -> Counter[int]:
@@ -149,61 +159,104 @@ def _lines_bound(ways: Ways, effort: float) -> float:
     return max(0.0, found - gap)
 
 
+class _Height(NamedTuple):
+    """A height, or all between two, that a way may lie at, and whether it does."""
+
+    lies: cp_model.IntVar
+    way: int
+    low: float
+    high: float
+
+
 def _pairs_bound(ways: Ways, longest: float, effort: float) -> float:
     table = ways.table
-    items = [k for k, (number, _) in enumerate(ways.items) if all(table.bound[w, 1] for w in ways.of_piece[number])]
+    items = list(range(len(ways.items)))
+    if len(items) > MOST_PAIRED:
+        items = [k for k in items if all(table.bound[w, 1] for w in ways.of_piece[ways.items[k][0]])]
     if not 2 <= len(items) <= MOST_PAIRED:
         return 0.0
     model = cp_model.CpModel()
     most = int(longest * SCALE) + SCALE
     end = model.new_int_var(0, most, "end")
     places: dict[int, cp_model.IntVar] = {}
-    rows: dict[int, list[tuple[cp_model.IntVar, int, float]]] = {}
+    rows: dict[int, list[_Height]] = {}
     for k in items:
-        span = ways.of_piece[ways.items[k][0]]
         rows[k] = [
-            (model.new_bool_var(f"r{k}_{w}_{r}"), w, float(table.row_heights[table.row_first[w] + r]))
-            for w in span
-            for r in range(int(table.row_count[w]))
+            _Height(model.new_bool_var(f"r{k}_{w}_{r}"), w, low, high)
+            for w in ways.of_piece[ways.items[k][0]]
+            for r, (low, high) in enumerate(_heights_of(ways, w))
         ]
-        model.add_exactly_one(literal for literal, _, _ in rows[k])
+        model.add_exactly_one(h.lies for h in rows[k])
         places[k] = model.new_int_var(0, most, f"x{k}")
-        for literal, way, y in rows[k]:
-            model.add(places[k] + int(table.width[way] * SCALE) <= end).only_enforce_if(literal)
-            if table.bound[way, 0]:
-                x = scan.motif_place(table, way, y)
+        for height in rows[k]:
+            model.add(places[k] + int(table.width[height.way] * SCALE) <= end).only_enforce_if(height.lies)
+            if table.bound[height.way, 0] and height.low == height.high:
+                x = scan.motif_place(table, height.way, height.low)
                 steps = np.arange(x % table.repeat[0], longest, table.repeat[0])
                 model.add_linear_expression_in_domain(
                     places[k], cp_model.Domain.from_values([int(v * SCALE) for v in steps])
-                ).only_enforce_if(literal)
+                ).only_enforce_if(height.lies)
     for one, other in itertools.pairwise(items):
         if ways.items[one][0] == ways.items[other][0]:
             model.add(places[one] <= places[other])  # copies are alike
     for n, i in enumerate(items):
         for j in items[n + 1 :]:
             before = model.new_bool_var(f"b{i}_{j}")
-            for here, way, y in rows[i]:
-                for there, other_way, other_y in rows[j]:
-                    left, right = scan.widest_stretch(table, other_way, other_y - y, way)
+            for here in rows[i]:
+                for there in rows[j]:
+                    left, right = _blocked(ways, here, there)
                     if right - left <= 1.0:
                         continue
-                    model.add(places[j] - places[i] >= int(right * SCALE) - 2).only_enforce_if(here, there, before)
-                    model.add(places[j] - places[i] <= int(left * SCALE) + 2).only_enforce_if(here, there, ~before)
+                    model.add(places[j] - places[i] >= int(right * SCALE) - 2).only_enforce_if(here.lies, there.lies, before)
+                    model.add(places[j] - places[i] <= int(left * SCALE) + 2).only_enforce_if(here.lies, there.lies, ~before)
     _loaded(ways, model, end, rows)
     model.minimize(end)
     return _solved(model, effort)
 
 
-def _loaded(ways: Ways, model: cp_model.CpModel, end: cp_model.IntVar, rows: dict[int, list[tuple[cp_model.IntVar, int, float]]]) -> None:
+def _heights_of(ways: Ways, way: int) -> list[tuple[float, float]]:
+    """The heights that a way may lie at: the repeat's, or all between the edges."""
+    table = ways.table
+    if table.bound[way, 1]:
+        return [(y, y) for y in table.row_heights[table.row_first[way] :][: table.row_count[way]].tolist()]
+    start, bands = table.figure[way]
+    return [(float(table.levels[start]), float(table.levels[start + bands]))] if bands else []
+
+
+def _blocked(ways: Ways, here: _Height, there: _Height) -> tuple[float, float]:
+    """The stretch of x, from the one, in which the other can't begin at any of their heights; from 0 to 0 for none."""
+    table = ways.table
+    low, high = there.low - here.high, there.high - here.low
+    if low == high:
+        left, right = scan.widest_stretch(table, there.way, low, here.way)
+        return float(left), float(right)
+    figure = len(table.width) * (1 + here.way) + there.way
+    start, bands = table.figure[figure]
+    levels = table.levels[start : start + bands + 1]
+    if not bands or low <= levels[0] or high >= levels[-1]:
+        return 0.0, 0.0
+    left, right = -np.inf, np.inf
+    for band in range(max(0, int(np.searchsorted(levels, low, side="right")) - 1), int(np.searchsorted(levels, high, side="left"))):
+        sides = table.sides[table.first[start + band] : table.first[start + band + 1]]
+        if not len(sides):
+            return 0.0, 0.0
+        rise = np.array([max(low, levels[band]), min(high, levels[band + 1])]) - levels[band]
+        begin, stop = sides[:, :1] + sides[:, 1:2] * rise, sides[:, 2:3] + sides[:, 3:] * rise
+        widest = int(np.argmax((stop - begin).sum(axis=1)))
+        left, right = max(left, float(begin[widest].max())), min(right, float(stop[widest].min()))
+    return (left, right) if right > left else (0.0, 0.0)
+
+
+def _loaded(ways: Ways, model: cp_model.CpModel, end: cp_model.IntVar, rows: dict[int, list[_Height]]) -> None:
     """What every line crosses fits in the roll: says nothing new, and helps the solver to prove."""
     gap, roll = ways.request.gap, ways.request.roll
-    figures = {w: rows_of(ways.ways[w].outline.polygon) for choices in rows.values() for _, w, _ in choices}
+    figures = {h.way: rows_of(ways.ways[h.way].outline.polygon) for heights in rows.values() for h in heights}
     for line in np.linspace(roll.low, roll.high, LINES + 2)[1:-1]:
         load = [
-            (int((chord + gap) * SCALE), literal)
-            for choices in rows.values()
-            for literal, way, y in choices
-            if (chord := figures[way].chord(float(line - y))) > LEAST_CHORD
+            (int((chord + gap) * SCALE), h.lies)
+            for heights in rows.values()
+            for h in heights
+            if h.low == h.high and (chord := figures[h.way].chord(float(line - h.low))) > LEAST_CHORD
         ]
         if load:
             model.add(sum(c * v for c, v in load) <= end + int(gap * SCALE) + 1)

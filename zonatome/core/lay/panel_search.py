@@ -1,16 +1,22 @@
-"""The search for a lay on panels: of all pieces, or of as much as goes on them."""
+"""The search for a lay on panels: of all pieces, or of as much as goes on them; then pieces with priority move to the best of it.
+
+Of two lays that cover as much, the better one has its priority pieces nearer to the heart of the hide (`heart.py`).
+"""
 
 from __future__ import annotations
 
 import numpy as np
 
 from zonatome.core.lay import scan
+from zonatome.core.lay.heart import Heart
 from zonatome.core.lay.nofit import Floats
 from zonatome.core.lay.searcher import FAR, PATIENCE, STARTING, TRY_WORK, Ints, Meeting, Searcher, State
 from zonatome.core.lay.ways import Ways
 
 CHANGING = 0.3  # of the trials change two pieces
-SWAPPING = 0.5  # of the trials take a smaller piece out
+SWAPPING = 0.5  # of the trials take a smaller piece out, or change one with priority against another
+ALL_LAID = 1.0  # mm2: what leaves out less leaves out nothing
+DEEPENING, STANDING = 0.4, 0.15  # of the work at the most, to bring pieces with priority to the middle, and without success
 
 
 class PanelSearcher(Searcher):
@@ -20,27 +26,62 @@ class PanelSearcher(Searcher):
         """See `Searcher`. A state's length is the area of what it leaves out."""
         super().__init__(ways, seed=seed, work=work, until=until, stop=stop, meeting=meeting)
         self.limit = ways.panels_end
+        self.first_choice = np.flatnonzero(ways.priority)
+        self.heart = Heart(ways.panels)
+        self.middle = np.array([w.outline.polygon.centroid.coords[0] for w in ways.ways]).reshape(-1, 2)
 
     def run(self) -> None:
         """Search until all is laid or the work is done; what is found goes to `told`, None at the end."""
         try:
-            while not self.is_over and (self.best is None or self.best.length > 0):
+            while not self.is_over and (self.best is None or self.best.length >= ALL_LAID):
                 state = self.start()
                 if state is not None:
                     self.improve(state)
+            if self.best is not None and len(self.first_choice) and not self.is_over:
+                self.deepen(self.best)
         finally:
             self.meeting.leave()
             self.told.put(None)
 
     def measured(self, x: Floats, y: Floats, way: Ints) -> State:
-        """The state with the area that it leaves out."""
-        return State(x, y, way, float(self.table.area[way < 0].sum()))
+        """The state with the area that it leaves out, and less than a square millimetre for what lies shallow."""
+        return State(x, y, way, float(self.table.area[way < 0].sum()) + ALL_LAID * 0.9 * self.shallow(x, y, way))
+
+    def shallow(self, x: Floats, y: Floats, way: Ints) -> float:
+        """How far from the heart of the hide the pieces with priority lie, from 0 to 1; see `heart.py`."""
+        chosen = self.first_choice[way[self.first_choice] >= 0]
+        spots = np.stack([x[chosen], y[chosen]], axis=1) + self.middle[way[chosen]]
+        return self.heart.shallow(spots, self.table.area[chosen])
+
+    def deepen(self, state: State) -> None:
+        """Change pieces with priority against others, or move them, as long as everything keeps its room and they come to lie deeper."""
+        until, moved = self.work_left - DEEPENING * self.work, self.work_left
+        while not self.is_over and self.work_left > until and moved - self.work_left < STANDING * self.work:
+            x, y, way = state.copy()
+            one = int(self.chance.choice(self.first_choice))
+            others = np.setdiff1d(np.flatnonzero(way >= 0), self.first_choice)
+            if way[one] < 0:
+                self.work_left -= TRY_WORK
+                continue
+            if len(others) and self.chance.random() < SWAPPING:
+                other = int(self.chance.choice(others))
+                x[one], x[other], y[one], y[other] = x[other], x[one], y[other], y[one]
+            else:
+                x[one] += self.chance.normal(0, self.heart.deepest / 3)
+                y[one] += self.chance.normal(0, self.heart.deepest / 3)
+            self.brought_inside(self.limit, x, y, way)
+            least, x, y, way = self.driven(self.limit, x, y, way)
+            self.work_left -= TRY_WORK
+            found = self.measured(x, y, way)
+            if least <= 0 and found.length < state.length - 1e-3:
+                state, moved = found, self.work_left
+                self.keep(found)
 
     def start(self) -> State | None:
         """The best of several lays in chance orders; the first of all by size, the pieces with priority before all others."""
         best: State | None = None
         until = self.work_left - STARTING * self.work
-        while not self.is_over and (best is None or (self.work_left > until and best.length > 0)):
+        while not self.is_over and (best is None or (self.work_left > until and best.length >= ALL_LAID)):
             order = np.argsort(-self.table.area, kind="stable") if self.best is None and best is None else self.order()
             x, y, way = np.zeros(self.n), np.zeros(self.n), np.full(self.n, -1, dtype=np.int64)
             step = float(self.chance.choice((5.0, 10.0, 20.0)))
@@ -57,7 +98,7 @@ class PanelSearcher(Searcher):
     def improve(self, state: State) -> None:
         """Bring in what is left out, in the place of smaller pieces too, until that stands still for long."""
         moved = self.work_left
-        while not self.is_over and state.length > 0 and moved - self.work_left < 2 * PATIENCE * self.work:
+        while not self.is_over and state.length >= ALL_LAID and moved - self.work_left < 2 * PATIENCE * self.work:
             x, y, way = state.copy()
             missing, laid = np.flatnonzero(way < 0), np.flatnonzero(way >= 0)
             one = int(self.chance.choice(missing, p=self.table.area[missing] / self.table.area[missing].sum()))

@@ -20,15 +20,11 @@ from zonatome.core.lay.searcher import FAR, PATIENCE, SHORTER, STARTING, TRY_WOR
 from zonatome.core.lay.shelves import in_order
 from zonatome.core.lay.ways import Ways
 
-PRESS_WORK = 240_000.0  # what the press counts, and for each item
-PRESS_ITEM_WORK = 26_000.0
+PRESS_WORK = 20_000.0  # what the press counts, and for each item
+PRESS_ITEM_WORK = 18_000.0
 MEETINGS, MEETINGS_LATE = (0.4, 0.7), (0.72, 0.86)  # of the work, at which the searchers go on from the best of all; behind sets
-LOOKING, DEEPER, JOINING, ENDING = (
-    0.24,
-    0.14,
-    0.08,
-    0.08,
-)  # of the work, for a look at each set, the best set, each joining, the last with the rest
+LOOKING, DEEPER, JOINING, ENDING = 0.15, 0.28, 0.1, 0.08  # of the work: looks at sets, the best one, each joining, what is left over
+MANY = 48  # from so many pieces on both searchers begin with sets
 SETS_TRIED = 3  # different sets that are looked at
 LOOSER = (0.0, 0.005, 0.01, 0.02, 0.04)  # so much longer, until what was laid again and again finds room among flaws
 STEPS = {"change": 0.012, "stretch": 0.012, "whole": 0.01}  # what each sort of trial shortens by at first, of its span or of the roll
@@ -78,15 +74,14 @@ class RollSearcher(Searcher):
         """Search until the work is done; what is found goes to `told`, None at the end. Sets are looked into if `whole`."""
         try:
             kits = kits_of([number for number, _ in self.ways.items], self.table.area) if whole else []
-            # what is laid again and again fits badly among flaws: there one of two searchers does without
-            if self.ways.obstacles and self.seed % 2:
-                kits = []
-            if kits:
+            with_sets = bool(kits) and not (self.in_two_ways and self.seed % 2)
+            if with_sets:
                 self.start()
                 self.lay_again_and_again(kits)
-            begun_anew = not kits
+            first = True
             for share in (*(MEETINGS_LATE if kits else MEETINGS), 1.0):
                 leave = (1.0 - share) * self.work
+                begun_anew, first = first and not with_sets, False
                 state = None if begun_anew else self.best
                 while not self.is_over and self.work_left > leave:
                     state = state or self.start()
@@ -95,7 +90,6 @@ class RollSearcher(Searcher):
                     state = None
                 if share < 1.0 and (best := self.meeting.best_of_all(self.best, lambda: self.is_stopped)):
                     self.keep(best)
-                begun_anew = False
         finally:
             self.meeting.leave()
             self.told.put(None)
@@ -142,9 +136,14 @@ class RollSearcher(Searcher):
         if best and len(best.kit.rest) and not self.is_stopped:
             self.keep(self._with_rest(best))
 
+    @property
+    def in_two_ways(self) -> bool:
+        """Whether one of two searchers does without sets: where they meet flaws or skip to the next motif, and for fewer pieces."""
+        return bool(self.ways.obstacles) or bool(self.table.bound[:, 0].any()) or self.n < MANY
+
     def _met(self, mine: Once | None) -> Once | None:
         """The best of all searchers' sets, where all of them look into sets."""
-        if self.ways.obstacles:
+        if self.in_two_ways:
             return mine
         found = self.meeting.best_of_all(mine, lambda: self.is_stopped)
         return found if isinstance(found, Once) else mine

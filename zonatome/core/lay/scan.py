@@ -573,8 +573,8 @@ def stands(table: Any, way: int, x: float, y: float) -> bool:
 
 
 @njit(cache=True, nogil=True)
-def into_limit(table: Any, limit: float, at_x: Any, at_y: Any, ways: Any, weight: Any, state: Any, stop: Any) -> bool:
-    """Bring what lies beyond a limit, off its ground or off the repeat to the cheapest place; False where there is none.
+def into_limit(table: Any, limit: float, at_x: Any, at_y: Any, ways: Any, weight: Any, state: Any, stop: Any) -> float:
+    """Bring what lies beyond a limit, off its ground or off the repeat to the cheapest place, where there is one; return the work done.
 
     Of very many pieces it looks only about where each lay: looking everywhere would cost the square of their number.
     """
@@ -582,23 +582,25 @@ def into_limit(table: Any, limit: float, at_x: Any, at_y: Any, ways: Any, weight
     starts, ends, weights, outs = np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64)
     about = np.empty(n, dtype=np.int64)
     heights = np.empty(4 * n + 4096)
+    work_done = 0.0
     for i in range(n):
         beyond = at_x[i] + table.width[ways[i]] > limit + 1e-9
         if ways[i] >= 0 and (beyond or not stands(table, ways[i], at_x[i], at_y[i])):
             if stop[0] != 0:
-                return False
+                return work_done
             begin = -FAR
             end = limit
             if n > MANY:
                 begin = min(at_x[i], limit) - NEAR_BY * table.widest[0]
                 end = min(limit, begin + 2 * NEAR_BY * table.widest[0])
-            _, x, y, way, _ = _best_spot(
+            _, x, y, way, used = _best_spot(
                 table, i, begin, end, at_x, at_y, ways, weight[i], state, 24, 64, about, starts, ends, weights, outs, heights, FAR
             )
+            work_done += used
             if way < 0:
-                return False
+                return work_done
             at_x[i], at_y[i], ways[i] = x, y, way
-    return True
+    return work_done
 
 
 @njit(cache=True, nogil=True)

@@ -14,6 +14,7 @@ from zonatome.core.lay.bound import length_bound
 from zonatome.core.lay.check import examined, faults
 from zonatome.core.lay.engine import Engine, Found, Stopped
 from zonatome.core.lay.fitted import Fitted
+from zonatome.core.lay.heart import shallow
 from zonatome.core.lay.nest import Nest
 from zonatome.core.lay.packing import Packing
 from zonatome.core.lay.request import Lay, LayRequest, Panels, Placement, whole_area
@@ -32,6 +33,7 @@ MOST_FINISHED = 16  # lays whose strips are laid at the end
 SEARCHING = 0.85  # of the time, where strips must still be laid at the end
 SHORTER = 0.05  # mm by which a lay must be shorter to be called better
 WIDER = 10.0  # mm2 by which one must cover more
+DEEPER = 0.01  # by how much nearer to the heart pieces with priority must lie, of the way to the edge
 
 Aim = Literal["tight", "easy"]
 Report = Callable[[Lay], None]
@@ -198,9 +200,10 @@ class Hunt:
         longest, effort = self.best.length, min(3.0, 0.1 * seconds)
 
         def prove() -> None:
-            from zonatome.core.lay.lattice import repeat_bound  # here, since OR-tools take a second to come in
+            from zonatome.core.lay.lattice import repeat_bounds  # here, since OR-tools take a second to come in
 
-            self.bound = max(self.bound, repeat_bound(ways, longest, effort=effort))
+            for bound in repeat_bounds(ways, longest, effort=effort):
+                self.bound = max(self.bound, bound)
 
         thread = threading.Thread(target=prove, daemon=True)
         thread.start()
@@ -220,22 +223,25 @@ class Hunt:
 
 
 def better(request: LayRequest, lay: Lay, than: Lay) -> bool:
-    """Whether a lay is better: on panels one that covers more, or as much on fewer; on a roll a shorter one."""
+    """Whether a lay is better: on panels one that covers more, as much on fewer, or has the best of the hide; on a roll a shorter one."""
     if isinstance(request.cloth, Panels):
         mine, other = _covered(request, lay), _covered(request, than)
-        return mine > other + WIDER or (mine > other - WIDER and lay.used > than.used + 1e-4)
+        if abs(mine - other) > WIDER or abs(lay.used - than.used) > 1e-4:
+            return mine > other + WIDER or (mine > other - WIDER and lay.used > than.used)
+        return shallow(request, lay.placements) < shallow(request, than.placements) - DEEPER
     return lay.length < than.length - SHORTER
 
 
 def rank(request: LayRequest, lay: Lay) -> float:
     """Return a number by which lays of one request can be told apart later, the less the better.
 
-    On a roll its length in mm; on panels the area in cm2 that found no room, and a thousandth for each whole of the panels not used.
+    On a roll its length in mm; on panels the area in cm2 that found no room, a thousandth for each whole of the panels not used, and
+    a millionth for pieces with priority that lie at the edge.
     """
     if not isinstance(request.cloth, Panels):
         return lay.length
     whole = sum(p.outline.area * p.count for p in request.pieces) + sum(s.least_area for s in request.strips)
-    return max(0.0, whole - _covered(request, lay)) / 100 + (1 - lay.used) / 1000
+    return max(0.0, whole - _covered(request, lay)) / 100 + (1 - lay.used) / 1000 + shallow(request, lay.placements) / 1e6
 
 
 def _covered(request: LayRequest, lay: Lay) -> float:

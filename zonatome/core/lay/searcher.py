@@ -25,7 +25,7 @@ TRY_WORK = 50_000.0  # what an attempt counts besides
 STARTING = 0.05  # of the work goes into the first start, and into each new one
 PATIENCE = 0.2  # of the work without a better lay after which it begins anew
 PASSES, STRIKES, PROGRESS = 120, 1, 0.98
-BY_CHANCE, CONTACTS, NEAR = 2, 4, 1.2
+BY_CHANCE, CONTACTS, NEAR = 1, 3, 1.2
 SHORTER = 0.05  # mm
 BIGNESS = 0.4  # how the size of two pieces weighs in their overlap
 KEPT = 10  # lays that are handed on for their strips
@@ -144,8 +144,7 @@ class Searcher:
 
     def brought_inside(self, limit: float, x: Floats, y: Floats, way: Ints) -> None:
         """Bring what lies beyond the limit, off its ground or off the repeat to where it may lie."""
-        scan.into_limit(self.table, limit, x, y, way, self.base, self.state, self.stop)
-        self.work_left -= TRY_WORK
+        self.work_left -= TRY_WORK + scan.into_limit(self.table, limit, x, y, way, self.base, self.state, self.stop)
 
     def order(self) -> Ints:
         """An order of the items by chance: big ones early."""

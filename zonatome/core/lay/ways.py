@@ -57,6 +57,16 @@ class Way:
         return Placement(ask.id, copy, x - self.corner[0], y - self.corner[1], self.turn_degrees, self.flip, panel)
 
 
+def panel_starts(panels: Panels) -> tuple[float, ...]:
+    """Return by how many mm each panel's frame is moved along, so that all lie one behind the other on an imagined roll."""
+    starts, x = [], 0.0
+    for outline in panels.outlines:
+        x0, _, x1, _ = outline.bounds
+        starts.append(x - x0)
+        x += x1 - x0 + BETWEEN_PANELS
+    return tuple(starts)
+
+
 def ways_of(request: LayRequest, number: int, turns: Sequence[float]) -> list[Way]:
     """Return the different ways of a piece that fit the cloth at all; turns that bring the same outline count once."""
     ask = request.pieces[number]
@@ -130,20 +140,19 @@ class Ways:
     @cached_property
     def panel_starts(self) -> tuple[float, ...]:
         """Where each panel's frame stands on the imagined roll, along x."""
-        starts, x = [], 0.0
-        if isinstance(self.request.cloth, Panels):
-            for outline in self.request.cloth.outlines:
-                x0, _, x1, _ = outline.bounds
-                starts.append(x - x0)
-                x += x1 - x0 + BETWEEN_PANELS
-        return tuple(starts) or (0.0,)
+        return panel_starts(self.request.cloth) if isinstance(self.request.cloth, Panels) else (0.0,)
+
+    @property
+    def panels(self) -> Panels:
+        """The panels; asked only of a request that has them."""
+        if not isinstance(self.request.cloth, Panels):
+            raise TypeError("a roll has no panels")
+        return self.request.cloth
 
     @property
     def panels_end(self) -> float:
         """Where the last panel ends on the imagined roll."""
-        if not isinstance(self.request.cloth, Panels):
-            raise TypeError("a roll has no panels")
-        return max(o.bounds[2] + s for o, s in zip(self.request.cloth.outlines, self.panel_starts, strict=True))
+        return max(o.bounds[2] + s for o, s in zip(self.panels.outlines, self.panel_starts, strict=True))
 
     def of_some(self, items: Sequence[int]) -> Ways:
         """The same ways for some of the items, on a roll without flaws and pinned pieces."""

@@ -1,0 +1,164 @@
+"""Sets that come several times, the best of a hide, and lengths that are proven: by brute force, by hand, by the independent check."""
+
+from __future__ import annotations
+
+import time
+from collections import Counter
+from dataclasses import replace
+
+import numpy as np
+import pytest
+import shapely.affinity
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+
+from tests.core.lay.independent import wrong_with
+from tests.core.lay.requests_of_the_trade import HIDE, ROLL, any_cloth, any_request, rectangles, six_chairs
+from zonatome.core.lay import scan
+from zonatome.core.lay.bound import abreast, length_bound
+from zonatome.core.lay.heart import Heart, shallow
+from zonatome.core.lay.kits import kits_of, period
+from zonatome.core.lay.lattice import repeat_bound
+from zonatome.core.lay.request import LayRequest, Panels, PieceAsk, Placement, Repeat, Roll
+from zonatome.core.lay.roll_search import RollSearcher
+from zonatome.core.lay.search import asked, finished, search_lay
+from zonatome.core.lay.ways import Ways
+from zonatome.core.outline import outline_of, rectangle
+
+GOING = np.zeros(1, dtype=np.int64)
+
+
+def searcher(request: LayRequest, *, work: float = 4e6, seed: int = 2) -> RollSearcher:
+    return RollSearcher(Ways(request), seed=seed, work=work, until=time.monotonic() + 60, stop=GOING)
+
+
+@given(st.lists(st.integers(1, 13), min_size=1, max_size=7), st.randoms())
+def test_sets_take_every_piece_once_and_leave_over_what_does_not_divide(counts, chance):
+    pieces = [number for number, count in enumerate(counts) for _ in range(count)]
+    chance.shuffle(pieces)
+    area = np.array([1e4 * (1 + p) for p in pieces])
+    contents = set()
+    for kit in kits_of(pieces, area):
+        assert sorted([*kit.copies.ravel(), *kit.rest]) == list(range(len(pieces)))
+        rows = {tuple(pieces[i] for i in row) for row in kit.copies}
+        assert len(rows) == 1, "the same place in each row is the same piece"
+        content = Counter(rows.pop())
+        assert all(counts[p] // kit.times == n for p, n in content.items())
+        contents.add(tuple(sorted(content.items())))
+        larger = kit.joined()
+        if larger:
+            assert sorted([*larger.copies.ravel(), *larger.rest]) == list(range(len(pieces)))
+            assert larger.copies.size == kit.copies.size
+            assert kit.times % larger.times == 0
+    assert len(contents) == len(kits_of(pieces, area)), "each content once"
+
+
+@settings(max_examples=25, deadline=None)
+@given(any_cloth().filter(lambda r: not r.on_panels))
+def test_a_lay_moved_by_its_period_lies_clear_of_itself_and_no_less_would_do(request_):
+    bare = replace(request_, strips=(), cloth=replace(request_.roll, flaws=()))
+    ways = Ways(bare)
+    assume(ways.items and not ways.unfit)
+    n = len(ways.items)
+    x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
+    scan.lay_in_order(ways.table, np.arange(n), -1e9, 1e9, 10.0, x, y, way, GOING)
+    step = float(period(ways.table, x, y, way))
+
+    def room(shift: float) -> float:
+        """How far the lay is from itself, so much farther along; below 0 where it lies over itself."""
+        lying = [ways.placement(i, x[i], y[i], way[i]) for i in range(n)]
+        here = [p.on_cloth(bare.by_id[p.piece]).polygon for p in lying]
+        there = [shapely.affinity.translate(b, shift, 0) for b in here]
+        return min(a.distance(b) - a.intersection(b).area for a in here for b in there)
+
+    assert room(step) >= bare.gap - 0.05
+    assert room(2 * step) >= bare.gap - 0.05
+    if ways.table.bound[way, 0].any():
+        assert step / bare.repeat.along == pytest.approx(round(step / bare.repeat.along), abs=1e-6)
+    else:
+        assert min(room(step - 0.5), room(step - 0.05)) < bare.gap - 1e-3
+
+
+def test_what_comes_six_times_is_laid_as_one_set_again_and_again():
+    one = searcher(six_chairs(), work=60e6)
+    kit = kits_of([number for number, _ in one.ways.items], one.table.area)[0]
+    assert (kit.times, kit.copies.shape[1], len(kit.rest)) == (6, 5, 1)
+    once = one._once(kit, 4e6, seed=0)
+    assert once is not None
+    assert one.best is not None
+    assert one.best.length <= once.length
+    lying = [one.ways.placement(i, *spot) for i, spot in enumerate(zip(one.best.x, one.best.y, one.best.way, strict=True))]
+    assert wrong_with(six_chairs(), finished(asked(six_chairs()), lying, method="nest")) == []
+
+
+@settings(max_examples=20, deadline=None)
+@given(any_request(), st.integers(0, 99))
+def test_what_the_press_leaves_at_an_edge_stays_there(request_, seed):
+    """A roll no shorter moves nothing: pieces that touch the selvage stand on the cloth."""
+    one = searcher(replace(request_, strips=()), seed=seed)
+    assume(one.n)
+    start = one.start()
+    assert start is not None
+    x, y, way = start.copy()
+    scan.into_limit(one.table, start.length, x, y, way, one.base, one.state, GOING)
+    assert np.array_equal(x, start.x)
+    assert np.array_equal(y, start.y)
+
+
+def test_what_is_too_wide_to_lie_abreast_needs_a_length_each():
+    wide = 0.6 * ROLL.usable
+    assert abreast(rectangles((300, wide, 5))) == pytest.approx(1500, abs=0.5)
+    assert abreast(rectangles((300, wide, 5), gap=4.0)) == pytest.approx(1500 + 4 * 4, abs=0.5)
+    third = 0.34 * ROLL.usable
+    assert abreast(rectangles((300, third, 8))) == pytest.approx(1200, abs=0.5), "two abreast"
+    assert abreast(LayRequest(ROLL, 0.0, (PieceAsk("a", rectangle(300, wide), 5, None),))) <= 0, "any turn: nothing is sure"
+    assert length_bound(rectangles((300, wide, 5), (300, 0.3 * ROLL.usable, 5))) == pytest.approx(1500, abs=0.5), "narrow ones beside them"
+
+
+@settings(max_examples=40, deadline=None)
+@given(any_request())
+def test_no_lay_in_any_order_is_below_what_is_proven(request_):
+    bare = replace(request_, strips=())
+    ways = Ways(bare)
+    assume(ways.items and not ways.unfit)
+    n = len(ways.items)
+    for seed in range(3):
+        order = np.random.default_rng(seed).permutation(n)
+        x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
+        scan.lay_in_order(ways.table, order, -1e9, 1e9, 5.0, x, y, way, GOING)
+        assert length_bound(bare) <= float((x + ways.table.width[way]).max()) + 0.1
+
+
+def test_pieces_free_of_the_stripe_that_cannot_lie_abreast_are_proven_to_lie_one_behind_the_other():
+    stripe = Repeat(None, 100.0, 0.0, (0.0, 50.0))
+    seat = PieceAsk("seat", rectangle(400, 900), 2, (0.0,), False, (200, 450), False, True)
+    back = PieceAsk("back", rectangle(300, 800), 3)
+    request = LayRequest(Roll(1400, (12, 12), stripe), 4.0, (seat, back))
+    expected = 2 * 400 + 3 * 300 + 4 * 4
+    assert repeat_bound(Ways(request), 4000.0, effort=1.0) == pytest.approx(expected, abs=1.5)
+    assert search_lay(request, seconds=0.5).length == pytest.approx(expected, abs=0.3)
+
+
+def test_the_heart_of_a_panel_is_its_middle():
+    heart = Heart(Panels((rectangle(1000, 600), rectangle(400, 400))))
+    assert heart.deepest == pytest.approx(300, abs=2)
+    places = np.array([(500.0, 300.0), (500.0, 0.0), (heart.starts[1] + 200.0, 200.0)])
+    assert [heart.shallow(p[None], np.ones(1)) for p in places] == pytest.approx([0.0, 1.0, 1 / 3], abs=0.02)
+    assert heart.shallow(np.empty((0, 2)), np.empty(0)) == 0.0
+
+
+def test_the_seat_has_the_best_of_the_hide():
+    panels = Panels((HIDE,))
+    seat = PieceAsk("seat", rectangle(500, 480), 1, (0.0, 90.0), priority=True)
+    sizes = ((330, 260), (420, 150), (250, 240))
+    shapes = [outline_of([(0, 0), (w, 0), (w - 40, h), (30, h)]) for w, h in sizes]
+    rest = tuple(PieceAsk(f"p{k}", shape, 2, (0.0, 90.0)) for k, shape in enumerate(shapes))
+    request = LayRequest(panels, 3.0, (*rest, seat))
+    lay = search_lay(request, seconds=2.0)
+    assert lay.is_whole
+    assert wrong_with(request, lay) == []
+    plain = search_lay(replace(request, pieces=(*rest, replace(seat, priority=False))), seconds=0.5)
+    mine, other = shallow(request, lay.placements), shallow(request, plain.placements)
+    assert mine < min(0.35, other), "nearer to the middle than where nobody asks for it"
+    assert shallow(request, [p for p in lay.placements if p.piece != "seat"]) == 0.0
+    assert shallow(six_chairs(), [Placement("seat", 1, 0, 20)]) == 0.0
