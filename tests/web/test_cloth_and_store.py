@@ -31,6 +31,7 @@ from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay import tasks
 from zonatome.web.lay.asking import request_for
+from zonatome.web.lay.left import rest_of
 from zonatome.web.lay.models import Cloth, ClothOrder, CutTick, JobCloth, LayRun, Remnant
 from zonatome.web.lay.seller import HttpSeller
 from zonatome.web.lay.services import add_cloth, best_run, chart_for, cloth_standing, set_tick, start_lay, wanted_fingerprint
@@ -386,6 +387,31 @@ def test_the_seller_is_asked_an_order_placed_and_the_tag_waits_for_it(bench, cou
     assert order.number in bench.get(address(of_the_seller, "buy/")).content.decode()
     assert bench.post(address(of_the_seller, "buy/terms/")).status_code == 302
     assert Cloth.objects.get(pk=of_the_seller.cloth_id).breaks == [[5000.0, 25.2], [15000.0, 22.4]]
+
+
+def test_cloth_that_has_come_is_measured_waited_for_no_longer_and_counts_at_the_left_overs(bench, counter, of_the_seller):
+    bench.post(address(of_the_seller, "buy/order/"), {"lot": "B-3"})
+    order = ClothOrder.objects.get()
+    ClothOrder.objects.filter(pk=order.pk).update(arrives=timezone.localdate() + timedelta(days=9))
+    Wait.objects.filter(job=of_the_seller.job).delete()
+    Wait.objects.create(job=of_the_seller.job, step="lay", words="Bollard, vinyl on order", until=timezone.now() + timedelta(days=9))
+    here = f"buy/came/{order.pk}/"
+    refused = bench.post(address(of_the_seller, here), {"came": "a good bit"})
+    assert refused.status_code == 422
+    assert "a good bit" in refused.content.decode()
+    assert Wait.objects.get().until > timezone.now()
+    laid = best_run(of_the_seller).best_length
+    bench.post(address(of_the_seller, here), {"came": f"{laid - 300} mm"})
+    assert Wait.objects.get().until <= timezone.now()
+    page = bench.get(address(of_the_seller, "buy/")).content.decode()
+    assert "too short" in page
+    assert "It has come" not in page
+    assert bench.post(address(of_the_seller, here), {"came": "9 m"}).status_code == 404, "once"
+    ClothOrder.objects.filter(pk=order.pk).update(came_length=laid + of_the_seller.squaring + 700)
+    assert "too short" not in bench.get(address(of_the_seller, "buy/")).content.decode()
+    run = best_run(fresh(of_the_seller))
+    rest = rest_of(run, run.asked(), run.lay())
+    assert max(r.outline.bounds[2] for r in rest) >= 690, "what came longer is left over longer"
 
 
 def test_what_has_run_out_meanwhile_is_not_ordered(bench, counter, of_the_seller):

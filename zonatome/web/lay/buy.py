@@ -8,7 +8,7 @@ from typing import Any
 from django.contrib import messages
 from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import redirect
+from django.shortcuts import get_object_or_404, redirect
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
@@ -17,6 +17,7 @@ from zonatome.core.lay.buying import lots_for, purchase
 from zonatome.web.jobs.models import Job, Wait
 from zonatome.web.jobs.pages import job_page
 from zonatome.web.lay import services
+from zonatome.web.lay.forms import CameForm
 from zonatome.web.lay.models import Cloth, ClothOrder, JobCloth, LayRun
 from zonatome.web.lay.pages import run_or_404
 from zonatome.web.lay.seller import ClothSeller, Offer, the_seller
@@ -38,7 +39,9 @@ def buy(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     return _page(request, job, job_cloth, run)
 
 
-def _page(request: HttpRequest, job: Job, job_cloth: JobCloth, run: LayRun, *, refusal: str = "") -> HttpResponse:
+def _page(
+    request: HttpRequest, job: Job, job_cloth: JobCloth, run: LayRun, *, refusal: str = "", refused: tuple[int, CameForm] | None = None
+) -> HttpResponse:
     found: dict[str, Any] = {"offer": None, "silence": ""}
     seller = the_seller()
     mine = services.purchase_of(job_cloth, run.best_length or 0.0)
@@ -57,11 +60,12 @@ def _page(request: HttpRequest, job: Job, job_cloth: JobCloth, run: LayRun, *, r
         "mine": mine,
         "thumb": services.chart_for(job_cloth),
         "saved": services.saved_on_chart(job_cloth, mine),
-        "orders": job_cloth.orders.all(),
+        "orders": _orders(request, job_cloth, refused),
+        "short": services.short_of_cloth(job_cloth, run.best_length or 0.0),
         "is_stale": services.cloth_standing(job_cloth).is_stale,
         "refusal": refusal,
     } | found
-    return job_page(request, job, "lay", "lay/buy.html", context, status=422 if refusal else 200)
+    return job_page(request, job, "lay", "lay/buy.html", context, status=422 if refusal or refused else 200)
 
 
 def _said(job_cloth: JobCloth, run: LayRun, offer: Offer) -> dict[str, Any]:
@@ -86,6 +90,23 @@ def _said(job_cloth: JobCloth, run: LayRun, offer: Offer) -> dict[str, Any]:
         "comes": comes,
         "is_late": bool(due and comes >= due),
     }
+
+
+def _waiting_for(job_cloth: JobCloth) -> str:
+    return f"{job_cloth.cloth.name} {ON_ORDER}"[:80]
+
+
+def _orders(request: HttpRequest, job_cloth: JobCloth, refused: tuple[int, CameForm] | None) -> list[dict[str, Any]]:
+    """The orders, each with the form that takes it in, as long as it has not come."""
+    entries = []
+    for order in job_cloth.orders.all():
+        form = None
+        if order.came_at is None:
+            form = CameForm(initial={"came": order.length}, units=request.workroom.units, auto_id=f"id_{order.pk}_%s")
+            if refused and refused[0] == order.pk:
+                form = refused[1]
+        entries.append({"order": order, "form": form})
+    return entries
 
 
 def _asked(request: HttpRequest, number: int, pk: int) -> tuple[Job, JobCloth, LayRun, ClothSeller]:
@@ -119,8 +140,25 @@ def order(request: HttpRequest, number: int, pk: int) -> HttpResponse:
         Cloth.objects.filter(pk=job_cloth.cloth_id).update(lot=confirmed.lot)
         until = timezone.make_aware(datetime.combine(confirmed.arrives, time(12)))
         if until > timezone.now():
-            Wait.objects.create(job=job, step="lay", words=f"{job_cloth.cloth.name} {ON_ORDER}"[:80], until=until)
+            Wait.objects.create(job=job, step="lay", words=_waiting_for(job_cloth), until=until)
     messages.success(request, f"Ordered: {confirmed.number}, lot {confirmed.lot}.")
+    return redirect("lay:buy", number=number, pk=pk)
+
+
+@require_POST
+def came(request: HttpRequest, number: int, pk: int, order: int) -> HttpResponse:
+    """Take in what was ordered, as it measures; the tag waits for it no longer."""
+    job, job_cloth, run = _on_roll(number, pk)
+    ordered = get_object_or_404(job_cloth.orders.filter(came_at=None), pk=order)
+    form = CameForm(request.POST, units=request.workroom.units, auto_id=f"id_{ordered.pk}_%s")
+    if not form.is_valid():
+        return _page(request, job, job_cloth, run, refused=(ordered.pk, form))
+    with transaction.atomic():
+        ordered.came_at, ordered.came_length = timezone.now(), form.cleaned_data["came"]
+        ordered.save()
+        if not job_cloth.orders.filter(came_at=None).exists():
+            job.waits.filter(words=_waiting_for(job_cloth), until__gt=timezone.now()).update(until=timezone.now())
+    messages.success(request, f"{job_cloth.cloth.name} is here: {ordered.number}, lot {ordered.lot}.")
     return redirect("lay:buy", number=number, pk=pk)
 
 

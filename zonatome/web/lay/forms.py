@@ -106,6 +106,12 @@ class RulesForm(WorkForm):
     railroaded = forms.BooleanField(label="Railroaded: up and down of the panels across the roll", required=False)
 
 
+class CameForm(WorkForm):
+    """Ordered cloth that has come: what it measures."""
+
+    came = LengthField(label="Measures", size="cloth", least=10, most=1_000_000)
+
+
 class HandForm(forms.Form):
     """One act of the hand on the lay: which, on which piece, by how many millimetres."""
 

@@ -20,7 +20,8 @@ def rest_of(run: LayRun, asked: LayRequest, lay: Lay) -> tuple[LeftOver, ...]:
     bought = 0.0
     if not lay.on_panels:
         purchase = services.purchase_of(run.job_cloth, lay.length)
-        bought = purchase.length - purchase.squaring
+        here = services.cloth_here(run.job_cloth)
+        bought = max(lay.length, (purchase.length if here is None else here) - purchase.squaring)
     return left_overs(asked, lay, bought=bought)
 
 

@@ -284,6 +284,8 @@ class ClothOrder(models.Model):
     cost = models.DecimalField(max_digits=10, decimal_places=2)
     arrives = models.DateField(null=True)
     asked_at = models.DateTimeField(default=timezone.now)
+    came_at = models.DateTimeField(null=True)
+    came_length = models.FloatField(null=True)  # as measured when it came
 
     class Meta:
         ordering = ["-id"]

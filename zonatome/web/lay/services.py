@@ -71,6 +71,20 @@ def purchase_of(job_cloth: JobCloth, laid: float) -> Purchase:
     return purchase_on(job_cloth.cloth, job_cloth, laid)
 
 
+def cloth_here(job_cloth: JobCloth) -> float | None:
+    """Return how much of a cloth has come for this lay, as measured, in mm; None where none has, or some is still to come."""
+    orders = list(job_cloth.orders.all())
+    if not orders or any(o.came_length is None for o in orders):
+        return None
+    return sum(o.came_length or 0.0 for o in orders)
+
+
+def short_of_cloth(job_cloth: JobCloth, laid: float) -> float:
+    """Return by how many mm what has come is too short for a laid length and squaring; 0 where it does, or nothing has come."""
+    here = cloth_here(job_cloth)
+    return 0.0 if here is None else max(0.0, laid + job_cloth.squaring - here)
+
+
 def purchase_on(cloth: Cloth, job_cloth: JobCloth, laid: float) -> Purchase:
     """Return what to buy of any cloth for a laid length, by the rules of one of a job's cloths."""
     return purchase(
