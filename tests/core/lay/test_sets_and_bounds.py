@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+import random
 import time
 from collections import Counter
 from dataclasses import replace
 
 import numpy as np
 import pytest
+import shapely
 import shapely.affinity
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from tests.core.awkward import stars
 from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import HIDE, ROLL, any_cloth, any_request, rectangles, six_chairs
 from zonatome.core.lay import scan
@@ -19,11 +22,14 @@ from zonatome.core.lay.bound import abreast, length_bound
 from zonatome.core.lay.heart import Heart, shallow
 from zonatome.core.lay.kits import kits_of, period
 from zonatome.core.lay.lattice import repeat_bound
+from zonatome.core.lay.nofit import convex_parts, no_fit, opposite, rows_of
+from zonatome.core.lay.packing import Packing
 from zonatome.core.lay.request import LayRequest, Panels, PieceAsk, Placement, Repeat, Roll
 from zonatome.core.lay.roll_search import RollSearcher
-from zonatome.core.lay.search import asked, finished, search_lay
-from zonatome.core.lay.ways import Ways
+from zonatome.core.lay.search import asked, easy_lay, finished, search_lay
+from zonatome.core.lay.ways import Ways, table_seconds
 from zonatome.core.outline import outline_of, rectangle
+from zonatome.core.trace.by_tape import trapezoid_shape
 
 GOING = np.zeros(1, dtype=np.int64)
 
@@ -162,3 +168,36 @@ def test_the_seat_has_the_best_of_the_hide():
     assert mine < min(0.35, other), "nearer to the middle than where nobody asks for it"
     assert shallow(request, [p for p in lay.placements if p.piece != "seat"]) == 0.0
     assert shallow(six_chairs(), [Placement("seat", 1, 0, 20)]) == 0.0
+
+
+@settings(max_examples=30, deadline=None)
+@given(stars(), stars(), st.sampled_from([0.0, 4.0]))
+def test_rows_turned_half_round_are_those_of_the_figure_turned(one, other, gap):
+    figure = no_fit(convex_parts(one), convex_parts(other), gap)
+    turned, again = rows_of(shapely.transform(figure, lambda c: -c)), opposite(rows_of(figure))
+    assert np.allclose(turned.levels, again.levels, atol=1e-9)
+    assert np.array_equal(turned.first, again.first)
+    tall = np.repeat(np.diff(turned.levels), np.diff(turned.first))
+    for up in (0.0, tall):
+        for side in (0, 2):
+            here, there = (rows.sides[:, side] + rows.sides[:, side + 1] * up for rows in (turned, again))
+            assert np.allclose(here, there, atol=1e-5)
+
+
+def test_for_very_many_different_pieces_the_packer_has_the_time_and_the_press_the_last_word():
+    chance = random.Random(5)
+    shapes = [trapezoid_shape("s", *(chance.uniform(120, 320) for _ in range(3)), {}).outline for _ in range(75)]
+    request = LayRequest(ROLL, 3.0, tuple(PieceAsk(f"p{k}", o, 1) for k, o in enumerate(shapes)))
+    assert table_seconds(request) > 2.5
+    assert Packing().takes(request)
+    found = [f for f in Packing().search(request, seconds=3.0, seed=1, stopped=lambda: False) if f]
+    ends = [finished(asked(request), f, method="packing") for f in found]
+    assert all(wrong_with(request, lay) == [] for lay in ends)
+    assert ends[-1].length < ends[0].length
+    lay = search_lay(request, seconds=4.0)
+    assert lay.length <= easy_lay(request).length
+    assert lay.method in ("packing", "rows"), "the own search would not be through with its table"
+    assert lay.seconds < 8
+    assert wrong_with(request, lay) == []
+    assert table_seconds(six_chairs()) < 0.5
+    assert not Packing().takes(six_chairs()), "few shapes: the own search"

@@ -18,6 +18,7 @@ from ortools.linear_solver.python.model_builder_helper import ModelBuilderHelper
 from scipy.sparse import csr_matrix
 
 from zonatome.core.lay.nofit import HAIR, Floats, _convex_sum
+from zonatome.core.lay.request import Placement
 from zonatome.core.lay.ways import Ways
 
 LEFTWARD = 1e-4  # how much a piece that does not decide the length is drawn to the squared end
@@ -73,6 +74,24 @@ class Press:
             if gained < ENOUGH:
                 break
         return None if np.isinf(length) else (x, y, length)
+
+    def of_placements(self, placements: Sequence[Placement]) -> tuple[Placement, ...] | None:
+        """Return placements pressed together; None where one lies in a turn that the ways do not have, or nothing is gained."""
+        ways, at = self.ways, {}
+        for placement in placements:
+            number = next(k for k, p in enumerate(ways.request.pieces) if p.id == placement.piece)
+            for way in ways.of_piece[number]:
+                one = ways.ways[way]
+                if one.flip == placement.flip and abs((one.turn_degrees - placement.turn_degrees + 180) % 360 - 180) < 1e-6:
+                    at[number, placement.copy] = (placement.x + one.corner[0], placement.y + one.corner[1], way)
+        if any(item not in at for item in ways.items):
+            return None
+        spots = [at[item] for item in ways.items]
+        x, y, way_of = (np.array([s[k] for s in spots]) for k in range(3))
+        pressed = self.pressed(x, y, way_of.astype(np.int64))
+        if pressed is None or pressed[2] >= self._length(x, way_of):
+            return None
+        return tuple(ways.placement(i, float(pressed[0][i]), float(pressed[1][i]), int(w)) for i, w in enumerate(way_of))
 
     def _length(self, x: Floats, way: NDArray[np.int64]) -> float:
         return float((x + self.ways.table.width[way]).max())

@@ -15,9 +15,10 @@ from zonatome.core.lay.request import LayRequest
 from zonatome.core.lay.roll_search import RollSearcher
 from zonatome.core.lay.searcher import KEPT, LOOK_UP, Meeting, Searcher
 from zonatome.core.lay.shelves import laid
-from zonatome.core.lay.ways import Ways
+from zonatome.core.lay.ways import Ways, table_seconds
 
 SEARCHERS = 2
+TABLE_SHARE = 0.4  # of the time that the table of plain cloth may take: otherwise the packer has it all
 WORK_A_SECOND = 20e6  # of one searcher beside another; a machine half as fast as ours still does it in time
 
 
@@ -33,6 +34,8 @@ class Nest:
     def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped) -> Iterator[Found | None]:
         """Yield every better lay as it is found, at the end the few best for their strips; see `Engine`."""
         begun = time.monotonic()
+        if request.is_plain and table_seconds(request) > TABLE_SHARE * seconds:
+            return  # the packer is done sooner
         ways = Ways(request)
         if not ways.items:
             yield request.pinned

@@ -194,6 +194,17 @@ def rows_of(figure: BaseGeometry) -> Rows:
     return Rows(level, first, sides)
 
 
+def opposite(rows: Rows) -> Rows:
+    """Return the rows of a figure turned half round about (0, 0)."""
+    if rows.is_empty:
+        return rows
+    counts = np.diff(rows.first)
+    tall = np.repeat(np.diff(rows.levels), counts)
+    left, left_slope, right, right_slope = rows.sides.T
+    sides = np.stack([-(right + right_slope * tall), right_slope, -(left + left_slope * tall), left_slope], axis=1)
+    return Rows(-rows.levels[::-1], np.concatenate([[0], np.cumsum(counts[::-1])]).astype(np.int64), sides[::-1])
+
+
 @njit(cache=True)
 def _bands(low: Any, high: Any, level: Any) -> Any:
     """The first stretch of every band, and the stretches, of sides from their lower to their upper ends."""

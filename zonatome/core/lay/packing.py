@@ -19,8 +19,11 @@ from collections.abc import Iterator
 from queue import Empty, SimpleQueue
 from typing import Any
 
+from zonatome.core.lay.compact import Press
 from zonatome.core.lay.engine import Stopped
 from zonatome.core.lay.request import LayRequest, PieceAsk, Placement
+from zonatome.core.lay.slide import slid
+from zonatome.core.lay.ways import Ways, table_seconds
 
 CLEAR = 0.012  # mm added all round, above the packer's own rounding
 MITRE = 2.0
@@ -29,6 +32,10 @@ WORKERS = 2
 PATIENCE = 0.3  # share of the time without a better packing after which the search is begun anew
 NEXT_SEED = 1000
 LEAST_SECONDS = 2
+MOST_RENEWED = 60  # pieces, up to which a search that stands still is begun anew
+EVERY = 3.0  # seconds between packings of many pieces that are told: sliding and checking them takes time from the packer
+SLOW_TABLE = 2.5  # seconds
+PRESSING = 0.4  # seconds at the end, for the press
 
 
 class Packing:
@@ -37,24 +44,37 @@ class Packing:
     name = "packing"
 
     def takes(self, request: LayRequest) -> bool:
-        """Take plain cloth where a piece may take any turn whatever: it turns by less than the project's own engine."""
-        return bool(request.pieces) and request.is_plain and any(p.turns is None for p in request.pieces)
+        """Take plain cloth where a piece may take any turn whatever, or for so many different pieces that the own table takes seconds.
+
+        It turns by less than the project's own engine, and needs no table.
+        """
+        if not request.pieces or not request.is_plain:
+            return False
+        return any(p.turns is None for p in request.pieces) or table_seconds(request) > SLOW_TABLE
 
     def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped) -> Iterator[tuple[Placement, ...] | None]:
         """Yield every better packing as it is found; see `Engine`."""
-        until = time.monotonic() + seconds
-        least = math.inf
+        until = time.monotonic() + seconds - PRESSING * (seconds > 2 * PRESSING)
+        many = request.piece_count > MOST_RENEWED
+        press = Press(Ways(request, with_pairs=False))
+        least, best, next_told = math.inf, None, 0.0
         for again in itertools.count():
             left = until - time.monotonic()
             if left < LEAST_SECONDS * (again > 0) or stopped():
-                return
-            patience = PATIENCE * seconds if left > (1 + PATIENCE) * PATIENCE * seconds else math.inf
+                break
+            renewed = left > (1 + PATIENCE) * PATIENCE * seconds and request.piece_count <= MOST_RENEWED
+            patience = PATIENCE * seconds if renewed else math.inf
             for packed in self._one(request, left, seed=seed + again * NEXT_SEED, patience=patience, stopped=stopped):
                 if packed is None:
                     yield None
                 elif packed["width"] < least:
-                    least = packed["width"]
-                    yield _placements(request, packed)
+                    least, best = packed["width"], _placements(request, packed)
+                    if time.monotonic() >= next_told:
+                        yield best if many else slid(request, best)
+                        next_told = time.monotonic() + EVERY * many
+        if best is None or stopped():
+            return
+        yield press.of_placements(best) or slid(request, best)
 
     def _one(self, request: LayRequest, seconds: float, *, seed: int, patience: float, stopped: Stopped) -> Iterator[dict[str, Any] | None]:
         """One search in one child: its packings as they come, None now and then, until time or patience is out."""
@@ -69,16 +89,30 @@ class Packing:
                 except Empty:
                     yield None
                     continue
-                if line is None:
-                    return
+                line, last = _latest(line, lines)
                 moved = time.monotonic()
-                yield json.loads(line)
+                if line is not None:
+                    yield json.loads(line)
+                if last:
+                    return
+            line, _ = _latest(None, lines)
+            if line is not None:
+                yield json.loads(line)  # found while the one before was being looked at
         finally:
             child.kill()
             child.wait()
             for end in (child.stdin, child.stdout):
                 if end is not None:
                     end.close()
+
+
+def _latest(line: str | None, lines: SimpleQueue[str | None]) -> tuple[str | None, bool]:
+    """The newest of a line and of those that wait behind it, each better than the one before; and whether the child has ended."""
+    waiting = [line]
+    while not lines.empty():
+        waiting.append(lines.get_nowait())
+    told = [w for w in waiting if w is not None]
+    return (told[-1] if told else None), waiting[-1] is None
 
 
 def _pump(source: Any, lines: SimpleQueue[str | None]) -> None:

@@ -20,7 +20,6 @@ from zonatome.core.lay.packing import Packing
 from zonatome.core.lay.request import Lay, LayRequest, Panels, Placement, whole_area
 from zonatome.core.lay.rows import rows_lay
 from zonatome.core.lay.shelves import by_size, in_rows
-from zonatome.core.lay.slide import slid
 from zonatome.core.lay.strips import lay_strips
 from zonatome.core.lay.ways import Ways
 
@@ -158,8 +157,7 @@ class Hunt:
 
     def take(self, found: Found, method: str) -> None:
         """Finish a lay with strips and figures, check it, and keep it if it is better."""
-        moved = slid(self.ask.fits, found) if method == Packing.name else found
-        lay = _finished(self.ask, moved, started=self.started, method=method, bound=self.bound)
+        lay = _finished(self.ask, found, started=self.started, method=method, bound=self.bound)
         if better(self.ask.whole, lay, self.best) and not faults(self.ask.whole, lay):
             self.best = lay
             self.report(self._told())

@@ -25,6 +25,7 @@ from zonatome.core.lay.nofit import (
     grown_by,
     minkowski,
     no_fit,
+    opposite,
     rows_of,
 )
 from zonatome.core.lay.request import LayRequest, Panels, PieceAsk, Placement
@@ -34,6 +35,7 @@ from zonatome.core.tolerances import LONGEST
 
 BETWEEN_PANELS = 1_000.0  # mm: panels lie this far apart on the roll that the search imagines
 SLIVER = 1e-4  # mm: what is narrower between sides that should coincide is no ground
+PAIR_SECONDS = 0.0014
 MOST_WAYS = 120  # of all pieces: pairs of them are worked out one by one
 
 
@@ -65,6 +67,13 @@ def panel_starts(panels: Panels) -> tuple[float, ...]:
         starts.append(x - x0)
         x += x1 - x0 + BETWEEN_PANELS
     return tuple(starts)
+
+
+def table_seconds(request: LayRequest) -> float:
+    """Return about how long the table of a request's pairs takes to work out, in seconds on the machine it was measured on."""
+    shapes = sum(len(p.flips) for p in request.pieces)
+    turns = max((len(t) for t in _tried_turns(request)), default=1)
+    return shapes * (shapes + 1) / 2 * turns * PAIR_SECONDS
 
 
 def ways_of(request: LayRequest, number: int, turns: Sequence[float]) -> list[Way]:
@@ -106,12 +115,12 @@ def _same(one: Way, other: Way) -> bool:
 class Ways:
     """All ways of a request's pieces and the compiled search's table of them."""
 
-    def __init__(self, request: LayRequest, *, first_turn_only: bool = False) -> None:
+    def __init__(self, request: LayRequest, *, first_turn_only: bool = False, with_pairs: bool = True) -> None:
         """Work out every way, ground and pair. A piece that fits nowhere has no way and is in `unfit`.
 
-        With `first_turn_only` each piece has one way, the first that fits: much sooner done.
+        With `first_turn_only` each piece has one way, the first that fits: much sooner done. Without pairs the table serves the press only.
         """
-        self.request = request
+        self.request, self.with_pairs = request, with_pairs
         turns = _tried_turns(request)
         pinned = Counter(p.piece for p in request.pinned)
         self.ways: list[Way] = []
@@ -265,14 +274,16 @@ class Ways:
     def _pairs(self) -> list[Rows]:
         """The rows of every pair's no-fit polygon, the first way's number times the count of ways plus the second's."""
         k = len(self.ways)
+        if not self.with_pairs:
+            return []
         found: list[Rows | None] = [None] * (k * k)
         known: dict[tuple[object, ...], BaseGeometry] = {}
         for a in range(k):
             for b in range(a, k):
-                figure = self._pair(self.ways[a], self.ways[b], known)
-                found[a * k + b] = rows_of(figure)
+                rows = rows_of(self._pair(self.ways[a], self.ways[b], known))
+                found[a * k + b] = rows
                 if a != b:
-                    found[b * k + a] = rows_of(_opposite(figure))
+                    found[b * k + a] = opposite(rows)
         return [rows for rows in found if rows is not None]
 
     def _pair(self, one: Way, other: Way, known: dict[tuple[object, ...], BaseGeometry]) -> BaseGeometry:
@@ -310,10 +321,6 @@ def _hints(rows: Rows) -> NDArray[np.int32]:
         return np.zeros(HINTS, dtype=np.int32)
     steps = np.linspace(rows.levels[0], rows.levels[-1], HINTS, endpoint=False)
     return np.clip(np.searchsorted(rows.levels, steps, side="right") - 1, 0, len(rows.levels) - 2).astype(np.int32)
-
-
-def _opposite(figure: BaseGeometry) -> BaseGeometry:
-    return shapely.transform(figure, lambda c: -c)
 
 
 def _tried_turns(request: LayRequest) -> list[tuple[float, ...]]:
