@@ -119,7 +119,8 @@ def search_lay(
     `report` is called with the lay in rows first and then with every better one; `stopped` is asked a few
     times a second. Pieces that fit the cloth in no turn, and on panels those that find no room, are listed in
     `unplaced`. Every lay is checked against the request before it counts, and the best is never worse than
-    the rows. The same seed gives the same lay, unless a piece may take any turn whatever, or the machine is slow.
+    the rows. The same seed gives the same lay, unless a piece may take any turn whatever, pieces are very many and all
+    different, or the machine is slow.
     """
     started = time.monotonic()
     ask = asked(request)
