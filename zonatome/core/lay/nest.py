@@ -15,7 +15,7 @@ from zonatome.core.lay.request import LayRequest
 from zonatome.core.lay.roll_search import RollSearcher
 from zonatome.core.lay.searcher import KEPT, LOOK_UP, Meeting, Searcher
 from zonatome.core.lay.shelves import laid
-from zonatome.core.lay.ways import Ways, table_seconds
+from zonatome.core.lay.ways import Halted, Ways, table_seconds
 
 SEARCHERS = 2
 TABLE_SHARE = 0.4  # of the time that the table of plain cloth may take: otherwise the packer has it all
@@ -36,7 +36,10 @@ class Nest:
         begun = time.monotonic()
         if request.is_plain and table_seconds(request) > TABLE_SHARE * seconds:
             return  # the packer is done sooner
-        ways = Ways(request)
+        try:
+            ways = Ways(request, stopped=lambda: stopped() or time.monotonic() > begun + seconds)
+        except Halted:
+            return
         if not ways.items:
             yield request.pinned
             return

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import copy
 import math
+import time
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -15,6 +16,7 @@ import shapely.affinity
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from zonatome.core.lay.engine import Stopped
 from zonatome.core.lay.nofit import (
     Floats,
     Rows,
@@ -36,6 +38,7 @@ from zonatome.core.tolerances import LONGEST
 BETWEEN_PANELS = 1_000.0  # mm: panels lie this far apart on the roll that the search imagines
 SLIVER = 1e-4  # mm: what is narrower between sides that should coincide is no ground
 PAIR_SECONDS = 0.0014
+ASK_EVERY = 0.1  # seconds
 MOST_WAYS = 120  # of all pieces: pairs of them are worked out one by one
 
 
@@ -112,15 +115,23 @@ def _same(one: Way, other: Way) -> bool:
     return mine == {(round(x, 4), round(y, 4)) for x, y in other.outline.points}
 
 
+class Halted(Exception):
+    """The table was not wanted any more before it stood."""
+
+
 class Ways:
     """All ways of a request's pieces and the compiled search's table of them."""
 
-    def __init__(self, request: LayRequest, *, first_turn_only: bool = False, with_pairs: bool = True) -> None:
+    def __init__(
+        self, request: LayRequest, *, first_turn_only: bool = False, with_pairs: bool = True, stopped: Stopped = lambda: False
+    ) -> None:
         """Work out every way, ground and pair. A piece that fits nowhere has no way and is in `unfit`.
 
         With `first_turn_only` each piece has one way, the first that fits: much sooner done. Without pairs the table serves the press only.
+        `stopped` is asked several times a second; raises Halted when it says so.
         """
         self.request, self.with_pairs = request, with_pairs
+        self._halt, self._asked = stopped, time.monotonic()
         turns = _tried_turns(request)
         pinned = Counter(p.piece for p in request.pinned)
         self.ways: list[Way] = []
@@ -280,6 +291,10 @@ class Ways:
         known: dict[tuple[object, ...], BaseGeometry] = {}
         for a in range(k):
             for b in range(a, k):
+                if time.monotonic() - self._asked > ASK_EVERY:
+                    self._asked = time.monotonic()
+                    if self._halt():
+                        raise Halted
                 rows = rows_of(self._pair(self.ways[a], self.ways[b], known))
                 found[a * k + b] = rows
                 if a != b:
