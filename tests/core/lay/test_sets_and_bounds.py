@@ -27,7 +27,7 @@ from zonatome.core.lay.packing import Packing
 from zonatome.core.lay.request import LayRequest, Panels, PieceAsk, Placement, Repeat, Roll
 from zonatome.core.lay.roll_search import RollSearcher
 from zonatome.core.lay.search import asked, easy_lay, finished, search_lay
-from zonatome.core.lay.ways import Ways, table_seconds
+from zonatome.core.lay.ways import Halted, Ways, table_seconds
 from zonatome.core.outline import outline_of, rectangle
 from zonatome.core.trace.by_tape import trapezoid_shape
 
@@ -182,6 +182,26 @@ def test_rows_turned_half_round_are_those_of_the_figure_turned(one, other, gap):
         for side in (0, 2):
             here, there = (rows.sides[:, side] + rows.sides[:, side + 1] * up for rows in (turned, again))
             assert np.allclose(here, there, atol=1e-5)
+
+
+@settings(max_examples=25, deadline=None)
+@given(any_cloth(), st.randoms())
+def test_pairs_worked_out_together_and_turned_are_those_worked_out_one_by_one(request_, chance):
+    ways = Ways(request_)
+    assume(ways.ways)
+    figures = ways._figures()
+    for _ in range(6):
+        a, b = sorted(chance.choices(range(len(ways.ways)), k=2))
+        alone = no_fit(ways.ways[a].parts, ways.ways[b].parts, request_.gap)
+        assert ways._turned(a, b, *figures[ways._key(a, b)]).symmetric_difference(alone).area < 0.02
+
+
+def test_a_table_that_is_not_wanted_any_more_is_given_up():
+    chance = random.Random(7)
+    shapes = [trapezoid_shape("s", *(chance.uniform(120, 320) for _ in range(3)), {}).outline for _ in range(60)]
+    request = LayRequest(ROLL, 3.0, tuple(PieceAsk(f"p{k}", o, 1) for k, o in enumerate(shapes)))
+    with pytest.raises(Halted):
+        Ways(request, stopped=lambda: True)
 
 
 def test_for_very_many_different_pieces_the_packer_has_the_time_and_the_press_the_last_word():

@@ -145,11 +145,33 @@ def _convex_sum(one: Any, other: Any) -> Any:
 
 def grown_by(figure: BaseGeometry, gap: float) -> BaseGeometry:
     """Return a figure grown by the gap, less a hair; without a gap it is made smaller by the hair."""
+    grown: BaseGeometry = _grown(figure, gap)
+    return grown
+
+
+def _grown(figures: Any, gap: float) -> Any:
     if gap <= HAIR:
-        return figure.buffer(-HAIR, join_style="mitre")
+        return shapely.buffer(figures, -HAIR, join_style="mitre")
     # the buffer's arcs are cut short into steps of up to one and a half times the angle asked for
     steps = max(3, math.ceil(1.5 * math.pi / 4 / math.acos(max(0.0, 1 - ARC / gap))))
-    return figure.buffer(gap - HAIR, quad_segs=steps)
+    return shapely.buffer(figures, gap - HAIR, quad_segs=steps)
+
+
+def no_fits(pairs: Sequence[tuple[Sequence[Floats], Sequence[Floats]]], gap: float) -> list[BaseGeometry]:
+    """Return `no_fit` of many pairs of figures in convex parts: far sooner than one by one, since GEOS has them all at once."""
+    if not pairs:
+        return []
+    sums = [[_convex_sum(a, -b) for a in parts for b in others] for parts, others in pairs]
+    flat = [s for one in sums for s in one]
+    polygons = shapely.polygons(shapely.linearrings(np.concatenate(flat), indices=np.repeat(np.arange(len(flat)), [len(s) for s in flat])))
+    counts = np.array([len(one) for one in sums])
+    table = np.full((len(sums), counts.max()), None, dtype=object)
+    table[np.arange(counts.max()) < counts[:, None]] = polygons
+    try:
+        whole = shapely.union_all(table, axis=1)
+    except shapely.errors.GEOSException:
+        whole = np.array([minkowski(parts, [-b for b in others]) for parts, others in pairs], dtype=object)
+    return list(_grown(whole, gap))
 
 
 def no_fit(parts: Sequence[Floats], others: Sequence[Floats], gap: float) -> BaseGeometry:

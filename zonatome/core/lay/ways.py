@@ -7,6 +7,7 @@ import math
 import time
 from collections import Counter
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -26,7 +27,7 @@ from zonatome.core.lay.nofit import (
     ground_on_roll,
     grown_by,
     minkowski,
-    no_fit,
+    no_fits,
     opposite,
     rows_of,
 )
@@ -37,8 +38,9 @@ from zonatome.core.tolerances import LONGEST
 
 BETWEEN_PANELS = 1_000.0  # mm: panels lie this far apart on the roll that the search imagines
 SLIVER = 1e-4  # mm: what is narrower between sides that should coincide is no ground
-PAIR_SECONDS = 0.0014
+PAIR_SECONDS = 0.0009
 ASK_EVERY = 0.1  # seconds
+CORES, BATCH = 2, 100  # pairs worked out at a time on each
 MOST_WAYS = 120  # of all pieces: pairs of them are worked out one by one
 
 
@@ -287,31 +289,57 @@ class Ways:
         k = len(self.ways)
         if not self.with_pairs:
             return []
+        figures = self._figures()
         found: list[Rows | None] = [None] * (k * k)
-        known: dict[tuple[object, ...], BaseGeometry] = {}
         for a in range(k):
+            self._ask()
             for b in range(a, k):
-                if time.monotonic() - self._asked > ASK_EVERY:
-                    self._asked = time.monotonic()
-                    if self._halt():
-                        raise Halted
-                rows = rows_of(self._pair(self.ways[a], self.ways[b], known))
+                rows = rows_of(self._turned(a, b, *figures[self._key(a, b)]))
                 found[a * k + b] = rows
                 if a != b:
                     found[b * k + a] = opposite(rows)
         return [rows for rows in found if rows is not None]
 
-    def _pair(self, one: Way, other: Way, known: dict[tuple[object, ...], BaseGeometry]) -> BaseGeometry:
-        """The no-fit polygon of two ways; pairs turned alike against each other are worked out once and turned."""
-        key = (one.piece, one.flip, other.piece, other.flip, round((other.turn_degrees - one.turn_degrees) % 360, 6))
-        base, shift = np.array(one.corner), np.array(other.corner)
-        if key not in known:
-            figure = no_fit(one.parts, other.parts, self.request.gap)
-            back = _turn(-one.turn_degrees)
-            known[key] = shapely.transform(figure, lambda c: (c + base - shift) @ back)
+    def _ask(self) -> None:
+        if time.monotonic() - self._asked > ASK_EVERY:
+            self._asked = time.monotonic()
+            if self._halt():
+                raise Halted
+
+    def _key(self, a: int, b: int) -> tuple[object, ...]:
+        """Pairs of one key lie alike against each other."""
+        one, other = self.ways[a], self.ways[b]
+        return one.piece, one.flip, other.piece, other.flip, round((other.turn_degrees - one.turn_degrees) % 360, 6)
+
+    def _figures(self) -> dict[tuple[object, ...], tuple[int, int, BaseGeometry]]:
+        """The no-fit polygon of the first pair of every key, several at a time on both cores, and which pair that is."""
+        k = len(self.ways)
+        first: dict[tuple[object, ...], tuple[int, int]] = {}
+        for a in range(k):
+            for b in range(a, k):
+                first.setdefault(self._key(a, b), (a, b))
+        pairs = list(first.values())
+        made: list[BaseGeometry] = []
+
+        def worked_out(some: list[tuple[int, int]]) -> list[BaseGeometry]:
+            return no_fits([(self.ways[a].parts, self.ways[b].parts) for a, b in some], self.request.gap)
+
+        with ThreadPoolExecutor(CORES) as pool:
+            for at in range(0, len(pairs), CORES * BATCH):
+                self._ask()
+                for done in pool.map(worked_out, [pairs[n : n + BATCH] for n in range(at, min(len(pairs), at + CORES * BATCH), BATCH)]):
+                    made += done
+        return {key: (*pair, figure) for (key, pair), figure in zip(first.items(), made, strict=True)}
+
+    def _turned(self, a: int, b: int, first: int, second: int, figure: BaseGeometry) -> BaseGeometry:
+        """The no-fit polygon of two ways, from that of a pair that lies alike."""
+        if (a, b) == (first, second):
             return figure
-        turn = _turn(one.turn_degrees)
-        return shapely.transform(known[key], lambda c: c @ turn - base + shift)
+        one, other, base, shift = self.ways[a], self.ways[b], self.ways[first], self.ways[second]
+        away = np.array(base.corner) - np.array(shift.corner)
+        turn = _turn(-base.turn_degrees) @ _turn(one.turn_degrees)
+        back = np.array(other.corner) - np.array(one.corner)
+        return shapely.transform(figure, lambda c: (c + away) @ turn + back)
 
 
 def _turn(degrees: float) -> Floats:
