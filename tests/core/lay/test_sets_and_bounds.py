@@ -196,6 +196,32 @@ def test_pairs_worked_out_together_and_turned_are_those_worked_out_one_by_one(re
         assert ways._turned(a, b, *figures[ways._key(a, b)]).symmetric_difference(alone).area < 0.02
 
 
+class Recording:
+    """An engine that finds nothing and remembers what it was given."""
+
+    name = "recording"
+
+    def __init__(self) -> None:
+        self.given: list[tuple[float, float]] = []
+
+    def takes(self, request: LayRequest) -> bool:
+        return True
+
+    def search(self, request, *, seconds, seed, stopped, effort=0.0):
+        self.given.append((seconds, effort))
+        yield None
+
+
+def test_how_much_an_engine_works_does_not_hang_on_how_long_things_took_before_it():
+    one, other = Recording(), Recording()
+    for wait in (0.0, 0.4):
+        search_lay(six_chairs(welt=True), seconds=3.0, report=lambda _, wait=wait: time.sleep(wait), engines=(one, other))
+    (short, effort), (long, again) = one.given
+    assert long < short
+    assert effort == again == pytest.approx(3.0 / 2 * 0.85)
+    assert other.given[0][1] == other.given[1][1]
+
+
 def test_a_table_that_is_not_wanted_any_more_is_given_up():
     chance = random.Random(7)
     shapes = [trapezoid_shape("s", *(chance.uniform(120, 320) for _ in range(3)), {}).outline for _ in range(60)]

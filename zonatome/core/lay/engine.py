@@ -23,6 +23,10 @@ class Engine(Protocol):
         """Say whether the engine can lay this request."""
         ...
 
-    def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped) -> Iterator[Found | None]:
-        """Yield placements, on a roll of all pieces, each better than the last; None now and then, so that the caller can look up."""
+    def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped, effort: float = 0.0) -> Iterator[Found | None]:
+        """Yield placements, on a roll of all pieces, each better than the last; None now and then, so that the caller can look up.
+
+        `seconds` is the time that is left, `effort` the seconds that it is meant to have, the same at every call: a search that is to
+        come out the same again measures its work by that. Without one it is `seconds`.
+        """
         ...

@@ -56,7 +56,7 @@ class Fitted:
         shaped = any(p.outline.area < 0.999 * p.outline.width * p.outline.height for p in request.pieces)
         return few and shaped and request.gap == 0 and request.is_plain and not request.strips and not isinstance(request.cloth, Panels)
 
-    def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped) -> Iterator[Found | None]:
+    def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped, effort: float = 0.0) -> Iterator[Found | None]:
         """Yield the lay without waste where there is one and it is found; `seed` has no say in it."""
         ways = Ways(request)
         until = time.monotonic() + MOST_TIME * seconds

@@ -19,7 +19,7 @@ from zonatome.core.lay.ways import Halted, Ways, table_seconds
 
 SEARCHERS = 2
 TABLE_SHARE = 0.4  # of the time that the table of plain cloth may take: otherwise the packer has it all
-WORK_A_SECOND = 20e6  # of one searcher beside another; a machine half as fast as ours still does it in time
+WORK_A_SECOND = 18e6  # of one searcher beside another; a machine half as fast as ours still does it in time
 
 
 class Nest:
@@ -31,7 +31,7 @@ class Nest:
         """Take every request with something to place."""
         return bool(request.pieces)
 
-    def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped) -> Iterator[Found | None]:
+    def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped, effort: float = 0.0) -> Iterator[Found | None]:
         """Yield every better lay as it is found, at the end the few best for their strips; see `Engine`."""
         begun = time.monotonic()
         if request.is_plain and table_seconds(request) > TABLE_SHARE * seconds:
@@ -47,7 +47,9 @@ class Nest:
         meeting = Meeting(SEARCHERS)
         kind = PanelSearcher if request.on_panels else RollSearcher
         searchers = [
-            kind(ways, seed=seed * SEARCHERS + k, work=WORK_A_SECOND * seconds, until=begun + seconds, stop=stop, meeting=meeting)
+            kind(
+                ways, seed=seed * SEARCHERS + k, work=WORK_A_SECOND * (effort or seconds), until=begun + seconds, stop=stop, meeting=meeting
+            )
             for k in range(SEARCHERS)
         ]
         threads = [threading.Thread(target=s.run, daemon=True) for s in searchers]

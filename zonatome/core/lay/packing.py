@@ -52,7 +52,9 @@ class Packing:
             return False
         return any(p.turns is None for p in request.pieces) or table_seconds(request) > SLOW_TABLE
 
-    def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped) -> Iterator[tuple[Placement, ...] | None]:
+    def search(
+        self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped, effort: float = 0.0
+    ) -> Iterator[tuple[Placement, ...] | None]:
         """Yield every better packing as it is found; see `Engine`."""
         until = time.monotonic() + seconds - PRESSING * (seconds > 2 * PRESSING)
         many = request.piece_count > MOST_RENEWED

@@ -29,6 +29,7 @@ EVERY = (
 )
 MOST_BY_SIZE = 300  # pieces that are laid by size before the search begins; of more that would take seconds
 MOST_FINISHED = 16  # lays whose strips are laid at the end
+BEFORE = 0.2  # of the time, at the most, that an engine asked before another takes of the other's
 SEARCHING = 0.85  # of the time, where strips must still be laid at the end
 SHORTER = 0.05  # mm by which a lay must be shorter to be called better
 WIDER = 10.0  # mm2 by which one must cover more
@@ -133,8 +134,9 @@ def search_lay(
     takers = [e for e in engines if e.takes(ask.fits)]
     for number, engine in enumerate(takers):
         share = (started + seconds - time.monotonic()) / (len(takers) - number)
+        effort = seconds * (1.0 - BEFORE * number) / (len(takers) - number)
         if share > 0 and not hunt.is_shortest:
-            hunt.follow(engine, seconds=share, seed=seed, stopped=stopped)
+            hunt.follow(engine, seconds=share, effort=effort, seed=seed, stopped=stopped)
     if bounding:
         bounding.join(timeout=max(0.0, started + seconds - time.monotonic()) if not stopped() else 0.0)
     return hunt.ended()
@@ -163,7 +165,7 @@ class Hunt:
             self.best = lay
             self.report(self._told())
 
-    def follow(self, engine: Engine, *, seconds: float, seed: int, stopped: Stopped) -> None:
+    def follow(self, engine: Engine, *, seconds: float, effort: float, seed: int, stopped: Stopped) -> None:
         """Take what an engine finds until it ends. Where strips make finishing slow, one a moment, and at the end the best few.
 
         A roll a little longer for its pieces alone can be the shorter one with its strips.
@@ -171,8 +173,8 @@ class Hunt:
         waiting: list[Found] = []
         looked = 0.0
         until = time.monotonic() + seconds
-        searching = seconds * (SEARCHING if self.ask.fits.strips else 1.0)
-        for found in engine.search(self.ask.fits, seconds=searching, seed=seed, stopped=stopped):
+        part = SEARCHING if self.ask.fits.strips else 1.0
+        for found in engine.search(self.ask.fits, seconds=part * seconds, seed=seed, stopped=stopped, effort=part * effort):
             if found is not None and found not in waiting:
                 waiting.append(found)
             if self.is_shortest:
