@@ -89,7 +89,7 @@ def test_a_bad_lay_of_an_engine_is_never_shown():
         def takes(self, request):
             return True
 
-        def search(self, request, *, seconds, seed, stopped):
+        def search(self, request, *, seconds, seed, stopped, effort=0.0):
             yield tuple(Placement(p.id, c + 1, 0.0, request.roll.low) for p in request.pieces for c in range(p.count))
 
     engine: Engine = Liar()
