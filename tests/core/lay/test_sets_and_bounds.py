@@ -70,19 +70,21 @@ def test_a_lay_moved_by_its_period_lies_clear_of_itself_and_no_less_would_do(req
     scan.lay_in_order(ways.table, np.arange(n), -1e9, 1e9, 10.0, x, y, way, GOING)
     step = float(period(ways.table, x, y, way))
 
-    def room(shift: float) -> float:
-        """How far the lay is from itself, so much farther along; below 0 where it lies over itself."""
-        lying = [ways.placement(i, x[i], y[i], way[i]) for i in range(n)]
-        here = [p.on_cloth(bare.by_id[p.piece]).polygon for p in lying]
-        there = [shapely.affinity.translate(b, shift, 0) for b in here]
-        return min(a.distance(b) - a.intersection(b).area for a in here for b in there)
+    lying = [ways.placement(i, x[i], y[i], way[i]) for i in range(n)]
+    here = [p.on_cloth(bare.by_id[p.piece]).polygon for p in lying]
 
-    assert room(step) >= bare.gap - 0.05
-    assert room(2 * step) >= bare.gap - 0.05
+    def is_clear(shift: float) -> bool:
+        """Whether the lay keeps the gap to itself, so much farther along, but for the 0.05 mm that the check forgives."""
+        there = [shapely.affinity.translate(b, shift, 0) for b in here]
+        near = any(a.distance(b) < bare.gap - 0.05 for a in here for b in there)
+        return not near and not any(a.buffer(-0.025).intersects(b.buffer(-0.025)) for a in here for b in there)
+
+    assert is_clear(step)
+    assert is_clear(2 * step)
     if ways.table.bound[way, 0].any():
         assert step / bare.repeat.along == pytest.approx(round(step / bare.repeat.along), abs=1e-6)
     else:
-        assert min(room(step - 0.5), room(step - 0.05)) < bare.gap - 1e-3
+        assert not (is_clear(step - 0.5) and is_clear(step - 0.1))
 
 
 def test_what_comes_six_times_is_laid_as_one_set_again_and_again():
@@ -92,7 +94,7 @@ def test_what_comes_six_times_is_laid_as_one_set_again_and_again():
     once = one._once(kit, 4e6, seed=0)
     assert once is not None
     assert one.best is not None
-    assert one.best.length <= once.length
+    assert one.best.length <= once.length <= 6 * (once.once + 4) + 220, "no longer than side by side, the sample behind"
     lying = [one.ways.placement(i, *spot) for i, spot in enumerate(zip(one.best.x, one.best.y, one.best.way, strict=True))]
     assert wrong_with(six_chairs(), finished(asked(six_chairs()), lying, method="nest")) == []
 

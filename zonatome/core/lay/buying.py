@@ -167,6 +167,11 @@ class LotAdvice:
     spare: float
 
 
+def short_by(laid: float, squaring: float, here: float) -> float:
+    """Return by how many mm what has come (`here`) is too short for a laid length with its squaring; 0 where it does."""
+    return max(0.0, laid + squaring - here)
+
+
 def lots_for(length: float, stock: Sequence[StockLot]) -> LotAdvice:
     """Return the lot to cut a length from: the shortest that holds it, so that long ones stay whole; else the fewest lots together.
 

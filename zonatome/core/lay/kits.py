@@ -22,8 +22,6 @@ Ints = NDArray[np.int64]
 
 LEAST, MOST = 2, 72  # pieces of a set
 COVERED = 0.6  # of all pieces' area that the sets must take in
-OFFERED = 6  # different sets, those that come most often first
-UNSET = 1e9
 
 
 @dataclass(frozen=True)
@@ -66,20 +64,25 @@ def kits_of(pieces: Sequence[int], area: Floats) -> list[Kit]:
         copies = np.array(rows, dtype=np.int64)
         if area[copies].sum() >= COVERED * area.sum():
             found.append(Kit(copies, np.setdiff1d(np.arange(len(pieces)), copies)))
-    return found[:OFFERED]
+    return found
+
+
+@njit(cache=True, nogil=True)
+def on_repeat(table: Any, way: Any, shift: float) -> float:
+    """Return the least shift in mm, from the given one up, that leaves all that is bound along on its motif."""
+    for w in way:
+        if table.bound[w, 0] and table.repeat[0] > 0:
+            return float(np.ceil(shift / table.repeat[0] - 1e-9) * table.repeat[0])
+    return shift
 
 
 @njit(cache=True, nogil=True)
 def period(table: Any, x: Any, y: Any, way: Any) -> float:
     """Return by how many mm along a lay must be moved at the least to lie wholly behind itself, on its repeat too."""
     least = 0.0
-    bound = False
     for i in range(x.shape[0]):
-        bound = bound or table.bound[way[i], 0]
         for j in range(x.shape[0]):
             right = scan.farthest(table, way[i], y[i] - y[j], way[j])
-            if right > -UNSET:
+            if right > -scan.FAR:
                 least = max(least, right + x[j] - x[i])
-    if bound and table.repeat[0] > 0:
-        least = np.ceil(least / table.repeat[0] - 1e-9) * table.repeat[0]
-    return least
+    return on_repeat(table, way, least)

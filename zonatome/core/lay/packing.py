@@ -33,7 +33,7 @@ PATIENCE = 0.3  # share of the time without a better packing after which the sea
 NEXT_SEED = 1000
 LEAST_SECONDS = 2
 MOST_RENEWED = 60  # pieces, up to which a search that stands still is begun anew
-EVERY = 3.0  # seconds between packings of many pieces that are told: sliding and checking them takes time from the packer
+EVERY = 3.0  # seconds between packings of many pieces that are told: checking them takes time from the packer
 SLOW_TABLE = 2.5  # seconds
 PRESSING = 0.4  # seconds at the end, for the press
 
@@ -58,13 +58,14 @@ class Packing:
         """Yield every better packing as it is found; see `Engine`."""
         until = time.monotonic() + seconds - PRESSING * (seconds > 2 * PRESSING)
         many = request.piece_count > MOST_RENEWED
-        press = Press(Ways(request, with_pairs=False))
+        may_press = all(p.turns is not None for p in request.pieces)
+        press = Press(Ways(request, with_pairs=False)) if may_press else None
         least, best, next_told = math.inf, None, 0.0
         for again in itertools.count():
             left = until - time.monotonic()
             if left < LEAST_SECONDS * (again > 0) or stopped():
                 break
-            renewed = left > (1 + PATIENCE) * PATIENCE * seconds and request.piece_count <= MOST_RENEWED
+            renewed = left > (1 + PATIENCE) * PATIENCE * seconds and not many
             patience = PATIENCE * seconds if renewed else math.inf
             for packed in self._one(request, left, seed=seed + again * NEXT_SEED, patience=patience, stopped=stopped):
                 if packed is None:
@@ -76,7 +77,7 @@ class Packing:
                         next_told = time.monotonic() + EVERY * many
         if best is None or stopped():
             return
-        yield press.of_placements(best) or slid(request, best)
+        yield (press.of_placements(best) if press else None) or slid(request, best)
 
     def _one(self, request: LayRequest, seconds: float, *, seed: int, patience: float, stopped: Stopped) -> Iterator[dict[str, Any] | None]:
         """One search in one child: its packings as they come, None now and then, until time or patience is out."""

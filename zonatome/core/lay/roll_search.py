@@ -14,7 +14,7 @@ import numpy as np
 
 from zonatome.core.lay import scan
 from zonatome.core.lay.compact import Press
-from zonatome.core.lay.kits import Kit, kits_of, period
+from zonatome.core.lay.kits import Kit, kits_of, on_repeat, period
 from zonatome.core.lay.nofit import Floats
 from zonatome.core.lay.searcher import FAR, PATIENCE, SHORTER, STARTING, TRY_WORK, Ints, Meeting, Searcher, State
 from zonatome.core.lay.shelves import in_order
@@ -134,7 +134,7 @@ class RollSearcher(Searcher):
                 break
             best = found
         if best and len(best.kit.rest) and not self.is_stopped:
-            self.keep(self._with_rest(best))
+            self._with_rest(best)
 
     @property
     def in_two_ways(self) -> bool:
@@ -167,6 +167,8 @@ class RollSearcher(Searcher):
         if self.stop[0]:
             return None
         all_laid = self.fitted_in(self.measured(x, y, way))
+        if all_laid is None:
+            return None
         self.keep(all_laid)
         return replace(once, length=all_laid.length)
 
@@ -183,12 +185,12 @@ class RollSearcher(Searcher):
 
     def _side_by_side(self, once: Once, times: int) -> State:
         """A set's lay, so many times, each as near the last as it goes."""
-        step = float(period(self.ways.of_some(once.kit.copies[0].tolist()).table, once.x, once.y, once.way))
+        step = float(period(self.table, once.x, once.y, once.way))
         x = np.concatenate([once.x + k * step for k in range(times)])
         return State(x, np.tile(once.y, times), np.tile(once.way, times), once.once + (times - 1) * step)
 
-    def _with_rest(self, once: Once) -> State:
-        """A set's lay again and again, the last time one that takes in what is left over, searched for by itself."""
+    def _with_rest(self, once: Once) -> None:
+        """Try a set's lay again and again, the last time one that takes in what is left over, searched for by itself."""
         kit, m = once.kit, len(once.x)
         n = m + len(kit.rest)
         x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
@@ -198,16 +200,17 @@ class RollSearcher(Searcher):
         scan.lay_in_order(self.ways.of_some(last.tolist()).table, order, -FAR, FAR, 10.0, x, y, way, self.stop)
         found = None if self.stop[0] else self._searched(last, ENDING * self.work, seed=70, first=self.measured(x, y, way))
         if found is None:
-            return self.best or once
+            return
         before = self._side_by_side(once, kit.times - 1)
         items = np.concatenate([kit.copies[:-1].ravel(), last])
         x, y, way = np.zeros(self.n), np.zeros(self.n), np.full(self.n, -1, dtype=np.int64)
-        x[items] = np.concatenate([before.x, found.x + before.length + self.ways.request.gap])
+        x[items] = np.concatenate([before.x, found.x + on_repeat(self.table, found.way, before.length + self.ways.request.gap)])
         y[items], way[items] = np.concatenate([before.y, found.y]), np.concatenate([before.way, found.way])
-        return self.fitted_in(self.measured(x, y, way))
+        if fitted := self.fitted_in(self.measured(x, y, way)):
+            self.keep(fitted)
 
-    def fitted_in(self, whole: State) -> State:
-        """A lay put together of others, with everything where the cloth allows it; a little longer, where flaws take that."""
+    def fitted_in(self, whole: State) -> State | None:
+        """A lay put together of others, with everything where the cloth allows it, a little longer where flaws take that; or None."""
         for looser in LOOSER:
             x, y, way = whole.copy()
             limit = whole.length * (1 + looser)
@@ -216,7 +219,7 @@ class RollSearcher(Searcher):
             settled = self.settled(x, y, way) if least < RESIDUE else None
             if settled or least <= 0:
                 return settled or self.measured(x, y, way)
-        return self.best or whole
+        return None
 
     def measured(self, x: Floats, y: Floats, way: Ints) -> State:
         """The state with its length."""

@@ -15,7 +15,7 @@ from django.utils import timezone
 import zonatome
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_lay, write_lay, write_request
-from zonatome.core.lay.buying import Purchase, priced_by_area, purchase, rule_of_thumb, shared
+from zonatome.core.lay.buying import Purchase, priced_by_area, purchase, rule_of_thumb, shared, short_by
 from zonatome.core.lay.by_hand import Handwork, with_pins
 from zonatome.core.lay.request import Lay, LayRequest, Placement
 from zonatome.core.lay.search import easy_lay, rank
@@ -82,7 +82,7 @@ def cloth_here(job_cloth: JobCloth) -> float | None:
 def short_of_cloth(job_cloth: JobCloth, laid: float) -> float:
     """Return by how many mm what has come is too short for a laid length and squaring; 0 where it does, or nothing has come."""
     here = cloth_here(job_cloth)
-    return 0.0 if here is None else max(0.0, laid + job_cloth.squaring - here)
+    return 0.0 if here is None else short_by(laid, job_cloth.squaring, here)
 
 
 def purchase_on(cloth: Cloth, job_cloth: JobCloth, laid: float) -> Purchase:
