@@ -14,7 +14,6 @@ import shapely.affinity
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from tests.core.awkward import stars
 from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import HIDE, ROLL, any_cloth, any_request, rectangles, six_chairs
 from zonatome.core.lay import scan
@@ -22,14 +21,12 @@ from zonatome.core.lay.bound import abreast, length_bound
 from zonatome.core.lay.heart import Heart, shallow
 from zonatome.core.lay.kits import kits_of, period
 from zonatome.core.lay.lattice import repeat_bound
-from zonatome.core.lay.nofit import convex_parts, no_fit, opposite, rows_of
 from zonatome.core.lay.packing import Packing
-from zonatome.core.lay.request import LayRequest, Panels, PieceAsk, Placement, Repeat, Roll
+from zonatome.core.lay.request import Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll
 from zonatome.core.lay.roll_search import RollSearcher
 from zonatome.core.lay.search import asked, easy_lay, finished, search_lay
-from zonatome.core.lay.ways import Halted, Ways, table_seconds
+from zonatome.core.lay.ways import Ways, table_seconds
 from zonatome.core.outline import outline_of, rectangle
-from zonatome.core.trace.by_tape import trapezoid_shape
 
 GOING = np.zeros(1, dtype=np.int64)
 
@@ -172,32 +169,6 @@ def test_the_seat_has_the_best_of_the_hide():
     assert shallow(six_chairs(), [Placement("seat", 1, 0, 20)]) == 0.0
 
 
-@settings(max_examples=30, deadline=None)
-@given(stars(), stars(), st.sampled_from([0.0, 4.0]))
-def test_rows_turned_half_round_are_those_of_the_figure_turned(one, other, gap):
-    figure = no_fit(convex_parts(one), convex_parts(other), gap)
-    turned, again = rows_of(shapely.transform(figure, lambda c: -c)), opposite(rows_of(figure))
-    assert np.allclose(turned.levels, again.levels, atol=1e-9)
-    assert np.array_equal(turned.first, again.first)
-    tall = np.repeat(np.diff(turned.levels), np.diff(turned.first))
-    for up in (0.0, tall):
-        for side in (0, 2):
-            here, there = (rows.sides[:, side] + rows.sides[:, side + 1] * up for rows in (turned, again))
-            assert np.allclose(here, there, atol=1e-5)
-
-
-@settings(max_examples=25, deadline=None)
-@given(any_cloth(), st.randoms())
-def test_pairs_worked_out_together_and_turned_are_those_worked_out_one_by_one(request_, chance):
-    ways = Ways(request_)
-    assume(ways.ways)
-    figures = ways._figures()
-    for _ in range(6):
-        a, b = sorted(chance.choices(range(len(ways.ways)), k=2))
-        alone = no_fit(ways.ways[a].parts, ways.ways[b].parts, request_.gap)
-        assert ways._turned(a, b, *figures[ways._key(a, b)]).hausdorff_distance(alone) < 0.04, "but for the steps of an arc"
-
-
 class Recording:
     """An engine that finds nothing and remembers what it was given."""
 
@@ -224,18 +195,19 @@ def test_how_much_an_engine_works_does_not_hang_on_how_long_things_took_before_i
     assert other.given[0][1] == other.given[1][1]
 
 
-def test_a_table_that_is_not_wanted_any_more_is_given_up():
-    chance = random.Random(7)
-    shapes = [trapezoid_shape("s", *(chance.uniform(120, 320) for _ in range(3)), {}).outline for _ in range(60)]
-    request = LayRequest(ROLL, 3.0, tuple(PieceAsk(f"p{k}", o, 1) for k, o in enumerate(shapes)))
-    with pytest.raises(Halted):
-        Ways(request, stopped=lambda: True)
+def different(count: int) -> tuple[PieceAsk, ...]:
+    """So many pieces, no two alike, some of them hollow."""
+    chance = random.Random(5)
+    made = []
+    for k in range(count):
+        w, h, in_ = (chance.uniform(120, 320) for _ in range(3))
+        points = [(0, 0), (w, 0), (w, h), (w / 2, h - in_ / 4 * (k % 3 == 0)), (0, h)]
+        made.append(PieceAsk(f"p{k}", outline_of(points), 1, anchor=(w / 2, h / 2), match_across=k % 2 == 0))
+    return tuple(made)
 
 
 def test_for_very_many_different_pieces_the_packer_has_the_time_and_the_press_the_last_word():
-    chance = random.Random(5)
-    shapes = [trapezoid_shape("s", *(chance.uniform(120, 320) for _ in range(3)), {}).outline for _ in range(75)]
-    request = LayRequest(ROLL, 3.0, tuple(PieceAsk(f"p{k}", o, 1) for k, o in enumerate(shapes)))
+    request = LayRequest(ROLL, 3.0, different(165))
     assert table_seconds(request) > 2.5
     assert Packing().takes(request)
     found = [f for f in Packing().search(request, seconds=3.0, seed=1, stopped=lambda: False) if f]
@@ -244,8 +216,20 @@ def test_for_very_many_different_pieces_the_packer_has_the_time_and_the_press_th
     assert ends[-1].length < ends[0].length
     lay = search_lay(request, seconds=4.0)
     assert lay.length <= easy_lay(request).length
-    assert lay.method in ("packing", "rows"), "the own search would not be through with its table"
+    assert lay.method in ("packing", "rows"), "the own search leaves it the time"
     assert lay.seconds < 8
     assert wrong_with(request, lay) == []
-    assert table_seconds(six_chairs()) < 0.5
-    assert not Packing().takes(six_chairs()), "few shapes: the own search"
+
+
+def test_of_many_different_pieces_that_a_stripe_binds_the_first_lay_keeps_hulls_apart_and_the_search_goes_into_hollows():
+    request = LayRequest(replace(ROLL, repeat=Repeat(None, 60.0, 0.0, (0.0, 10.0))), 3.0, different(64))
+    ask = asked(request)
+    assert ask.first_ways is not None
+    assert ask.first_ways.pairs == "hulls"
+    hull, whole = ask.first_ways.table, Ways(request, first_turn_only=True).table
+    assert np.all(hull.reach[:, :4] == pytest.approx(whole.reach[:, :4], abs=0.04)), "as far as the pieces themselves"
+    told: list[Lay] = []
+    lay = search_lay(request, seconds=3.0, report=told.append)
+    assert all(wrong_with(request, t) == [] for t in (*told, lay))
+    assert (told[0].method, lay.method) == ("rows", "nest")
+    assert length_bound(request) - 1e-6 <= lay.bound <= lay.length < told[0].length

@@ -9,7 +9,7 @@ algorithms". It moves to the nearest valley only: the search decides who lies be
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any, NamedTuple
+from typing import Any
 
 import numpy as np
 from numba import njit
@@ -17,7 +17,8 @@ from numpy.typing import NDArray
 from ortools.linear_solver.python.model_builder_helper import ModelBuilderHelper, ModelSolverHelper, SolveStatus
 from scipy.sparse import csr_matrix
 
-from zonatome.core.lay.nofit import HAIR, Floats, _convex_sum
+from zonatome.core.lay.nofit import HAIR, Floats, convex_sum
+from zonatome.core.lay.pairs import Parts, parts_of
 from zonatome.core.lay.request import Placement
 from zonatome.core.lay.ways import Ways
 
@@ -28,24 +29,6 @@ ENOUGH = 0.05  # mm: a round that gains less is the last
 REACH = 100.0  # mm a round: pairs farther apart than twice this, and the gap, can't meet in it
 
 
-class Parts(NamedTuple):
-    """The convex parts of all ways, and then of what stands still, end to end."""
-
-    first: NDArray[np.int64]  # a way's first part, one more at the end
-    corner: NDArray[np.int64]  # a part's first corner, one more at the end
-    corners: Floats  # (corners, 2), anticlockwise
-
-
-def parts_of(figures: Sequence[Sequence[Floats]]) -> Parts:
-    """Return the convex parts of several figures in one table."""
-    flat = [part for parts in figures for part in parts]
-    return Parts(
-        np.concatenate([[0], np.cumsum([len(parts) for parts in figures])]).astype(np.int64),
-        np.concatenate([[0], np.cumsum([len(part) for part in flat])]).astype(np.int64),
-        np.concatenate(flat) if flat else np.empty((0, 2)),
-    )
-
-
 class Press:
     """The linear programmes of one request on a roll."""
 
@@ -54,7 +37,7 @@ class Press:
         self.ways, self.give = ways, give
         still: list[Sequence[Floats]] = [[part + np.array((shift, 0.0)) for part in parts] for parts, shift in ways.obstacles]
         self.obstacles = len(still)
-        self.parts = parts_of([*(w.parts for w in ways.ways), *still])
+        self.parts: Parts = parts_of([*(w.parts for w in ways.ways), *still])
 
     def pressed(self, x: Floats, y: Floats, way: NDArray[np.int64], rounds: int = 6) -> tuple[Floats, Floats, float] | None:
         """Return places and their length, from which no round gains any more; None where the programme finds nothing.
@@ -157,7 +140,7 @@ def _conditions(parts: Any, table: Any, x: Any, y: Any, way: Any, obstacles: int
             apart = gap - HAIR + CLEAR if gap > HAIR or alone else CLEAR
             for a in range(parts.first[one], parts.first[one + 1]):
                 for b in range(parts.first[way[j]], parts.first[way[j] + 1]):
-                    figure = _convex_sum(
+                    figure = convex_sum(
                         parts.corners[parts.corner[a] : parts.corner[a + 1]], -parts.corners[parts.corner[b] : parts.corner[b + 1]]
                     )
                     best = -1e30

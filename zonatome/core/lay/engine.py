@@ -14,6 +14,11 @@ Stopped = Callable[[], bool]
 Found = tuple[Placement, ...]
 
 
+def never() -> bool:
+    """Return False: for what is not stopped."""
+    return False
+
+
 class Engine(Protocol):
     """A way to place the pieces of a request; strips, figures and checks are not its business."""
 

@@ -10,12 +10,13 @@ from queue import Empty
 import numpy as np
 
 from zonatome.core.lay.engine import Found, Stopped
+from zonatome.core.lay.pairs import Halted
 from zonatome.core.lay.panel_search import PanelSearcher
 from zonatome.core.lay.request import LayRequest
 from zonatome.core.lay.roll_search import RollSearcher
 from zonatome.core.lay.searcher import KEPT, LOOK_UP, Meeting, Searcher
 from zonatome.core.lay.shelves import laid
-from zonatome.core.lay.ways import Halted, Ways, table_seconds
+from zonatome.core.lay.ways import SLOW_TABLE, Ways, table_seconds
 
 SEARCHERS = 2
 TABLE_SHARE = 0.4  # of the time that the table of plain cloth may take: otherwise the packer has it all
@@ -34,7 +35,7 @@ class Nest:
     def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped, effort: float = 0.0) -> Iterator[Found | None]:
         """Yield every better lay as it is found, at the end the few best for their strips; see `Engine`."""
         begun = time.monotonic()
-        if request.is_plain and table_seconds(request) > TABLE_SHARE * seconds:
+        if request.is_plain and table_seconds(request) > max(SLOW_TABLE, TABLE_SHARE * seconds):
             return  # the packer is done sooner
         try:
             ways = Ways(request, stopped=lambda: stopped() or time.monotonic() > begun + seconds)

@@ -91,6 +91,11 @@ def convex_parts(outline: Outline) -> list[Floats]:
     return [_corners(g.convex_hull) for g in parts]
 
 
+def convex_hull(parts: Sequence[Floats]) -> Floats:
+    """Return the convex hull of a figure in convex parts, anticlockwise."""
+    return parts[0] if len(parts) == 1 else _corners(shapely.MultiPoint(np.concatenate(parts)).convex_hull)
+
+
 def _corners(polygon: Polygon) -> Floats:
     return np.asarray(orient(polygon).exterior.coords[:-1], dtype=np.float64)
 
@@ -107,7 +112,7 @@ def coarse(outline: Outline) -> Outline:
 
 def minkowski(parts: Sequence[Floats], others: Sequence[Floats]) -> BaseGeometry:
     """Return the Minkowski sum of two figures given by their convex parts, each anticlockwise."""
-    sums = [Polygon(_convex_sum(a, b)) for a in parts for b in others]
+    sums = _polygons_of([convex_sum(a, b) for a in parts for b in others])
     if len(sums) == 1:
         return sums[0]
     try:
@@ -116,9 +121,15 @@ def minkowski(parts: Sequence[Floats], others: Sequence[Floats]) -> BaseGeometry
         return shapely.union_all(sums, grid_size=GRID)
 
 
-@njit(cache=True)
-def _convex_sum(one: Any, other: Any) -> Any:
-    """The sum of two convex polygons (a side of two points counts as one): their sides in the order of their turn."""
+def _polygons_of(rings: Sequence[Floats]) -> Any:
+    """All rings as polygons, at once."""
+    corners = np.repeat(np.arange(len(rings)), [len(r) for r in rings])
+    return shapely.polygons(shapely.linearrings(np.concatenate(rings), indices=corners))
+
+
+@njit(cache=True, nogil=True)
+def convex_sum(one: Any, other: Any) -> Any:
+    """Return the sum of two convex polygons (a side of two points counts as one): their sides in the order of their turn."""
     n, m = one.shape[0], other.shape[0]
     i = j = 0
     for k in range(n):
@@ -153,17 +164,20 @@ def _grown(figures: Any, gap: float) -> Any:
     if gap <= HAIR:
         return shapely.buffer(figures, -HAIR, join_style="mitre")
     # the buffer's arcs are cut short into steps of up to one and a half times the angle asked for
-    steps = max(3, math.ceil(1.5 * math.pi / 4 / math.acos(max(0.0, 1 - ARC / gap))))
-    return shapely.buffer(figures, gap - HAIR, quad_segs=steps)
+    return shapely.buffer(figures, gap - HAIR, quad_segs=math.ceil(1.5 * arc_steps(gap)))
+
+
+def arc_steps(gap: float) -> int:
+    """Return in how many steps a quarter of a circle about a corner is cut, so that none cuts into the gap by more than ARC."""
+    return max(2, math.ceil(math.pi / 4 / math.acos(max(0.0, 1 - ARC / gap))))
 
 
 def no_fits(pairs: Sequence[tuple[Sequence[Floats], Sequence[Floats]]], gap: float) -> list[BaseGeometry]:
     """Return `no_fit` of many pairs of figures in convex parts: far sooner than one by one, since GEOS has them all at once."""
     if not pairs:
         return []
-    sums = [[_convex_sum(a, -b) for a in parts for b in others] for parts, others in pairs]
-    flat = [s for one in sums for s in one]
-    polygons = shapely.polygons(shapely.linearrings(np.concatenate(flat), indices=np.repeat(np.arange(len(flat)), [len(s) for s in flat])))
+    sums = [[convex_sum(a, -b) for a in parts for b in others] for parts, others in pairs]
+    polygons = _polygons_of([s for one in sums for s in one])
     counts = np.array([len(one) for one in sums])
     table = np.full((len(sums), counts.max()), None, dtype=object)
     table[np.arange(counts.max()) < counts[:, None]] = polygons
@@ -214,17 +228,6 @@ def rows_of(figure: BaseGeometry) -> Rows:
     level = level[np.concatenate([[True], np.diff(level) > FLAT])]
     first, sides = _bands(low, high, level)
     return Rows(level, first, sides)
-
-
-def opposite(rows: Rows) -> Rows:
-    """Return the rows of a figure turned half round about (0, 0)."""
-    if rows.is_empty:
-        return rows
-    counts = np.diff(rows.first)
-    tall = np.repeat(np.diff(rows.levels), counts)
-    left, left_slope, right, right_slope = rows.sides.T
-    sides = np.stack([-(right + right_slope * tall), right_slope, -(left + left_slope * tall), left_slope], axis=1)
-    return Rows(-rows.levels[::-1], np.concatenate([[0], np.cumsum(counts[::-1])]).astype(np.int64), sides[::-1])
 
 
 @njit(cache=True)

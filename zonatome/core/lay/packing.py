@@ -23,7 +23,7 @@ from zonatome.core.lay.compact import Press
 from zonatome.core.lay.engine import Stopped
 from zonatome.core.lay.request import LayRequest, PieceAsk, Placement
 from zonatome.core.lay.slide import slid
-from zonatome.core.lay.ways import Ways, table_seconds
+from zonatome.core.lay.ways import SLOW_TABLE, Ways, table_seconds
 
 CLEAR = 0.012  # mm added all round, above the packer's own rounding
 MITRE = 2.0
@@ -34,7 +34,6 @@ NEXT_SEED = 1000
 LEAST_SECONDS = 2
 MOST_RENEWED = 60  # pieces, up to which a search that stands still is begun anew
 EVERY = 3.0  # seconds between packings of many pieces that are told: checking them takes time from the packer
-SLOW_TABLE = 2.5  # seconds
 PRESSING = 0.4  # seconds at the end, for the press
 
 
@@ -59,7 +58,7 @@ class Packing:
         until = time.monotonic() + seconds - PRESSING * (seconds > 2 * PRESSING)
         many = request.piece_count > MOST_RENEWED
         may_press = all(p.turns is not None for p in request.pieces)
-        press = Press(Ways(request, with_pairs=False)) if may_press else None
+        press = Press(Ways(request, pairs="none")) if may_press else None
         least, best, next_told = math.inf, None, 0.0
         for again in itertools.count():
             left = until - time.monotonic()

@@ -12,7 +12,7 @@ from typing import Literal
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.bound import length_bound
 from zonatome.core.lay.check import examined, faults
-from zonatome.core.lay.engine import Engine, Found, Stopped
+from zonatome.core.lay.engine import Engine, Found, Stopped, never
 from zonatome.core.lay.fitted import Fitted
 from zonatome.core.lay.heart import shallow
 from zonatome.core.lay.nest import Nest
@@ -21,13 +21,14 @@ from zonatome.core.lay.request import Lay, LayRequest, Panels, Placement, whole_
 from zonatome.core.lay.rows import rows_lay
 from zonatome.core.lay.shelves import by_size, in_rows
 from zonatome.core.lay.strips import lay_strips
-from zonatome.core.lay.ways import Ways
+from zonatome.core.lay.ways import Pairs, Ways, table_seconds
 
 ENGINES: tuple[Engine, ...] = (Fitted(), Nest(), Packing())
 EVERY = (
     0.1  # seconds, and as long as the last one took, between two lays with strips that are finished and checked while the search goes on
 )
 MOST_BY_SIZE = 300  # pieces that are laid by size before the search begins; of more that would take seconds
+NOT_AT_ONCE = 0.3  # seconds for a table that the first lay does not wait for
 MOST_FINISHED = 16  # lays whose strips are laid at the end
 BEFORE = 0.2  # of the time, at the most, that an engine asked before another takes of the other's
 SEARCHING = 0.85  # of the time, where strips must still be laid at the end
@@ -41,10 +42,6 @@ Report = Callable[[Lay], None]
 
 def _nothing(_: Lay) -> None:
     return None
-
-
-def _never() -> bool:
-    return False
 
 
 @dataclass(frozen=True)
@@ -62,10 +59,16 @@ def asked(request: LayRequest) -> Ask:
     wrong = pin_faults(request)
     if wrong:
         raise BadInput("pinned", wrong[0], "pinned pieces that may lie where they are")
-    ways = None if request.is_plain and not any(p.flip for p in request.pieces) else Ways(request, first_turn_only=True)
+    ways = None if request.is_plain and not any(p.flip for p in request.pieces) else _first_ways(request)
     unfit = dict(ways.unfit) if ways else {p.id: p.count for p in request.pieces if not _fits_across(request, p.id)}
     fits = replace(request, pieces=tuple(p for p in request.pieces if p.id not in unfit)) if unfit else request
-    return Ask(request, fits, tuple(unfit.items()), Ways(fits, first_turn_only=True) if unfit and ways else ways)
+    return Ask(request, fits, tuple(unfit.items()), _first_ways(fits) if unfit and ways else ways)
+
+
+def _first_ways(request: LayRequest) -> Ways:
+    """Each piece in its first turn, of very many different ones only their hulls: the first lay is wanted at once."""
+    pairs: Pairs = "hulls" if table_seconds(request, first_turn_only=True) > NOT_AT_ONCE else "whole"
+    return Ways(request, first_turn_only=True, pairs=pairs)
 
 
 def _fits_across(request: LayRequest, piece_id: str) -> bool:
@@ -87,7 +90,7 @@ def off_the_motif(request: LayRequest) -> tuple[str, ...]:
     """Return the pieces that are narrow enough for the roll and fit it nowhere with their anchor on the repeat."""
     if not any(any(p.bound(request.repeat)) for p in request.pieces):
         return ()
-    return tuple(piece for piece, _ in Ways(request, first_turn_only=True).unfit)
+    return tuple(piece for piece, _ in Ways(request, first_turn_only=True, pairs="none").unfit)
 
 
 def easy_lay(request: LayRequest) -> Lay:
@@ -112,7 +115,7 @@ def search_lay(
     seconds: float = 10.0,
     seed: int = 1,
     report: Report = _nothing,
-    stopped: Stopped = _never,
+    stopped: Stopped = never,
     engines: Sequence[Engine] = ENGINES,
 ) -> Lay:
     """Return the best lay found in about `seconds`: the shortest on a roll, on panels the one that leaves out least.
@@ -203,7 +206,8 @@ class Hunt:
         def prove() -> None:
             from zonatome.core.lay.lattice import repeat_bounds  # here, since OR-tools take a second to come in
 
-            for bound in repeat_bounds(ways, longest, effort=effort):
+            whole = ways if ways.pairs == "whole" else Ways(self.ask.fits, first_turn_only=True)
+            for bound in repeat_bounds(whole, longest, effort=effort):
                 self.bound = max(self.bound, bound)
 
         thread = threading.Thread(target=prove, daemon=True)

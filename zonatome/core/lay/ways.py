@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import copy
 import math
-import time
 from collections import Counter
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Literal
 
 import numpy as np
 import shapely
@@ -17,30 +17,28 @@ import shapely.affinity
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from zonatome.core.lay.engine import Stopped
+from zonatome.core.lay.engine import Stopped, never
 from zonatome.core.lay.nofit import (
     Floats,
-    Rows,
     coarse,
+    convex_hull,
     convex_parts,
     ground_on_panel,
     ground_on_roll,
     grown_by,
     minkowski,
-    no_fits,
-    opposite,
     rows_of,
 )
+from zonatome.core.lay.pairs import CORES, PAIR_SECONDS, Figures, Halted, end_to_end, figures_of, marks, no_fits_of
 from zonatome.core.lay.request import LayRequest, Panels, PieceAsk, Placement
 from zonatome.core.lay.scan import HINTS, Table
 from zonatome.core.outline import Outline, Point, turn_of
 from zonatome.core.tolerances import LONGEST
 
+Pairs = Literal["whole", "hulls", "none"]
 BETWEEN_PANELS = 1_000.0  # mm: panels lie this far apart on the roll that the search imagines
 SLIVER = 1e-4  # mm: what is narrower between sides that should coincide is no ground
-PAIR_SECONDS = 0.0009
-ASK_EVERY = 0.1  # seconds
-CORES, BATCH = 2, 100  # pairs worked out at a time on each
+SLOW_TABLE = 2.5  # seconds; on plain cloth the packer lays what takes longer
 MOST_WAYS = 120  # of all pieces: pairs of them are worked out one by one
 
 
@@ -74,10 +72,10 @@ def panel_starts(panels: Panels) -> tuple[float, ...]:
     return tuple(starts)
 
 
-def table_seconds(request: LayRequest) -> float:
+def table_seconds(request: LayRequest, *, first_turn_only: bool = False) -> float:
     """Return about how long the table of a request's pairs takes to work out, in seconds on the machine it was measured on."""
-    shapes = sum(len(p.flips) for p in request.pieces)
-    turns = max((len(t) for t in _tried_turns(request)), default=1)
+    shapes = len(request.pieces) if first_turn_only else sum(len(p.flips) for p in request.pieces)
+    turns = 1 if first_turn_only else max((len(t) for t in _tried_turns(request)), default=1)
     return shapes * (shapes + 1) / 2 * turns * PAIR_SECONDS
 
 
@@ -117,38 +115,29 @@ def _same(one: Way, other: Way) -> bool:
     return mine == {(round(x, 4), round(y, 4)) for x, y in other.outline.points}
 
 
-class Halted(Exception):
-    """The table was not wanted any more before it stood."""
-
-
 class Ways:
     """All ways of a request's pieces and the compiled search's table of them."""
 
-    def __init__(
-        self, request: LayRequest, *, first_turn_only: bool = False, with_pairs: bool = True, stopped: Stopped = lambda: False
-    ) -> None:
+    def __init__(self, request: LayRequest, *, first_turn_only: bool = False, pairs: Pairs = "whole", stopped: Stopped = never) -> None:
         """Work out every way, ground and pair. A piece that fits nowhere has no way and is in `unfit`.
 
-        With `first_turn_only` each piece has one way, the first that fits: much sooner done. Without pairs the table serves the press only.
+        With `first_turn_only` each piece has one way, the first that fits: much sooner done. Pairs "hulls" keep the pieces' convex hulls
+        apart, which is sooner done still; with "none" the table serves the press only.
         `stopped` is asked several times a second; raises Halted when it says so.
         """
-        self.request, self.with_pairs = request, with_pairs
-        self._halt, self._asked = stopped, time.monotonic()
+        self.request, self.pairs = request, pairs
+        self._halt = stopped
         turns = _tried_turns(request)
         pinned = Counter(p.piece for p in request.pinned)
         self.ways: list[Way] = []
         self.of_piece: list[range] = []
         grounds: list[BaseGeometry] = []
-        for number in range(len(request.pieces)):
-            begin = len(self.ways)
-            for way in ways_of(request, number, turns[number]):
-                if first_turn_only and len(self.ways) > begin:
-                    break
-                ground = self._ground(way)
-                if not ground.is_empty and self._heights(way, ground) != []:
-                    self.ways.append(way)
-                    grounds.append(ground)
-            self.of_piece.append(range(begin, len(self.ways)))
+        with ThreadPoolExecutor(CORES) as pool:
+            for found in pool.map(lambda n: self._standing(n, turns[n], first_turn_only), range(len(request.pieces))):
+                begin = len(self.ways)
+                self.ways += [way for way, _ in found]
+                grounds += [ground for _, ground in found]
+                self.of_piece.append(range(begin, len(self.ways)))
         self.items: list[tuple[int, int]] = []  # (piece number, copy) of every item
         pins = {(p.piece, p.copy) for p in request.pinned}
         for number, piece in enumerate(request.pieces):
@@ -158,6 +147,19 @@ class Ways:
             (p.id, p.count - pinned[p.id]) for k, p in enumerate(request.pieces) if not len(self.of_piece[k]) and p.count > pinned[p.id]
         )
         self.table = self._table(grounds)
+
+    def _standing(self, number: int, turns: Sequence[float], first_only: bool) -> list[tuple[Way, BaseGeometry]]:
+        """The ways of a piece that find a place on the cloth, or the first one, each with its ground."""
+        found: list[tuple[Way, BaseGeometry]] = []
+        for way in ways_of(self.request, number, turns):
+            if self._halt():
+                raise Halted
+            ground = self._ground(way)
+            if not ground.is_empty and self._heights(way, ground) != []:
+                found.append((way, ground))
+                if first_only:
+                    break
+        return found
 
     @cached_property
     def panel_starts(self) -> tuple[float, ...]:
@@ -246,22 +248,14 @@ class Ways:
 
     def _table(self, grounds: Sequence[BaseGeometry]) -> Table:
         k = len(self.ways)
-        figures = [rows_of(g) for g in grounds] + self._pairs
-        levels = np.concatenate([f.levels for f in figures]) if figures else np.empty(0)
-        begins, firsts, stretches = [], [], 0
-        at = 0
-        for f in figures:
-            begins.append((at, max(0, len(f.levels) - 1)))
-            if len(f.levels):
-                firsts.append(f.first + stretches)
-            stretches += len(f.sides)
-            at += len(f.levels)
+        figures = end_to_end([figures_of([rows_of(g) for g in grounds]), self._pairs])
+        spans, reach, hints = marks(figures, HINTS)
         allowed = [self._heights(w, g) or [] for w, g in zip(self.ways, grounds, strict=True)]
         repeat = self.request.repeat
-        spans = [self.of_piece[number] for number, _ in self.items]
+        ranges = [self.of_piece[number] for number, _ in self.items]
         return Table(
-            np.array([s.start for s in spans], dtype=np.int64),
-            np.array([len(s) for s in spans], dtype=np.int64),
+            np.array([r.start for r in ranges], dtype=np.int64),
+            np.array([len(r) for r in ranges], dtype=np.int64),
             np.array([w.width for w in self.ways], dtype=np.float64),
             np.array([w.height for w in self.ways], dtype=np.float64),
             np.array([w.anchor for w in self.ways], dtype=np.float64).reshape(k, 2),
@@ -269,13 +263,12 @@ class Ways:
             np.concatenate([[0], np.cumsum([len(a) for a in allowed])]).astype(np.int64)[:k],
             np.array([len(a) for a in allowed], dtype=np.int64),
             np.array([h for a in allowed for h in a], dtype=np.float64),
-            np.array(begins, dtype=np.int64).reshape(-1, 2),
-            levels,
-            np.concatenate(firsts) if firsts else np.zeros(1, dtype=np.int64),
-            np.concatenate([f.sides for f in figures]) if figures else np.empty((0, 4)),
-            np.array([_reach(f) for f in figures], dtype=np.float64).reshape(-1, 5),
-            np.array([_hints(f) for f in figures], dtype=np.int32).reshape(-1, HINTS)
-            + np.array([b for b, _ in begins], dtype=np.int32)[:, None],
+            spans,
+            figures.levels,
+            figures.first,
+            figures.sides,
+            reach,
+            hints,
             np.array(
                 [(repeat.along or 0, repeat.across or 0, repeat.drop, *repeat.origin) if repeat else (0, 0, 0, 0, 0)], dtype=np.float64
             )[0],
@@ -284,86 +277,17 @@ class Ways:
         )
 
     @cached_property
-    def _pairs(self) -> list[Rows]:
-        """The rows of every pair's no-fit polygon, the first way's number times the count of ways plus the second's."""
-        k = len(self.ways)
-        if not self.with_pairs:
-            return []
-        figures = self._figures()
-        found: list[Rows | None] = [None] * (k * k)
-        for a in range(k):
-            self._ask()
-            for b in range(a, k):
-                rows = rows_of(self._turned(a, b, *figures[self._key(a, b)]))
-                found[a * k + b] = rows
-                if a != b:
-                    found[b * k + a] = opposite(rows)
-        return [rows for rows in found if rows is not None]
-
-    def _ask(self) -> None:
-        if time.monotonic() - self._asked > ASK_EVERY:
-            self._asked = time.monotonic()
-            if self._halt():
-                raise Halted
-
-    def _key(self, a: int, b: int) -> tuple[object, ...]:
-        """Pairs of one key lie alike against each other."""
-        one, other = self.ways[a], self.ways[b]
-        return one.piece, one.flip, other.piece, other.flip, round((other.turn_degrees - one.turn_degrees) % 360, 6)
-
-    def _figures(self) -> dict[tuple[object, ...], tuple[int, int, BaseGeometry]]:
-        """The no-fit polygon of the first pair of every key, several at a time on both cores, and which pair that is."""
-        k = len(self.ways)
-        first: dict[tuple[object, ...], tuple[int, int]] = {}
-        for a in range(k):
-            for b in range(a, k):
-                first.setdefault(self._key(a, b), (a, b))
-        pairs = list(first.values())
-        made: list[BaseGeometry] = []
-
-        def worked_out(some: list[tuple[int, int]]) -> list[BaseGeometry]:
-            return no_fits([(self.ways[a].parts, self.ways[b].parts) for a, b in some], self.request.gap)
-
-        with ThreadPoolExecutor(CORES) as pool:
-            for at in range(0, len(pairs), CORES * BATCH):
-                self._ask()
-                for done in pool.map(worked_out, [pairs[n : n + BATCH] for n in range(at, min(len(pairs), at + CORES * BATCH), BATCH)]):
-                    made += done
-        return {key: (*pair, figure) for (key, pair), figure in zip(first.items(), made, strict=True)}
-
-    def _turned(self, a: int, b: int, first: int, second: int, figure: BaseGeometry) -> BaseGeometry:
-        """The no-fit polygon of two ways, from that of a pair that lies alike."""
-        if (a, b) == (first, second):
-            return figure
-        one, other, base, shift = self.ways[a], self.ways[b], self.ways[first], self.ways[second]
-        away = np.array(base.corner) - np.array(shift.corner)
-        turn = _turn(-base.turn_degrees) @ _turn(one.turn_degrees)
-        back = np.array(other.corner) - np.array(one.corner)
-        return shapely.transform(figure, lambda c: (c + away) @ turn + back)
+    def _pairs(self) -> Figures:
+        """The no-fit polygon of every pair, the first way's number times the count of ways plus the second's."""
+        if self.pairs == "none":
+            return figures_of([])
+        figures = [w.parts if self.pairs == "whole" else (convex_hull(w.parts),) for w in self.ways]
+        return no_fits_of(figures, self.request.gap, stopped=self._halt)
 
 
 def _turn(degrees: float) -> Floats:
     c, s = turn_of(degrees)
     return np.array([[c, s], [-s, c]])
-
-
-def _reach(rows: Rows) -> tuple[float, float, float, float, float]:
-    """A figure's lowest and highest level, its least and greatest x, and its hints a mm."""
-    if rows.is_empty:
-        return 0.0, 0.0, 0.0, 0.0, 0.0
-    tall = np.repeat(np.diff(rows.levels), np.diff(rows.first))
-    left = np.minimum(rows.sides[:, 0], rows.sides[:, 0] + rows.sides[:, 1] * tall).min()
-    right = np.maximum(rows.sides[:, 2], rows.sides[:, 2] + rows.sides[:, 3] * tall).max()
-    low, high = float(rows.levels[0]), float(rows.levels[-1])
-    return low, high, float(left), float(right), (HINTS - 1e-6) / (high - low)
-
-
-def _hints(rows: Rows) -> NDArray[np.int32]:
-    """For equal steps of a figure's height, the level at or under the step's lower end."""
-    if rows.is_empty:
-        return np.zeros(HINTS, dtype=np.int32)
-    steps = np.linspace(rows.levels[0], rows.levels[-1], HINTS, endpoint=False)
-    return np.clip(np.searchsorted(rows.levels, steps, side="right") - 1, 0, len(rows.levels) - 2).astype(np.int32)
 
 
 def _tried_turns(request: LayRequest) -> list[tuple[float, ...]]:

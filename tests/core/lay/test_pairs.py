@@ -1,0 +1,100 @@
+"""The compiled table of pairs against the geometry library's unions."""
+
+import random
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.core.awkward import stars
+from tests.core.lay.requests_of_the_trade import any_cloth
+from zonatome.core.lay.nofit import Floats, convex_parts, no_fit
+from zonatome.core.lay.pairs import Figures, Halted, end_to_end, figures_of, marks, no_fits_of
+from zonatome.core.lay.ways import Ways
+
+
+def stretches(figures: Figures, number: int, y: float) -> list[tuple[float, float]]:
+    """Where a line at a height lies in a figure."""
+    begin, count = int(figures.counts[:number].sum()), int(figures.counts[number])
+    levels = figures.levels[begin : begin + count]
+    band = int(np.searchsorted(levels, y, side="right")) - 1
+    if not 0 <= band < count - 1:
+        return []
+    here, up = figures.sides[figures.first[begin + band] : figures.first[begin + band + 1]], y - levels[band]
+    return [(float(s[0] + s[1] * up), float(s[2] + s[3] * up)) for s in here]
+
+
+def filled(figures: Figures, number: int) -> shapely.Geometry:
+    """A figure put together again of the trapezoids of its bands."""
+    begin, count = int(figures.counts[:number].sum()), int(figures.counts[number])
+    made = []
+    for level in range(begin, begin + count - 1):
+        low, high = figures.levels[level], figures.levels[level + 1]
+        for x0, s0, x1, s1 in figures.sides[figures.first[level] : figures.first[level + 1]]:
+            up = high - low
+            made.append(shapely.Polygon([(x0, low), (x1, low), (x1 + s1 * up, high), (x0 + s0 * up, high)]))
+    return shapely.union_all([m.buffer(1e-5, join_style="mitre") for m in made])
+
+
+def parts_from_corner(outline) -> list[Floats]:
+    return [p - np.array(outline.bounds[:2]) for p in convex_parts(outline)]
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.lists(stars(), min_size=1, max_size=3), st.sampled_from([0.0, 0.5, 3.0, 12.0]), st.randoms())
+def test_the_rows_of_a_pair_are_those_of_the_union_of_its_sums(outlines, gap, chance):
+    parts = [parts_from_corner(o) for o in outlines]
+    figures, k = no_fits_of(parts, gap), len(parts)
+    assert len(figures.counts) == k * k
+    for a in range(k):
+        for b in range(k):
+            whole = no_fit(parts[a], parts[b], gap)
+            mine = filled(figures, a * k + b)
+            assert mine.hausdorff_distance(whole) < 0.04, "but for the steps of an arc"
+            assert mine.symmetric_difference(whole).buffer(-0.02).is_empty, "holes and slits too"
+            _, low, _, high = whole.bounds
+            for _ in range(5):
+                y = chance.uniform(low + 0.1, high - 0.1)
+                here, there = stretches(figures, a * k + b, y), stretches(figures, b * k + a, -y)
+                assert np.allclose(here, [(-right, -left) for left, right in reversed(there)], atol=1e-6), "turned half round"
+
+
+@settings(max_examples=25, deadline=None)
+@given(any_cloth(), st.randoms())
+def test_reach_and_hints_lead_to_the_band_of_every_height(request_, chance):
+    table = Ways(request_).table
+    for f in range(len(table.figure)):
+        start, bands = (int(v) for v in table.figure[f])
+        if not bands:
+            continue
+        low, high, _, _, hints_a_mm = table.reach[f]
+        assert (low, high) == (table.levels[start], table.levels[start + bands])
+        y = chance.uniform(low + 1e-9, high - 1e-9)
+        hint = table.hints[f, int((y - low) * hints_a_mm)]
+        assert table.levels[hint] <= y + 1e-9
+        band = int(np.searchsorted(table.levels[start : start + bands + 1], y, side="right")) - 1 + start
+        assert hint <= band < start + bands
+        up = y - table.levels[band]
+        for left, rise, right, fall in table.sides[table.first[band] : table.first[band + 1]]:
+            assert table.reach[f, 2] - 1e-6 <= left + rise * up <= right + fall * up + 1e-6
+            assert right + fall * up <= table.reach[f, 3] + 1e-6
+
+
+def test_figures_keep_their_order_end_to_end_and_nothing_stays_nothing():
+    corner = [np.array([(0, 0), (100, 0), (100, 40), (0, 40)], dtype=float)]
+    pair, none = no_fits_of([corner], 2.0), figures_of([])
+    joined = end_to_end([pair, none, pair])
+    assert stretches(joined, 0, 0.0) == stretches(joined, 1, 0.0) == [pytest.approx((-101.99, 101.99), abs=1e-3)]
+    spans, reach, _ = marks(joined, 8)
+    assert spans[1, 0] == pair.counts[0]
+    assert reach[1, 1] == pytest.approx(41.99, abs=1e-3)
+    assert no_fits_of([], 2.0).counts.size == 0
+
+
+def test_a_table_that_is_not_wanted_any_more_is_given_up():
+    chance = random.Random(7)
+    corners = [[np.array([(0, 0), (chance.uniform(50, 90), 0), (40, chance.uniform(50, 90))])] for _ in range(60)]
+    with pytest.raises(Halted):
+        no_fits_of(corners, 3.0, stopped=lambda: True)

@@ -1,0 +1,417 @@
+"""The no-fit polygons of all pairs of ways, straight as rows, compiled.
+
+Two figures in convex parts may lie so that none of the sums of a part and a turned part, each grown by the gap, takes in
+the reference point. A sum of two convex parts is convex, and so it has one left and one right side at every height.
+Between the heights of all corners these sides are straight; where none crosses another there, the stretches follow
+from their order. A band ends only where a side of the union does.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any, NamedTuple
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from zonatome.core.lay.engine import Stopped, never
+from zonatome.core.lay.nofit import FLAT, HAIR, Floats, Rows, arc_steps, convex_sum, no_fits, rows_of
+
+Ints = NDArray[np.int64]
+
+SAME = 1e-6  # mm: sides that run nearer than this to each other are one
+FEW = 6  # sums that are united in one go
+CORES, BATCH = 2, 200  # pairs worked out at a time on each
+PAIR_SECONDS = 0.0002  # what a pair takes, both cores at work, on the machine it was measured on
+
+
+class Halted(Exception):
+    """The table was not wanted any more before it stood."""
+
+
+class Parts(NamedTuple):
+    """The convex parts of several figures, end to end."""
+
+    first: Ints  # a figure's first part, one more at the end
+    corner: Ints  # a part's first corner, one more at the end
+    corners: Floats  # (corners, 2), anticlockwise
+
+
+class Figures(NamedTuple):
+    """The rows of several figures (`Rows`), end to end."""
+
+    counts: Ints  # how many levels each has; none where there is nothing
+    levels: Floats
+    first: Ints  # of every level, the first stretch of the band above it
+    sides: Floats  # (stretches, 4)
+
+
+def parts_of(figures: Sequence[Sequence[Floats]]) -> Parts:
+    """Return the convex parts of several figures in one table."""
+    flat = [part for parts in figures for part in parts]
+    return Parts(
+        np.concatenate([[0], np.cumsum([len(parts) for parts in figures])]).astype(np.int64),
+        np.concatenate([[0], np.cumsum([len(part) for part in flat])]).astype(np.int64),
+        np.concatenate(flat) if flat else np.empty((0, 2)),
+    )
+
+
+def figures_of(rows: Sequence[Rows]) -> Figures:
+    """Return the rows of several figures in one table."""
+    full = [r for r in rows if not r.is_empty]
+    begins = np.cumsum([0, *(len(r.sides) for r in full)])
+    return Figures(
+        np.array([len(r.levels) for r in rows], dtype=np.int64),
+        np.concatenate([np.empty(0), *(r.levels for r in full)]),
+        np.concatenate([np.empty(0, dtype=np.int64), *(r.first + at for r, at in zip(full, begins, strict=False))]),
+        np.concatenate([np.empty((0, 4)), *(r.sides for r in full)]),
+    )
+
+
+def end_to_end(several: Sequence[Figures]) -> Figures:
+    """Return all figures in one table, in order."""
+    begins = np.cumsum([0, *(len(f.sides) for f in several)])
+    return Figures(
+        np.concatenate([f.counts for f in several]),
+        np.concatenate([f.levels for f in several]),
+        np.concatenate([f.first + at for f, at in zip(several, begins, strict=False)]),
+        np.concatenate([f.sides for f in several]),
+    )
+
+
+def no_fits_of(figures: Sequence[Sequence[Floats]], gap: float, *, stopped: Stopped = never) -> Figures:
+    """Return the no-fit polygons of every two figures, which are given in convex parts, anticlockwise, in mm.
+
+    The pair of a and b is number a times the count of figures, plus b. Raises Halted when `stopped`, asked some times a
+    second, says so. Source of the sum: the no-fit polygon as a Minkowski sum, de Berg et al. 2008, chapter 13.
+    """
+    k = len(figures)
+    if not k:
+        return figures_of([])
+    first, second = np.triu_indices(k)
+    parts = parts_of(figures)
+
+    def worked_out(at: int) -> Figures:
+        if stopped():
+            raise Halted
+        one, other = first[at : at + BATCH], second[at : at + BATCH]
+        if gap > HAIR:
+            return Figures(*_grown_sums(parts, one, other, gap - HAIR, arc_steps(gap)))
+        # what is made smaller by a hair is the whole, not its parts: between two of them a slit would open
+        return figures_of([rows_of(f) for f in no_fits([(figures[a], figures[b]) for a, b in zip(one, other, strict=True)], gap)])
+
+    with ThreadPoolExecutor(CORES) as pool:
+        return Figures(*_both_ways(k, end_to_end(list(pool.map(worked_out, range(0, len(first), BATCH))))))
+
+
+@njit(cache=True, nogil=True)
+def _grown_sums(parts: Any, one: Any, other: Any, grow: float, steps: int) -> Any:
+    """The rows of each pair's grown sums; see `Figures`."""
+    counts = np.zeros(one.shape[0], dtype=np.int64)
+    levels, first, sides = np.empty(64 * one.shape[0] + 64), np.empty(64 * one.shape[0] + 64, dtype=np.int64), np.empty((64, 4))
+    level_at = side_at = 0
+    for pair in range(one.shape[0]):
+        own_levels, own_counts, own_sides = _sums_of_pair(parts, one[pair], other[pair], grow, steps)
+        n = own_levels.shape[0]
+        counts[pair] = n
+        while level_at + n > levels.shape[0]:
+            levels, first = np.concatenate((levels, np.empty_like(levels))), np.concatenate((first, np.empty_like(first)))
+        while side_at + own_sides.shape[0] > sides.shape[0]:
+            sides = np.concatenate((sides, np.empty_like(sides)))
+        sides[side_at : side_at + own_sides.shape[0]] = own_sides
+        for level in range(n):
+            levels[level_at] = own_levels[level]
+            first[level_at] = side_at
+            level_at += 1
+            if level < n - 1:
+                side_at += own_counts[level]
+    return counts, levels[:level_at].copy(), first[:level_at].copy(), sides[:side_at].copy()
+
+
+@njit(cache=True, nogil=True)
+def _sums_of_pair(parts: Any, one: int, other: int, grow: float, steps: int) -> Any:
+    """The rows of a pair's grown sums, of many first of each part's, then of them all: so most corners are soon out of the way."""
+    begin, end = parts.first[one], parts.first[one + 1]
+    others = parts.first[other + 1] - parts.first[other]
+    if end - begin == 1 or others == 1 or (end - begin) * others <= FEW:
+        return _union(*_sides_of_sums(parts, begin, end, other, grow, steps))
+    whole = np.empty((64, 4))
+    count = 0
+    for part in range(begin, end):
+        levels, counts, sides = _union(*_sides_of_sums(parts, part, part + 1, other, grow, steps))
+        while count + 2 * sides.shape[0] > whole.shape[0]:
+            whole = np.concatenate((whole, np.empty_like(whole)))
+        stretch = 0
+        for band in range(counts.shape[0]):
+            for _ in range(counts[band]):
+                for side in (0, 2):
+                    whole[count, 0], whole[count, 1] = levels[band], levels[band + 1]
+                    whole[count, 2], whole[count, 3] = sides[stretch, side], sides[stretch, side + 1]
+                    count += 1
+                stretch += 1
+    return _union(whole[:count], np.arange(count + 1))
+
+
+@njit(cache=True, nogil=True)
+def _sides_of_sums(parts: Any, begin: int, end: int, other: int, grow: float, steps: int) -> Any:
+    """The straight pieces of every grown sum's left side, then of its right one, upward: low and high end, x, slope; where each begins."""
+    sums = (end - begin) * (parts.first[other + 1] - parts.first[other])
+    begins = np.zeros(2 * sums + 1, dtype=np.int64)
+    edges = np.empty((64, 4))
+    at = side = 0
+    for a in range(begin, end):
+        for b in range(parts.first[other], parts.first[other + 1]):
+            figure = convex_sum(parts.corners[parts.corner[a] : parts.corner[a + 1]], -parts.corners[parts.corner[b] : parts.corner[b + 1]])
+            ring = _grown(figure, grow, steps)
+            n = ring.shape[0]
+            while at + 2 * n > edges.shape[0]:
+                edges = np.concatenate((edges, np.empty_like(edges)))
+            low = np.argmin(ring[:, 1])
+            high = np.argmax(ring[:, 1])
+            for step in (-1, 1):
+                k = low
+                while k != high:
+                    after = (k + step + n) % n
+                    rise = ring[after, 1] - ring[k, 1]
+                    if rise > FLAT:
+                        edges[at, 0], edges[at, 1], edges[at, 2] = ring[k, 1], ring[after, 1], ring[k, 0]
+                        edges[at, 3] = (ring[after, 0] - ring[k, 0]) / rise
+                        at += 1
+                    k = after
+                side += 1
+                begins[side] = at
+    return edges[:at], begins
+
+
+@njit(cache=True, nogil=True)
+def _grown(figure: Any, grow: float, steps: int) -> Any:
+    """A convex figure, anticlockwise, grown all round: its sides moved outward, between them arcs of so many steps a quarter."""
+    n = 0
+    corners = np.empty_like(figure)
+    for k in range(figure.shape[0]):
+        before = corners[n - 1] if n else figure[figure.shape[0] - 1]
+        if abs(figure[k, 0] - before[0]) > FLAT or abs(figure[k, 1] - before[1]) > FLAT:
+            corners[n] = figure[k]
+            n += 1
+    ring = np.empty((2 * n + 4 * steps + 2 * n + 8, 2))
+    at = 0
+    step = np.pi / 2 / steps
+    for k in range(n):
+        here, before, after = corners[k], corners[(k + n - 1) % n], corners[(k + 1) % n]
+        begin = np.arctan2(before[0] - here[0], here[1] - before[1])  # where the side behind faces: its direction turned right
+        turn = np.arctan2(here[0] - after[0], after[1] - here[1]) - begin
+        turn -= 2 * np.pi * np.floor(turn / (2 * np.pi) + 1e-4)  # by a hair it may turn back
+        count = max(1, int(np.ceil(turn / step - 1e-9))) if turn > 1e-9 else 0
+        for s in range(count + 1):
+            angle = begin + (turn * s / count if count else 0.0)
+            ring[at, 0], ring[at, 1] = here[0] + grow * np.cos(angle), here[1] + grow * np.sin(angle)
+            at += 1
+    return ring[:at]
+
+
+@njit(cache=True, nogil=True)
+def _union(edges: Any, begins: Any) -> Any:
+    """The rows of the union of figures with one left and one right side each: levels, stretches of each band, their sides."""
+    n = begins.shape[0] - 1
+    tops = edges[begins[1:] - 1, 1]
+    heights = np.sort(np.concatenate((edges[:, 0], tops)))
+    low_y, high_y, low_x, slope = edges[:, 0].copy(), edges[:, 1].copy(), edges[:, 2].copy(), edges[:, 3].copy()
+    at = begins[:-1].copy()  # the straight piece of each side at the height that is looked at
+    waiting, waits = np.argsort(low_y[at]), 0  # the sides by their lower ends, and how many are in the line already
+    line, many = np.empty(n, dtype=np.int64), 0  # the sides there are, from left to right
+    foot, head = np.empty(n), np.empty(n)
+    levels, counts, sides = np.empty(64), np.empty(64, dtype=np.int64), np.empty((64, 4))
+    now = np.empty((n + 1, 4))
+    bands = total = 0
+    low = heights[0]
+    for k in range(1, heights.shape[0]):
+        high = heights[k]
+        if high - low <= FLAT:
+            continue
+        middle = (low + high) / 2
+        kept = 0
+        for m in range(many):
+            side = line[m]
+            if tops[side] > middle:
+                line[kept] = side
+                kept += 1
+                while high_y[at[side]] <= middle and at[side] < begins[side + 1] - 1:
+                    at[side] += 1
+        while waits < n and low_y[begins[waiting[waits]]] < middle:
+            if tops[waiting[waits]] > middle:
+                line[kept] = waiting[waits]
+                kept += 1
+            waits += 1
+        many = kept
+        crossed = _in_line(low_y, low_x, slope, at, line, many, low, high, foot, head)
+        crossings = _crossings(foot, head, many, low, high) if crossed else np.empty(0)
+        begin = low
+        for c in range(crossings.shape[0] + 1):
+            end = crossings[c] if c < crossings.shape[0] else high
+            if end - begin <= FLAT:
+                continue
+            if crossed:
+                _in_line(low_y, low_x, slope, at, line, many, begin, end, foot, head)
+            count = _stretches(line, many, foot, head, now)
+            begun = total - counts[bands - 1] if bands else 0
+            if not bands or counts[bands - 1] != count or not _go_on(sides, begun, levels[bands - 1], now, count, begin, end):
+                if bands + 1 >= levels.shape[0]:
+                    levels, counts = np.concatenate((levels, np.empty_like(levels))), np.concatenate((counts, np.empty_like(counts)))
+                while total + count > sides.shape[0]:
+                    sides = np.concatenate((sides, np.empty_like(sides)))
+                levels[bands], counts[bands] = begin, count
+                for s in range(count):
+                    for side in (0, 2):
+                        sides[total + s, side], sides[total + s, side + 1] = now[s, side], (now[s, side + 1] - now[s, side]) / (end - begin)
+                bands += 1
+                total += count
+            begin = end
+        low = high
+    levels[bands] = low
+    return levels[: bands + 1], counts[:bands], sides[:total]
+
+
+@njit(cache=True, nogil=True, forceinline=True)
+def _in_line(low_y: Any, low_x: Any, slope: Any, at: Any, line: Any, many: int, low: float, high: float, foot: Any, head: Any) -> bool:
+    """Sort sides from left to right by their middles in a band, fill in where they begin and end, and say whether any cross."""
+    for k in range(many):
+        side = line[k]
+        e = at[side]
+        begin = low_x[e] + slope[e] * (low - low_y[e])
+        end = low_x[e] + slope[e] * (high - low_y[e])
+        m = k
+        while m > 0 and foot[m - 1] + head[m - 1] > begin + end:
+            foot[m], head[m], line[m] = foot[m - 1], head[m - 1], line[m - 1]
+            m -= 1
+        foot[m], head[m], line[m] = begin, end, side
+    crossed = False
+    for k in range(1, many):
+        crossed |= foot[k] < foot[k - 1] - SAME or head[k] < head[k - 1] - SAME
+    return crossed
+
+
+@njit(cache=True, nogil=True)
+def _crossings(foot: Any, head: Any, many: int, low: float, high: float) -> Any:
+    """The heights in a band at which sides cross, sorted: what changes places from the order at its foot to that at its head."""
+    order = np.argsort(foot[:many])
+    found, count = np.empty(16), 0
+    for k in range(1, many):
+        side = order[k]
+        m = k
+        while m > 0 and head[order[m - 1]] > head[side]:
+            apart, crossed = foot[side] - foot[order[m - 1]], head[order[m - 1]] - head[side]
+            if apart > SAME and crossed > SAME:
+                if count == found.shape[0]:
+                    found = np.concatenate((found, np.empty_like(found)))
+                found[count] = low + (high - low) * apart / (apart + crossed)
+                count += 1
+            order[m] = order[m - 1]
+            m -= 1
+        order[m] = side
+    return np.sort(found[:count])
+
+
+@njit(cache=True, nogil=True, forceinline=True)
+def _stretches(line: Any, many: int, foot: Any, head: Any, now: Any) -> int:
+    """Fill in the stretches of the union in a band in which no sides cross, left foot, left head, right foot, right head; their number."""
+    count = depth = 0
+    for k in range(many):
+        if line[k] % 2 == 0:
+            depth += 1
+            if depth > 1:
+                continue
+            if count and foot[k] <= now[count - 1, 2] + SAME and head[k] <= now[count - 1, 3] + SAME:
+                continue  # it goes on where the last one ended
+            now[count, 0], now[count, 1] = foot[k], head[k]
+            count += 1
+        else:
+            depth -= 1
+            if depth == 0:
+                now[count - 1, 2], now[count - 1, 3] = foot[k], head[k]
+    return count
+
+
+@njit(cache=True, nogil=True, forceinline=True)
+def _go_on(sides: Any, begun: int, level: float, now: Any, count: int, low: float, high: float) -> bool:
+    """Whether the stretches of a band run straight on from those of the one below, which begins at a level."""
+    for s in range(count):
+        for side in (0, 2):
+            x, slope = sides[begun + s, side], sides[begun + s, side + 1]
+            if abs(now[s, side] - x - slope * (low - level)) > SAME or abs(now[s, side + 1] - x - slope * (high - level)) > SAME:
+                return False
+    return True
+
+
+@njit(cache=True, nogil=True)
+def _both_ways(k: int, half: Any) -> Any:
+    """The pairs of k figures, of which only those not before the first are given, each with its opposite: turned half round."""
+    n = half.counts.shape[0]
+    level_at, side_at = np.zeros(n + 1, dtype=np.int64), np.zeros(n + 1, dtype=np.int64)
+    for p in range(n):
+        level_at[p + 1] = level_at[p] + half.counts[p]
+        side_at[p + 1] = half.first[level_at[p + 1] - 1] if half.counts[p] else side_at[p]
+    counts = np.zeros(k * k, dtype=np.int64)
+    levels, first = np.empty(2 * half.levels.shape[0]), np.empty(2 * half.levels.shape[0], dtype=np.int64)
+    sides = np.empty((2 * half.sides.shape[0], 4))
+    level = side = 0
+    for a in range(k):
+        for b in range(k):
+            one, other = min(a, b), max(a, b)
+            p = one * k - one * (one - 1) // 2 + other - one
+            m, begin = half.counts[p], level_at[p]
+            counts[a * k + b] = m
+            for j in range(m):
+                if a <= b:
+                    levels[level] = half.levels[begin + j]
+                    first[level] = side + half.first[begin + j] - side_at[p]
+                else:
+                    levels[level] = -half.levels[begin + m - 1 - j]
+                    first[level] = side + side_at[p + 1] - half.first[begin + m - 1 - j]
+                level += 1
+            if a <= b:
+                sides[side : side + side_at[p + 1] - side_at[p]] = half.sides[side_at[p] : side_at[p + 1]]
+                side += side_at[p + 1] - side_at[p]
+                continue
+            for j in range(m - 1):
+                band = begin + m - 2 - j  # from the topmost band on
+                tall = half.levels[band + 1] - half.levels[band]
+                for s in range(half.first[band], half.first[band + 1]):
+                    turned = side + half.first[band + 1] - 1 - s  # and from the last stretch
+                    sides[turned, 0] = -(half.sides[s, 2] + half.sides[s, 3] * tall)
+                    sides[turned, 1] = half.sides[s, 3]
+                    sides[turned, 2] = -(half.sides[s, 0] + half.sides[s, 1] * tall)
+                    sides[turned, 3] = half.sides[s, 1]
+                side += half.first[band + 1] - half.first[band]
+    return counts, levels[:level].copy(), first[:level].copy(), sides[:side].copy()
+
+
+@njit(cache=True, nogil=True)
+def marks(figures: Any, hints: int) -> Any:
+    """Return where each figure begins and its bands (F, 2), its reach (F, 5), and the levels under so many heights (F, hints)."""
+    n = figures.counts.shape[0]
+    spans, reach, under = np.zeros((n, 2), dtype=np.int64), np.zeros((n, 5)), np.zeros((n, hints), dtype=np.int32)
+    at = 0
+    for f in range(n):
+        m = figures.counts[f]
+        spans[f, 0], spans[f, 1] = at, max(0, m - 1)
+        under[f, :] = at
+        if not m:
+            continue
+        low, high = figures.levels[at], figures.levels[at + m - 1]
+        least, most = 1e30, -1e30
+        for band in range(at, at + m - 1):
+            tall = figures.levels[band + 1] - figures.levels[band]
+            for s in range(figures.first[band], figures.first[band + 1]):
+                least = min(least, figures.sides[s, 0], figures.sides[s, 0] + figures.sides[s, 1] * tall)
+                most = max(most, figures.sides[s, 2], figures.sides[s, 2] + figures.sides[s, 3] * tall)
+        reach[f, 0], reach[f, 1], reach[f, 2], reach[f, 3] = low, high, least, most
+        reach[f, 4] = (hints - 1e-6) / (high - low)
+        band = at
+        for h in range(hints):
+            while band < at + m - 2 and figures.levels[band + 1] <= low + (high - low) * h / hints:
+                band += 1
+            under[f, h] = band
+        at += m
+    return spans, reach, under
