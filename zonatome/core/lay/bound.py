@@ -10,13 +10,13 @@ import numpy as np
 from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
+from zonatome.core.lay.check import APART
 from zonatome.core.lay.request import LayRequest, PieceAsk
 from zonatome.core.tolerances import SAME_POINT
 
 Floats = NDArray[np.float64]
 Weight = Callable[[Floats], Floats]
 
-HAIR = 0.05  # mm: what the check forgives
 PARTS = 8  # of every straight stretch of a profile, in each of which its least counts
 
 
@@ -55,8 +55,8 @@ def abreast(request: LayRequest) -> float:
     for piece in request.pieces:
         if piece.turns is None:
             continue
-        lies = [o for o in (piece.outline.turned(turn) for turn in piece.turns) if o.height <= request.roll.usable + HAIR]
-        weighed = [_weighed(o.polygon.buffer(max(0.0, half - HAIR), quad_segs=8), width) for o in lies]
+        lies = [o for o in (piece.outline.turned(turn) for turn in piece.turns) if o.height <= request.roll.usable + APART]
+        weighed = [_weighed(o.polygon.buffer(max(0.0, half - APART), quad_segs=8), width) for o in lies]
         if weighed:
             totals += piece.count * np.min(weighed, axis=0)
     return float(totals.max()) - request.gap
@@ -78,7 +78,7 @@ def _weighed(grown: Polygon, width: float) -> Floats:
     )
     share = np.linspace(0.0, 1.0, PARTS + 1)[:, None]
     across = at_low + (at_high - at_low) * share
-    least = np.maximum(0.0, np.minimum(across[:-1], across[1:]) - 2 * HAIR) / width
+    least = np.maximum(0.0, np.minimum(across[:-1], across[1:]) - 2 * APART) / width
     return np.array([(weight(least) * (high - low) / PARTS).sum() for weight in _WEIGHTS])
 
 
@@ -101,7 +101,7 @@ def _shortest_lie(piece: PieceAsk, usable: float) -> float:
         return float(
             min(max(abs((b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0])) / math.dist(a, b) for p in hull) for a, b in sides)
         )
-    fits = [t for t in (piece.outline.turned(turn) for turn in piece.turns) if t.height <= usable + 0.05]
+    fits = [t for t in (piece.outline.turned(turn) for turn in piece.turns) if t.height <= usable + APART]
     return min((t.width for t in fits), default=0.0)
 
 

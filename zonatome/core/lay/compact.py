@@ -13,13 +13,14 @@ from typing import Any
 
 import numpy as np
 from numba import njit
-from numpy.typing import NDArray
 from ortools.linear_solver.python.model_builder_helper import ModelBuilderHelper, ModelSolverHelper, SolveStatus
 from scipy.sparse import csr_matrix
 
-from zonatome.core.lay.nofit import HAIR, Floats, convex_sum
-from zonatome.core.lay.pairs import Parts, parts_of
+from zonatome.core.lay.compiled import COMPILED
+from zonatome.core.lay.nofit import HAIR, Floats, sum_into
+from zonatome.core.lay.pairs import Ints, Parts, parts_of
 from zonatome.core.lay.request import Placement
+from zonatome.core.lay.scan import Table
 from zonatome.core.lay.ways import Ways
 
 LEFTWARD = 1e-4  # how much a piece that does not decide the length is drawn to the squared end
@@ -39,7 +40,7 @@ class Press:
         self.obstacles = len(still)
         self.parts: Parts = parts_of([*(w.parts for w in ways.ways), *still])
 
-    def pressed(self, x: Floats, y: Floats, way: NDArray[np.int64], rounds: int = 6) -> tuple[Floats, Floats, float] | None:
+    def pressed(self, x: Floats, y: Floats, way: Ints, rounds: int = 6) -> tuple[Floats, Floats, float] | None:
         """Return places and their length, from which no round gains any more; None where the programme finds nothing.
 
         Pieces that lie over each other a little are brought apart, by a longer roll where that takes one.
@@ -76,10 +77,10 @@ class Press:
             return None
         return tuple(ways.placement(i, float(pressed[0][i]), float(pressed[1][i]), int(w)) for i, w in enumerate(way_of))
 
-    def _length(self, x: Floats, way: NDArray[np.int64]) -> float:
+    def _length(self, x: Floats, way: Ints) -> float:
         return float((x + self.ways.table.width[way]).max())
 
-    def _round(self, x: Floats, y: Floats, way: NDArray[np.int64]) -> tuple[Floats, Floats] | None:
+    def _round(self, x: Floats, y: Floats, way: Ints) -> tuple[Floats, Floats] | None:
         """One programme: places moved by at most REACH each way, all conditions kept, the roll as short as it goes."""
         n, table, roll = len(x), self.ways.table, self.ways.request.roll
         pairs, normals, room = _conditions(self.parts, table, x, y, way, self.obstacles, self.ways.request.gap, 3 * REACH)
@@ -114,14 +115,38 @@ class Press:
         return x + moved[:n], y + moved[n : 2 * n]
 
 
-@njit(cache=True, nogil=True)
-def _conditions(parts: Any, table: Any, x: Any, y: Any, way: Any, obstacles: int, gap: float, reach: float) -> Any:
+def _conditions(
+    parts: Parts, table: Table, x: Floats, y: Floats, way: Ints, obstacles: int, gap: float, reach: float
+) -> tuple[Ints, Floats, Floats]:
     """For every two convex parts that are near: which items (-1: it stands still), the side's normal, and the room before it."""
+    figure = np.empty((2 * int(np.diff(parts.corner).max()), 2))
+    size = 8 * len(x) + 64
+    while True:
+        pairs, normals, room = np.empty((size, 2), dtype=np.int64), np.empty((size, 2)), np.empty(size)
+        count = _written(parts, table, x, y, way, obstacles, gap, reach, figure, pairs, normals, room)
+        if count <= size:
+            return pairs[:count], normals[:count], room[:count]
+        size = count
+
+
+@njit(**COMPILED)
+def _written(
+    parts: Any,
+    table: Any,
+    x: Any,
+    y: Any,
+    way: Any,
+    obstacles: int,
+    gap: float,
+    reach: float,
+    figure: Any,
+    pairs: Any,
+    normals: Any,
+    room: Any,
+) -> int:
+    """Fill in the conditions as far as there is room for them, and return how many there are."""
     n = x.shape[0]
     ways = table.width.shape[0]
-    pairs = np.empty((64, 2), dtype=np.int64)
-    normals = np.empty((64, 2))
-    room = np.empty(64)
     count = 0
     for j in range(n):
         for i in range(-obstacles, j):
@@ -140,14 +165,13 @@ def _conditions(parts: Any, table: Any, x: Any, y: Any, way: Any, obstacles: int
             apart = gap - HAIR + CLEAR if gap > HAIR or alone else CLEAR
             for a in range(parts.first[one], parts.first[one + 1]):
                 for b in range(parts.first[way[j]], parts.first[way[j] + 1]):
-                    figure = convex_sum(
-                        parts.corners[parts.corner[a] : parts.corner[a + 1]], -parts.corners[parts.corner[b] : parts.corner[b + 1]]
-                    )
+                    theirs = parts.corners[parts.corner[b] : parts.corner[b + 1]]
+                    corners = sum_into(parts.corners[parts.corner[a] : parts.corner[a + 1]], theirs, -1.0, figure)
                     best = -1e30
                     best_x = best_y = 0.0
-                    for k in range(figure.shape[0]):
-                        after = figure[(k + 1) % figure.shape[0]]
-                        step_x, step_y = after[0] - figure[k, 0], after[1] - figure[k, 1]
+                    for k in range(corners):
+                        after = (k + 1) % corners
+                        step_x, step_y = figure[after, 0] - figure[k, 0], figure[after, 1] - figure[k, 1]
                         length = np.sqrt(step_x * step_x + step_y * step_y)
                         if length < 1e-7:
                             continue
@@ -156,13 +180,9 @@ def _conditions(parts: Any, table: Any, x: Any, y: Any, way: Any, obstacles: int
                             best, best_x, best_y = ahead, step_y / length, -step_x / length
                     best -= apart
                     if best < reach:
-                        if count == room.shape[0]:
-                            pairs = np.concatenate((pairs, np.empty_like(pairs)))
-                            normals = np.concatenate((normals, np.empty_like(normals)))
-                            room = np.concatenate((room, np.empty_like(room)))
-                        pairs[count, 0] = i if i >= 0 else -1
-                        pairs[count, 1] = j
-                        normals[count, 0], normals[count, 1] = best_x, best_y
-                        room[count] = best
+                        if count < room.shape[0]:
+                            pairs[count, 0], pairs[count, 1] = i if i >= 0 else -1, j
+                            normals[count, 0], normals[count, 1] = best_x, best_y
+                            room[count] = best
                         count += 1
-    return pairs[:count], normals[:count], room[:count]
+    return count

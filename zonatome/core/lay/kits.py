@@ -16,6 +16,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from zonatome.core.lay import scan
+from zonatome.core.lay.compiled import COMPILED
 from zonatome.core.lay.nofit import Floats
 
 Ints = NDArray[np.int64]
@@ -67,7 +68,7 @@ def kits_of(pieces: Sequence[int], area: Floats) -> list[Kit]:
     return found
 
 
-@njit(cache=True, nogil=True)
+@njit(**COMPILED)
 def on_repeat(table: Any, way: Any, shift: float) -> float:
     """Return the least shift in mm, from the given one up, that leaves all that is bound along on its motif."""
     for w in way:
@@ -76,7 +77,7 @@ def on_repeat(table: Any, way: Any, shift: float) -> float:
     return shift
 
 
-@njit(cache=True, nogil=True)
+@njit(**COMPILED)
 def period(table: Any, x: Any, y: Any, way: Any) -> float:
     """Return by how many mm along a lay must be moved at the least to lie wholly behind itself, on its repeat too."""
     least = 0.0

@@ -20,7 +20,7 @@ from zonatome.core.lay.ways import SLOW_TABLE, Ways, table_seconds
 
 SEARCHERS = 2
 TABLE_SHARE = 0.4  # of the time that the table of plain cloth may take: otherwise the packer has it all
-WORK_A_SECOND = 19e6  # of one searcher beside another; a machine half as fast as ours still does it in time
+WORK_A_SECOND = 36e6  # of one searcher beside another; a machine half as fast as ours still does it in time
 
 
 class Nest:

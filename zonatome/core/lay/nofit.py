@@ -26,6 +26,7 @@ from shapely.geometry import Polygon, box
 from shapely.geometry.base import BaseGeometry
 from shapely.geometry.polygon import orient
 
+from zonatome.core.lay.compiled import COMPILED
 from zonatome.core.outline import Outline
 
 Floats = NDArray[np.float64]
@@ -127,31 +128,40 @@ def _polygons_of(rings: Sequence[Floats]) -> Any:
     return shapely.polygons(shapely.linearrings(np.concatenate(rings), indices=corners))
 
 
-@njit(cache=True, nogil=True)
-def convex_sum(one: Any, other: Any) -> Any:
-    """Return the sum of two convex polygons (a side of two points counts as one): their sides in the order of their turn."""
+def convex_sum(one: Floats, other: Floats) -> Floats:
+    """Return the sum of two convex polygons, anticlockwise; a side of two points counts as a polygon."""
+    out = np.empty((len(one) + len(other), 2))
+    sum_into(one, other, 1.0, out)
+    return out
+
+
+@njit(**COMPILED)
+def sum_into(one: Any, other: Any, sign: float, out: Any) -> int:
+    """Fill in the sum of a convex polygon and another, times 1 or -1; return its corners. Its sides are those of both, in order of turn."""
     n, m = one.shape[0], other.shape[0]
     i = j = 0
     for k in range(n):
         if one[k, 1] < one[i, 1] or (one[k, 1] == one[i, 1] and one[k, 0] < one[i, 0]):
             i = k
     for k in range(m):
-        if other[k, 1] < other[j, 1] or (other[k, 1] == other[j, 1] and other[k, 0] < other[j, 0]):
+        x, y = sign * other[k, 0], sign * other[k, 1]
+        if y < sign * other[j, 1] or (y == sign * other[j, 1] and x < sign * other[j, 0]):
             j = k
-    out = np.empty((n + m, 2))
     a = b = 0
     for k in range(n + m):
-        p, q = one[(i + a) % n], other[(j + b) % m]
-        out[k] = p + q
-        p2, q2 = one[(i + a + 1) % n], other[(j + b + 1) % m]
-        turn = (p2[0] - p[0]) * (q2[1] - q[1]) - (p2[1] - p[1]) * (q2[0] - q[0])
-        down = p2[1] < p[1] or (p2[1] == p[1] and p2[0] < p[0])
-        other_down = q2[1] < q[1] or (q2[1] == q[1] and q2[0] < q[0])
+        p, p2 = (i + a) % n, (i + a + 1) % n
+        q, q2 = (j + b) % m, (j + b + 1) % m
+        out[k, 0], out[k, 1] = one[p, 0] + sign * other[q, 0], one[p, 1] + sign * other[q, 1]
+        along, up = one[p2, 0] - one[p, 0], one[p2, 1] - one[p, 1]
+        other_along, other_up = sign * (other[q2, 0] - other[q, 0]), sign * (other[q2, 1] - other[q, 1])
+        turn = along * other_up - up * other_along
+        down = up < 0 or (up == 0 and along < 0)
+        other_down = other_up < 0 or (other_up == 0 and other_along < 0)
         if b >= m or (a < n and (down < other_down or (down == other_down and turn >= 0))):
             a += 1
         else:
             b += 1
-    return out
+    return int(n + m)
 
 
 def grown_by(figure: BaseGeometry, gap: float) -> BaseGeometry:
@@ -230,7 +240,7 @@ def rows_of(figure: BaseGeometry) -> Rows:
     return Rows(level, first, sides)
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _bands(low: Any, high: Any, level: Any) -> Any:
     """The first stretch of every band, and the stretches, of sides from their lower to their upper ends."""
     bands = level.shape[0] - 1

@@ -16,8 +16,9 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from zonatome.core.lay.compiled import COMPILED
 from zonatome.core.lay.engine import Stopped, never
-from zonatome.core.lay.nofit import FLAT, HAIR, Floats, Rows, arc_steps, convex_sum, no_fits, rows_of
+from zonatome.core.lay.nofit import FLAT, HAIR, Floats, Rows, arc_steps, no_fits, rows_of, sum_into
 
 Ints = NDArray[np.int64]
 
@@ -163,7 +164,10 @@ def _sides_of_sums(parts: Any, begin: int, end: int, other: int, grow: float, st
     at = side = 0
     for a in range(begin, end):
         for b in range(parts.first[other], parts.first[other + 1]):
-            figure = convex_sum(parts.corners[parts.corner[a] : parts.corner[a + 1]], -parts.corners[parts.corner[b] : parts.corner[b + 1]])
+            mine = parts.corners[parts.corner[a] : parts.corner[a + 1]]
+            theirs = parts.corners[parts.corner[b] : parts.corner[b + 1]]
+            figure = np.empty((mine.shape[0] + theirs.shape[0], 2))
+            sum_into(mine, theirs, -1.0, figure)
             ring = _grown(figure, grow, steps)
             n = ring.shape[0]
             while at + 2 * n > edges.shape[0]:
@@ -222,7 +226,8 @@ def _union(edges: Any, begins: Any) -> Any:
     waiting, waits = np.argsort(low_y[at]), 0  # the sides by their lower ends, and how many are in the line already
     line, many = np.empty(n, dtype=np.int64), 0  # the sides there are, from left to right
     foot, head = np.empty(n), np.empty(n)
-    levels, counts, sides = np.empty(64), np.empty(64, dtype=np.int64), np.empty((64, 4))
+    order, found = np.empty(n, dtype=np.int64), np.empty(64)
+    levels, counts, sides = np.empty(64), np.empty(64, dtype=np.int64), np.empty((64 + n, 4))
     now = np.empty((n + 1, 4))
     bands = total = 0
     low = heights[0]
@@ -230,50 +235,89 @@ def _union(edges: Any, begins: Any) -> Any:
         high = heights[k]
         if high - low <= FLAT:
             continue
-        middle = (low + high) / 2
-        kept = 0
-        for m in range(many):
-            side = line[m]
-            if tops[side] > middle:
-                line[kept] = side
-                kept += 1
-                while high_y[at[side]] <= middle and at[side] < begins[side + 1] - 1:
-                    at[side] += 1
-        while waits < n and low_y[begins[waiting[waits]]] < middle:
-            if tops[waiting[waits]] > middle:
-                line[kept] = waiting[waits]
-                kept += 1
-            waits += 1
-        many = kept
-        crossed = _in_line(low_y, low_x, slope, at, line, many, low, high, foot, head)
-        crossings = _crossings(foot, head, many, low, high) if crossed else np.empty(0)
-        begin = low
-        for c in range(crossings.shape[0] + 1):
-            end = crossings[c] if c < crossings.shape[0] else high
-            if end - begin <= FLAT:
-                continue
-            if crossed:
-                _in_line(low_y, low_x, slope, at, line, many, begin, end, foot, head)
-            count = _stretches(line, many, foot, head, now)
-            begun = total - counts[bands - 1] if bands else 0
-            if not bands or counts[bands - 1] != count or not _go_on(sides, begun, levels[bands - 1], now, count, begin, end):
-                if bands + 1 >= levels.shape[0]:
-                    levels, counts = np.concatenate((levels, np.empty_like(levels))), np.concatenate((counts, np.empty_like(counts)))
-                while total + count > sides.shape[0]:
-                    sides = np.concatenate((sides, np.empty_like(sides)))
-                levels[bands], counts[bands] = begin, count
-                for s in range(count):
-                    for side in (0, 2):
-                        sides[total + s, side], sides[total + s, side + 1] = now[s, side], (now[s, side + 1] - now[s, side]) / (end - begin)
-                bands += 1
-                total += count
-            begin = end
+        many, waits = _alive((low + high) / 2, begins, low_y, high_y, tops, at, waiting, waits, line, many)
+        if not _in_line(low_y, low_x, slope, at, line, many, low, high, foot, head):
+            bands, total = _written(line, many, low, high, foot, head, now, levels, counts, sides, bands, total)
+        else:
+            crossed = _crossings(foot, head, many, low, high, order, found)
+            if crossed >= found.shape[0]:
+                found = np.empty(2 * crossed)
+                _crossings(foot, head, many, low, high, order, found)
+            found[crossed] = high
+            begin = low
+            for c in range(crossed + 1):
+                end = found[c]
+                if end - begin > FLAT:
+                    _in_line(low_y, low_x, slope, at, line, many, begin, end, foot, head)
+                    bands, total = _written(line, many, begin, end, foot, head, now, levels, counts, sides, bands, total)
+                    begin = end
+                if bands + 2 > levels.shape[0] or total + n > sides.shape[0]:
+                    levels, counts, sides = _more(levels), _more(counts), np.concatenate((sides, np.empty_like(sides)))
+        if bands + 2 > levels.shape[0] or total + n > sides.shape[0]:
+            levels, counts, sides = _more(levels), _more(counts), np.concatenate((sides, np.empty_like(sides)))
         low = high
     levels[bands] = low
     return levels[: bands + 1], counts[:bands], sides[:total]
 
 
-@njit(cache=True, nogil=True, forceinline=True)
+@njit(cache=True, nogil=True)
+def _more(array: Any) -> Any:
+    """As much room again."""
+    return np.concatenate((array, np.empty_like(array)))
+
+
+@njit(**COMPILED, forceinline=True)
+def _alive(
+    middle: float, begins: Any, low_y: Any, high_y: Any, tops: Any, at: Any, waiting: Any, waits: int, line: Any, many: int
+) -> tuple[int, int]:
+    """Take out of the line what ends below a height, bring in what begins there, go on to the straight pieces there: how many now."""
+    kept = 0
+    for m in range(many):
+        side = line[m]
+        if tops[side] > middle:
+            line[kept] = side
+            kept += 1
+            while high_y[at[side]] <= middle and at[side] < begins[side + 1] - 1:
+                at[side] += 1
+    while waits < waiting.shape[0] and low_y[begins[waiting[waits]]] < middle:
+        side = waiting[waits]
+        if tops[side] > middle:
+            line[kept] = side
+            kept += 1
+            while high_y[at[side]] <= middle and at[side] < begins[side + 1] - 1:
+                at[side] += 1
+        waits += 1
+    return kept, waits
+
+
+@njit(**COMPILED, forceinline=True)
+def _written(
+    line: Any,
+    many: int,
+    low: float,
+    high: float,
+    foot: Any,
+    head: Any,
+    now: Any,
+    levels: Any,
+    counts: Any,
+    sides: Any,
+    bands: int,
+    total: int,
+) -> tuple[int, int]:
+    """Write down a band in which no sides cross, unless it goes straight on from the one below; how many bands and stretches there are."""
+    count = _stretches(line, many, foot, head, now)
+    begun = total - counts[bands - 1] if bands else 0
+    if bands and counts[bands - 1] == count and _go_on(sides, begun, levels[bands - 1], now, count, low, high):
+        return bands, total
+    levels[bands], counts[bands] = low, count
+    for s in range(count):
+        for side in (0, 2):
+            sides[total + s, side], sides[total + s, side + 1] = now[s, side], (now[s, side + 1] - now[s, side]) / (high - low)
+    return bands + 1, total + count
+
+
+@njit(**COMPILED, forceinline=True)
 def _in_line(low_y: Any, low_x: Any, slope: Any, at: Any, line: Any, many: int, low: float, high: float, foot: Any, head: Any) -> bool:
     """Sort sides from left to right by their middles in a band, fill in where they begin and end, and say whether any cross."""
     for k in range(many):
@@ -292,28 +336,40 @@ def _in_line(low_y: Any, low_x: Any, slope: Any, at: Any, line: Any, many: int, 
     return crossed
 
 
-@njit(cache=True, nogil=True)
-def _crossings(foot: Any, head: Any, many: int, low: float, high: float) -> Any:
-    """The heights in a band at which sides cross, sorted: what changes places from the order at its foot to that at its head."""
-    order = np.argsort(foot[:many])
-    found, count = np.empty(16), 0
+@njit(**COMPILED)
+def _crossings(foot: Any, head: Any, many: int, low: float, high: float, order: Any, found: Any) -> int:
+    """Fill in the heights in a band at which sides cross, sorted, as far as there is room, and return how many there are.
+
+    They are where sides change places from their order at the band's foot to that at its head.
+    """
+    for k in range(many):
+        m = k
+        while m > 0 and foot[order[m - 1]] > foot[k]:
+            order[m] = order[m - 1]
+            m -= 1
+        order[m] = k
+    count = 0
     for k in range(1, many):
         side = order[k]
         m = k
         while m > 0 and head[order[m - 1]] > head[side]:
             apart, crossed = foot[side] - foot[order[m - 1]], head[order[m - 1]] - head[side]
             if apart > SAME and crossed > SAME:
-                if count == found.shape[0]:
-                    found = np.concatenate((found, np.empty_like(found)))
-                found[count] = low + (high - low) * apart / (apart + crossed)
+                if count < found.shape[0]:
+                    height = low + (high - low) * apart / (apart + crossed)
+                    at = count
+                    while at > 0 and found[at - 1] > height:
+                        found[at] = found[at - 1]
+                        at -= 1
+                    found[at] = height
                 count += 1
             order[m] = order[m - 1]
             m -= 1
         order[m] = side
-    return np.sort(found[:count])
+    return count
 
 
-@njit(cache=True, nogil=True, forceinline=True)
+@njit(**COMPILED, forceinline=True)
 def _stretches(line: Any, many: int, foot: Any, head: Any, now: Any) -> int:
     """Fill in the stretches of the union in a band in which no sides cross, left foot, left head, right foot, right head; their number."""
     count = depth = 0
@@ -333,7 +389,7 @@ def _stretches(line: Any, many: int, foot: Any, head: Any, now: Any) -> int:
     return count
 
 
-@njit(cache=True, nogil=True, forceinline=True)
+@njit(**COMPILED, forceinline=True)
 def _go_on(sides: Any, begun: int, level: float, now: Any, count: int, low: float, high: float) -> bool:
     """Whether the stretches of a band run straight on from those of the one below, which begins at a level."""
     for s in range(count):

@@ -11,6 +11,7 @@ from zonatome.core.lay import scan
 from zonatome.core.lay.heart import Heart
 from zonatome.core.lay.nofit import Floats
 from zonatome.core.lay.searcher import FAR, PATIENCE, STARTING, TRY_WORK, Ints, Meeting, Searcher, State
+from zonatome.core.lay.shelves import biggest_first
 from zonatome.core.lay.ways import Ways
 
 CHANGING = 0.3  # of the trials change two pieces
@@ -123,6 +124,5 @@ class PanelSearcher(Searcher):
         """The state with everything laid that still finds a place, biggest first."""
         missing = np.flatnonzero(way < 0)
         if len(missing):
-            _, work = scan.lay_in_order(self.table, missing[np.argsort(-self.table.area[missing])], -FAR, FAR, 10.0, x, y, way, self.stop)
-            self.work_left -= work
+            self.work_left -= biggest_first(self.table, missing, x, y, way, self.stop)
         return self.measured(x, y, way)

@@ -12,16 +12,15 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from zonatome.core.lay import scan
 from zonatome.core.lay.compact import Press
 from zonatome.core.lay.kits import Kit, kits_of, on_repeat, period
 from zonatome.core.lay.nofit import Floats
-from zonatome.core.lay.searcher import FAR, PATIENCE, SHORTER, STARTING, TRY_WORK, Ints, Meeting, Searcher, State
-from zonatome.core.lay.shelves import in_order
+from zonatome.core.lay.searcher import PATIENCE, SHORTER, STARTING, TRY_WORK, Ints, Meeting, Searcher, State
+from zonatome.core.lay.shelves import biggest_first, in_order
 from zonatome.core.lay.ways import Ways
 
 PRESS_WORK = 20_000.0  # what the press counts, and for each item
-PRESS_ITEM_WORK = 18_000.0
+PRESS_ITEM_WORK = 9_000.0
 MEETINGS, MEETINGS_LATE = (0.4, 0.7), (0.72, 0.86)  # of the work, at which the searchers go on from the best of all; behind sets
 LOOKING, DEEPER, JOINING, ENDING = 0.15, 0.28, 0.1, 0.08  # of the work: looks at sets, the best one, each joining, what is left over
 MANY = 48  # from so many pieces on both searchers begin with sets
@@ -161,9 +160,7 @@ class RollSearcher(Searcher):
         x, y, way = np.zeros(self.n), np.zeros(self.n), np.full(self.n, -1, dtype=np.int64)
         every = kit.copies.ravel()
         x[every], y[every], way[every] = again.x, again.y, again.way
-        order = kit.rest[np.argsort(-self.table.area[kit.rest], kind="stable")]
-        _, spent = scan.lay_in_order(self.table, order, -FAR, FAR, 10.0, x, y, way, self.stop)
-        self.work_left -= spent
+        self.work_left -= biggest_first(self.table, kit.rest, x, y, way, self.stop)
         if self.stop[0]:
             return None
         all_laid = self.fitted_in(self.measured(x, y, way))
@@ -196,8 +193,7 @@ class RollSearcher(Searcher):
         x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
         x[:m], y[:m], way[:m] = once.x, once.y, once.way
         last = np.concatenate([kit.copies[-1], kit.rest])
-        order = m + np.argsort(-self.table.area[kit.rest], kind="stable")
-        scan.lay_in_order(self.ways.of_some(last.tolist()).table, order, -FAR, FAR, 10.0, x, y, way, self.stop)
+        biggest_first(self.ways.of_some(last.tolist()).table, np.arange(m, n), x, y, way, self.stop)
         found = None if self.stop[0] else self._searched(last, ENDING * self.work, seed=70, first=self.measured(x, y, way))
         if found is None:
             return

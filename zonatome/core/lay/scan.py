@@ -20,6 +20,8 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from zonatome.core.lay.compiled import COMPILED
+
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
@@ -33,6 +35,7 @@ FINE = 8.0  # of a finer step looks so many steps to either side along the roll
 FINEST = 0.02  # mm: the finest step about the best height
 EDGE = 3e-4  # mm: so far off its ground, at an edge of the cloth, the press may leave a piece
 MOST_CONTACTS = 240  # heights that touch another piece, which laying one by one tries
+LONGEST_WIDTH = 60_000.0  # mm across: more heights than that are not laid at
 HEAVIER, HEAVIEST, LIGHTER = 1.2, 2.0, 0.95  # how a pair's weight grows while it overlaps, and fades
 
 
@@ -59,7 +62,39 @@ class Table(NamedTuple):
     widest: Floats  # 1: the widest way, and the gap
 
 
-@njit(cache=True, nogil=True)
+class Desk(NamedTuple):
+    """Arrays to work in, for n items."""
+
+    about: Ints  # the items that are looked over
+    boxes: Floats  # (4, n): what each of them blocks at the most: lowest, highest, leftmost, rightmost
+    figures: Ints  # its figure with the way that is moved
+    starts: Floats  # stretches that are blocked at a height
+    ends: Floats
+    weights: Floats
+    outs: Floats
+    heights: Floats  # to be tried
+    order: Ints
+    ones: Floats
+
+
+def desk_for(n: int, heights: int = 0) -> Desk:
+    """Return arrays for n items, with room for so many heights more than a few for each item."""
+    stretches = 4 * n + 64
+    return Desk(
+        np.arange(n),
+        np.empty((4, n)),
+        np.empty(n, dtype=np.int64),
+        np.empty(stretches),
+        np.empty(stretches),
+        np.empty(stretches),
+        np.empty(stretches),
+        np.empty(4 * n + 4096 + heights),
+        np.arange(n),
+        np.ones(n),
+    )
+
+
+@njit(**COMPILED)
 def _chance(state: Any) -> float:
     """A number from 0 to 1. Source: xorshift64*, Marsaglia 2003, Vigna 2016."""
     x = state[0]
@@ -70,7 +105,7 @@ def _chance(state: Any) -> float:
     return float((x * np.uint64(2685821657736338717)) >> np.uint64(11)) / 9007199254740992.0
 
 
-@njit(cache=True, nogil=True)
+@njit(**COMPILED)
 def _band(table: Any, figure: int, y: float) -> int:
     """The index of the level under a height, -1 where the figure does not reach it."""
     start = table.figure[figure, 0]
@@ -87,7 +122,7 @@ def _band(table: Any, figure: int, y: float) -> int:
     return low
 
 
-@njit(cache=True, nogil=True)
+@njit(**COMPILED)
 def overlap_of(table: Any, way: int, x: float, y: float, other: int, other_x: float, other_y: float) -> float:
     """How deep one lies in another: the least way out along x, or past the no-fit polygon's top or bottom."""
     k = table.width.shape[0]
@@ -108,7 +143,7 @@ def overlap_of(table: Any, way: int, x: float, y: float, other: int, other_x: fl
     return 0.0
 
 
-@njit(cache=True, nogil=True)
+@njit(**COMPILED)
 def widest_stretch(table: Any, way: int, rise: float, other: int) -> tuple[float, float]:
     """The widest stretch that one way blocks for another that lies so much higher: its least and greatest x from there."""
     k = table.width.shape[0]
@@ -125,7 +160,7 @@ def widest_stretch(table: Any, way: int, rise: float, other: int) -> tuple[float
     return best_left, best_right
 
 
-@njit(cache=True, nogil=True)
+@njit(**COMPILED)
 def farthest(table: Any, way: int, rise: float, other: int) -> float:
     """The greatest x, from the other, that one way blocks for another lying so much higher; -FAR where it blocks none."""
     band = _band(table, table.width.shape[0] * (1 + other) + way, rise)
@@ -137,36 +172,34 @@ def farthest(table: Any, way: int, rise: float, other: int) -> float:
     return right
 
 
-@njit(cache=True, nogil=True, forceinline=True)
-def _gather(
-    table: Any,
-    way: int,
-    y: float,
-    at_x: Any,
-    at_y: Any,
-    ways: Any,
-    weight: Any,
-    left: float,
-    right: float,
-    about: Any,
-    many: int,
-    starts: Any,
-    ends: Any,
-    weights: Any,
-    outs: Any,
-) -> int:
-    """Fill in the stretches at a height within [left, right]: start, end, weight, way out across."""
+@njit(**COMPILED, forceinline=True)
+def _boxes(table: Any, way: int, at_x: Any, at_y: Any, ways: Any, many: int, desk: Any) -> None:
+    """Fill in what each of the pieces looked over blocks for a way: lowest, highest, leftmost, rightmost; and the pair's figure."""
     k = table.width.shape[0]
+    for m in range(many):
+        j = desk.about[m]
+        figure = k + ways[j] * k + way
+        desk.figures[m] = figure
+        desk.boxes[0, m] = at_y[j] + table.reach[figure, 0]
+        desk.boxes[1, m] = at_y[j] + table.reach[figure, 1]
+        desk.boxes[2, m] = at_x[j] + table.reach[figure, 2]
+        desk.boxes[3, m] = at_x[j] + table.reach[figure, 3]
+
+
+@njit(**COMPILED, forceinline=True)
+def _gather(table: Any, y: float, at_x: Any, at_y: Any, weight: Any, left: float, right: float, many: int, desk: Any) -> int:
+    """Fill in the stretches at a height within [left, right]: start, end, weight, way out across."""
     count = 0
-    most = starts.shape[0]
+    most = desk.starts.shape[0]
     levels, first, sides, reach, hints = table.levels, table.first, table.sides, table.reach, table.hints
     for m in range(many):
-        j = about[m]
-        figure = k + ways[j] * k + way
+        if y <= desk.boxes[0, m] or y >= desk.boxes[1, m] or desk.boxes[2, m] >= right or desk.boxes[3, m] <= left:
+            continue
+        j, figure = desk.about[m], desk.figures[m]
         rise = y - at_y[j]
         low, high = reach[figure, 0], reach[figure, 1]
-        if rise <= low or rise >= high or at_x[j] + reach[figure, 2] >= right or at_x[j] + reach[figure, 3] <= left:
-            continue
+        if rise <= low or rise >= high:
+            continue  # by a rounding
         band = hints[figure, int((rise - low) * reach[figure, 4])]
         while levels[band + 1] <= rise:
             band += 1
@@ -176,30 +209,30 @@ def _gather(
             a = at_x[j] + sides[s, 0] + sides[s, 1] * up
             b = at_x[j] + sides[s, 2] + sides[s, 3] * up
             if b > left and a < right and b > a and count < most:
-                starts[count] = a
-                ends[count] = b
-                weights[count] = weight[j]
-                outs[count] = out
+                desk.starts[count] = a
+                desk.ends[count] = b
+                desk.weights[count] = weight[j]
+                desk.outs[count] = out
                 count += 1
     return count
 
 
-@njit(cache=True, nogil=True, fastmath=True)
-def _cost(starts: Any, ends: Any, weights: Any, outs: Any, count: int, x: float) -> float:
+@njit(**COMPILED, fastmath=True, forceinline=True)
+def _cost(desk: Any, count: int, x: float) -> float:
     """What it costs to lie at x; written so that the compiler takes several stretches at once."""
     total = 0.0
     for m in range(count):
-        depth = x - starts[m]
-        right = ends[m] - x
+        depth = x - desk.starts[m]
+        right = desk.ends[m] - x
         depth = right if right < depth else depth
-        out = outs[m]
+        out = desk.outs[m]
         depth = out if out < depth else depth
         depth = depth if depth > 0.0 else 0.0
-        total += weights[m] * depth
+        total += desk.weights[m] * depth
     return total
 
 
-@njit(cache=True, nogil=True)
+@njit(**COMPILED)
 def motif_place(table: Any, way: int, y: float) -> float:
     """A place of the reference point, at a height, at which the anchor lies on the repeat along."""
     along, across, drop, origin_x, origin_y = table.repeat
@@ -209,20 +242,9 @@ def motif_place(table: Any, way: int, y: float) -> float:
     return origin_x + drop * column * along - table.anchor[way, 0]
 
 
-@njit(cache=True, nogil=True, forceinline=True)
+@njit(**COMPILED, forceinline=True)
 def _best_in_row(
-    table: Any,
-    way: int,
-    y: float,
-    starts: Any,
-    ends: Any,
-    weights: Any,
-    outs: Any,
-    count: int,
-    left: float,
-    right: float,
-    best: float,
-    leftmost: bool,
+    table: Any, way: int, y: float, desk: Any, count: int, left: float, right: float, best: float, leftmost: bool
 ) -> tuple[float, float]:
     """The cheapest place in [left, right] at a height that costs less than `best`; the first free one if `leftmost`."""
     found = 0.0
@@ -231,14 +253,14 @@ def _best_in_row(
         x = motif_place(table, way, y)
         x += np.ceil((left - x) / along - 1e-9) * along
         while x <= right + 1e-9:
-            cost = _cost(starts, ends, weights, outs, count, x)
+            cost = _cost(desk, count, x)
             if cost < best:
                 best, found = cost, x
                 if best <= FREE:
                     return best, found
             x += along
         return best, found
-    cost = _cost(starts, ends, weights, outs, count, left)
+    cost = _cost(desk, count, left)
     if cost < best:
         best, found = cost, left
         if best <= FREE:
@@ -250,27 +272,27 @@ def _best_in_row(
         while moved and x <= right:
             moved = False
             for m in range(count):
-                if starts[m] <= x and ends[m] > x + FREE:
-                    x = ends[m]
+                if desk.starts[m] <= x and desk.ends[m] > x + FREE:
+                    x = desk.ends[m]
                     moved = True
         if x <= right + 1e-9:
             return 0.0, min(x, right)
         return best, found
-    cost = _cost(starts, ends, weights, outs, count, right)
+    cost = _cost(desk, count, right)
     if cost < best:
         best, found = cost, right
     for m in range(count):
         for side in range(2):
-            x = starts[m] if side == 0 else ends[m]
+            x = desk.starts[m] if side == 0 else desk.ends[m]
             if x < left or x > right:
                 continue
-            cost = _cost(starts, ends, weights, outs, count, x)
+            cost = _cost(desk, count, x)
             if cost < best:
                 best, found = cost, x
     return best, found
 
 
-@njit(cache=True, nogil=True, forceinline=True)
+@njit(**COMPILED, forceinline=True)
 def _row(
     table: Any,
     way: int,
@@ -279,46 +301,42 @@ def _row(
     limit: float,
     at_x: Any,
     at_y: Any,
-    ways: Any,
     weight: Any,
-    about: Any,
     many: int,
-    starts: Any,
-    ends: Any,
-    weights: Any,
-    outs: Any,
+    desk: Any,
     best: float,
     leftmost: bool,
 ) -> tuple[float, float, float]:
     """The cheapest place at a height that costs less than `best`, from `begin` to an end at `limit`, on the ground; and the work."""
     band = _band(table, way, y)
     found = 0.0
-    work = 4.0 + many
+    done = 4.0 + many
     if band < 0:
-        return best, found, work
+        return best, found, done
     up = y - table.levels[band]
     for s in range(table.first[band], table.first[band + 1]):
         left = max(table.sides[s, 0] + table.sides[s, 1] * up, begin)
         right = min(table.sides[s, 2] + table.sides[s, 3] * up, limit - table.width[way])
         if left > right:
             continue
-        count = _gather(table, way, y, at_x, at_y, ways, weight, left, right, about, many, starts, ends, weights, outs)
-        work += 2.0 + count
+        count = _gather(table, y, at_x, at_y, weight, left, right, many, desk)
+        done += 2.0 + count
         if not leftmost:
-            work += 0.25 * count * count
-        cost, x = _best_in_row(table, way, y, starts, ends, weights, outs, count, left, right, best, leftmost)
+            done += 0.25 * count * count
+        cost, x = _best_in_row(table, way, y, desk, count, left, right, best, leftmost)
         if cost < best:
             best, found = cost, x
             if best <= FREE:
-                return best, found, work
-    return best, found, work
+                return best, found, done
+    return best, found, done
 
 
-@njit(cache=True, nogil=True)
+@njit(**COMPILED)
 def _heights(
-    table: Any, way: int, at_y: Any, ways: Any, own: float, state: Any, by_chance: int, contacts: int, about: Any, many: int, heights: Any
+    table: Any, way: int, at_y: Any, ways: Any, own: float, state: Any, by_chance: int, contacts: int, many: int, desk: Any
 ) -> int:
     """Fill in the heights to be tried: all that a repeat allows, or edges, contacts, about its own, and some by chance."""
+    heights = desk.heights
     if table.bound[way, 1]:
         count = min(table.row_count[way], heights.shape[0])
         shift = int(_chance(state) * count)
@@ -339,7 +357,7 @@ def _heights(
     while tried < many and count < contacts + 2:
         at = (at + 1) % many
         tried += 1
-        j = about[at]
+        j = desk.about[at]
         figure = k + ways[j] * k + way
         over = at_y[j] + table.reach[figure, 1]
         under = at_y[j] + table.reach[figure, 0]
@@ -362,18 +380,18 @@ def _heights(
     return count
 
 
-@njit(cache=True, nogil=True)
-def _about(table: Any, item: int, begin: float, limit: float, at_x: Any, ways: Any, about: Any) -> int:
+@njit(**COMPILED)
+def _about(table: Any, item: int, begin: float, limit: float, at_x: Any, ways: Any, desk: Any) -> int:
     """List the other items that lie near enough to [begin, limit] to matter there."""
     many = 0
     for j in range(at_x.shape[0]):
         if j != item and ways[j] >= 0 and begin - table.widest[0] < at_x[j] + table.width[ways[j]] and at_x[j] < limit + table.widest[0]:
-            about[many] = j
+            desk.about[many] = j
             many += 1
     return many
 
 
-@njit(cache=True, nogil=True)
+@njit(**COMPILED)
 def _best_spot(
     table: Any,
     item: int,
@@ -386,43 +404,36 @@ def _best_spot(
     state: Any,
     by_chance: int,
     contacts: int,
-    about: Any,
-    starts: Any,
-    ends: Any,
-    weights: Any,
-    outs: Any,
-    heights: Any,
+    desk: Any,
     best: float,
 ) -> tuple[float, float, float, int, float]:
     """The cheapest place of an item: cost, x, y, way, work done. Way -1 where none costs less than `best`."""
     best_x = best_y = 0.0
     best_way = -1
     work_done = 0.0
-    many = _about(table, item, begin, limit, at_x, ways, about)
+    many = _about(table, item, begin, limit, at_x, ways, desk)
     ways_here = table.way_count[item]
     skip = int(_chance(state) * ways_here)
     for w in range(min(ways_here, WAYS_A_MOVE)):
         way = table.way_first[item] + (w + skip) % ways_here
-        count = _heights(table, way, at_y, ways, at_y[item], state, by_chance, contacts, about, many, heights)
+        _boxes(table, way, at_x, at_y, ways, many, desk)
+        count = _heights(table, way, at_y, ways, at_y[item], state, by_chance, contacts, many, desk)
         for r in range(count):
-            cost, x, work = _row(
-                table, way, heights[r], begin, limit, at_x, at_y, ways, weight, about, many, starts, ends, weights, outs, best, False
-            )
+            cost, x, work = _row(table, way, desk.heights[r], begin, limit, at_x, at_y, weight, many, desk, best, False)
             work_done += work
             if cost < best:
-                best, best_x, best_y, best_way = cost, x, heights[r], way
+                best, best_x, best_y, best_way = cost, x, desk.heights[r], way
                 if best <= FREE:
                     return best, best_x, best_y, best_way, work_done
     if best_way >= 0 and not table.bound[best_way, 1]:
+        _boxes(table, best_way, at_x, at_y, ways, many, desk)
         step = 8.0
         while step > FINEST:
             better = False
             for side in range(2):
                 y = best_y + (step if side == 0 else -step)
                 lower, upper = max(begin, best_x - FINE * step), min(limit, best_x + FINE * step + table.width[best_way])
-                cost, x, work = _row(
-                    table, best_way, y, lower, upper, at_x, at_y, ways, weight, about, many, starts, ends, weights, outs, best, False
-                )
+                cost, x, work = _row(table, best_way, y, lower, upper, at_x, at_y, weight, many, desk, best, False)
                 work_done += work
                 if cost < best:
                     best, best_x, best_y = cost, x, y
@@ -434,20 +445,24 @@ def _best_spot(
     return best, best_x, best_y, best_way, work_done
 
 
-@njit(cache=True, nogil=True)
 def lay_in_order(
-    table: Any, order: Any, begin: float, limit: float, step: float, at_x: Any, at_y: Any, ways: Any, stop: Any
+    table: Table, order: Ints, begin: float, limit: float, step: float, at_x: Floats, at_y: Floats, ways: Ints, stop: Ints
 ) -> tuple[int, float]:
     """Lay items in an order, each with its far end as near the squared end as it goes; -1 as way where it fits nowhere.
 
     Fills `at_x`, `at_y`, `ways`, of which items not in `order` are kept; all lie within [begin, limit], at heights that
     touch something and at every `step` mm. Returns how many could not be laid, and the work done.
     """
-    n = at_x.shape[0]
-    weight = np.ones(n)
-    starts, ends, weights, outs = np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64)
-    about = np.empty(n, dtype=np.int64)
-    heights = np.empty(2 * n + 64 + int(60_000 / step))
+    desk = desk_for(len(at_x), int(LONGEST_WIDTH / step))
+    left_out, work_done = _laid_in_order(table, order, begin, limit, step, at_x, at_y, ways, desk, stop)
+    return int(left_out), float(work_done)
+
+
+@njit(**COMPILED)
+def _laid_in_order(
+    table: Any, order: Any, begin: float, limit: float, step: float, at_x: Any, at_y: Any, ways: Any, desk: Any, stop: Any
+) -> tuple[int, float]:
+    """See `lay_in_order`."""
     left_out = 0
     work_done = 0.0
     for item in order:
@@ -458,14 +473,16 @@ def lay_in_order(
         best_end = FAR
         best_x = best_y = 0.0
         best_way = -1
-        many = _about(table, item, begin, limit, at_x, ways, about)
+        many = _about(table, item, begin, limit, at_x, ways, desk)
         for w in range(table.way_count[item]):
             way = table.way_first[item] + w
             start, bands = table.figure[way, 0], table.figure[way, 1]
             if bands == 0:
                 continue
             low, high = table.levels[start] + 1e-6, table.levels[start + bands] - 1e-6
+            _boxes(table, way, at_x, at_y, ways, many, desk)
             count = 0
+            heights = desk.heights
             if table.bound[way, 1]:
                 count = table.row_count[way]
                 for r in range(count):
@@ -476,7 +493,7 @@ def lay_in_order(
                 k = table.width.shape[0]
                 # of very many others only every second, third … is touched, so that the cost stays the square of the pieces
                 for m in range(0, many, max(1, 2 * many // MOST_CONTACTS)):
-                    j = about[m]
+                    j = desk.about[m]
                     figure = k + ways[j] * k + way
                     over = at_y[j] + table.reach[figure, 1]
                     under = at_y[j] + table.reach[figure, 0]
@@ -494,25 +511,7 @@ def lay_in_order(
             for r in range(count):
                 y = heights[r]
                 cap = min(limit, best_end + table.width[way])
-                cost, x, work = _row(
-                    table,
-                    way,
-                    y,
-                    begin,
-                    min(limit, best_end + 1e-9),
-                    at_x,
-                    at_y,
-                    ways,
-                    weight,
-                    about,
-                    many,
-                    starts,
-                    ends,
-                    weights,
-                    outs,
-                    FREE,
-                    True,
-                )
+                cost, x, work = _row(table, way, y, begin, min(limit, best_end + 1e-9), at_x, at_y, desk.ones, many, desk, FREE, True)
                 work_done += work
                 if cost < FREE and x + table.width[way] <= cap:
                     end = x + table.width[way]
@@ -525,7 +524,7 @@ def lay_in_order(
     return left_out, work_done
 
 
-@njit(cache=True, nogil=True)
+@njit(**COMPILED)
 def overlaps(table: Any, at_x: Any, at_y: Any, ways: Any, depth: Any) -> float:
     """Fill the symmetric matrix of overlaps and return their sum, each pair once."""
     n = at_x.shape[0]
@@ -543,7 +542,7 @@ def overlaps(table: Any, at_x: Any, at_y: Any, ways: Any, depth: Any) -> float:
     return total
 
 
-@njit(cache=True, nogil=True)
+@njit(**COMPILED)
 def stands(table: Any, way: int, x: float, y: float) -> bool:
     """Whether the cloth allows a place: on its ground, on the repeat. What touches the ground's edge across stands on it."""
     start, bands = table.figure[way, 0], table.figure[way, 1]
@@ -572,16 +571,20 @@ def stands(table: Any, way: int, x: float, y: float) -> bool:
     return False
 
 
-@njit(cache=True, nogil=True)
-def into_limit(table: Any, limit: float, at_x: Any, at_y: Any, ways: Any, weight: Any, state: Any, stop: Any) -> float:
+def into_limit(
+    table: Table, limit: float, at_x: Floats, at_y: Floats, ways: Ints, weight: Floats, state: NDArray[np.uint64], stop: Ints
+) -> float:
     """Bring what lies beyond a limit, off its ground or off the repeat to the cheapest place, where there is one; return the work done.
 
     Of very many pieces it looks only about where each lay: looking everywhere would cost the square of their number.
     """
+    return float(_into_limit(table, limit, at_x, at_y, ways, weight, state, desk_for(len(at_x)), stop))
+
+
+@njit(**COMPILED)
+def _into_limit(table: Any, limit: float, at_x: Any, at_y: Any, ways: Any, weight: Any, state: Any, desk: Any, stop: Any) -> float:
+    """See `into_limit`."""
     n = at_x.shape[0]
-    starts, ends, weights, outs = np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64)
-    about = np.empty(n, dtype=np.int64)
-    heights = np.empty(4 * n + 4096)
     work_done = 0.0
     for i in range(n):
         beyond = at_x[i] + table.width[ways[i]] > limit + 1e-9
@@ -593,9 +596,7 @@ def into_limit(table: Any, limit: float, at_x: Any, at_y: Any, ways: Any, weight
             if n > MANY:
                 begin = min(at_x[i], limit) - NEAR_BY * table.widest[0]
                 end = min(limit, begin + 2 * NEAR_BY * table.widest[0])
-            _, x, y, way, used = _best_spot(
-                table, i, begin, end, at_x, at_y, ways, weight[i], state, 24, 64, about, starts, ends, weights, outs, heights, FAR
-            )
+            _, x, y, way, used = _best_spot(table, i, begin, end, at_x, at_y, ways, weight[i], state, 24, 64, desk, FAR)
             work_done += used
             if way < 0:
                 return work_done
@@ -603,8 +604,63 @@ def into_limit(table: Any, limit: float, at_x: Any, at_y: Any, ways: Any, weight
     return work_done
 
 
-@njit(cache=True, nogil=True)
+@njit(**COMPILED)
+def _remember(at_x: Any, at_y: Any, ways: Any, best_x: Any, best_y: Any, best_ways: Any) -> None:
+    """Write down where everything lies."""
+    for i in range(at_x.shape[0]):
+        best_x[i], best_y[i], best_ways[i] = at_x[i], at_y[i], ways[i]
+
+
 def separate(
+    table: Table,
+    limit: float,
+    at_x: Floats,
+    at_y: Floats,
+    ways: Ints,
+    weight: Floats,
+    size: Floats,
+    best_x: Floats,
+    best_y: Floats,
+    best_ways: Ints,
+    state: NDArray[np.uint64],
+    by_chance: int,
+    contacts: int,
+    near: float,
+    work_most: float,
+    passes_most: int,
+    stop: Ints,
+) -> tuple[float, float, float]:
+    """Drive overlaps out within a limit: return the least sum of overlaps met, the work done, and the sum at the end.
+
+    `best_*` holds the state of the least sum. Ends when nothing overlaps, after `passes_most` passes without
+    progress, when `work_most` is done, or when `stop[0]` is set.
+    """
+    least, work_done, total = _separated(
+        table,
+        limit,
+        at_x,
+        at_y,
+        ways,
+        weight,
+        size,
+        best_x,
+        best_y,
+        best_ways,
+        state,
+        by_chance,
+        contacts,
+        near,
+        work_most,
+        passes_most,
+        desk_for(len(at_x)),
+        np.empty((len(at_x), len(at_x))),
+        stop,
+    )
+    return float(least), float(work_done), float(total)
+
+
+@njit(**COMPILED)
+def _separated(
     table: Any,
     limit: float,
     at_x: Any,
@@ -621,23 +677,17 @@ def separate(
     near: float,
     work_most: float,
     passes_most: int,
+    desk: Any,
+    depth: Any,
     stop: Any,
 ) -> tuple[float, float, float]:
-    """Drive overlaps out within a limit: return the least sum of overlaps met, the work done, and the sum at the end.
-
-    `best_*` holds the state of the least sum. Ends when nothing overlaps, after `passes_most` passes without
-    progress, when `work_most` is done, or when `stop[0]` is set.
-    """
+    """See `separate`."""
     n = at_x.shape[0]
-    depth = np.empty((n, n))
+    order = desk.order
     total = overlaps(table, at_x, at_y, ways, depth)
     least = total
     mark = total
-    best_x[:], best_y[:], best_ways[:] = at_x, at_y, ways
-    starts, ends, weights, outs = np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64)
-    about = np.empty(n, dtype=np.int64)
-    heights = np.empty(4 * n + 4096)
-    order = np.arange(n)
+    _remember(at_x, at_y, ways, best_x, best_y, best_ways)
     work_done = 0.0
     idle = 0
     while total > 0 and idle < passes_most and work_done < work_most and stop[0] == 0:
@@ -657,26 +707,7 @@ def separate(
                     middle = _chance(state) * limit
                 begin = min(middle - near, limit - 2 * near)
                 end = min(limit, middle + near + table.width[ways[i]])
-            cost, x, y, way, used = _best_spot(
-                table,
-                i,
-                begin,
-                end,
-                at_x,
-                at_y,
-                ways,
-                weight[i],
-                state,
-                by_chance,
-                contacts,
-                about,
-                starts,
-                ends,
-                weights,
-                outs,
-                heights,
-                FAR,
-            )
+            cost, x, y, way, used = _best_spot(table, i, begin, end, at_x, at_y, ways, weight[i], state, by_chance, contacts, desk, FAR)
             work_done += used
             if way >= 0 and cost <= now:
                 at_x[i], at_y[i], ways[i] = x, y, way
@@ -698,7 +729,7 @@ def separate(
                 deepest = max(deepest, depth[i, j])
         if total < least:
             least = total
-            best_x[:], best_y[:], best_ways[:] = at_x, at_y, ways
+            _remember(at_x, at_y, ways, best_x, best_y, best_ways)
             if total < 0.98 * mark:
                 mark = total
                 idle = 0
@@ -719,21 +750,30 @@ def separate(
     return least, work_done, total
 
 
-@njit(cache=True, nogil=True)
-def nearest_free(table: Any, way: int, x: float, y: float, reach: float, at_x: Any, at_y: Any, ways: Any) -> tuple[float, float, bool]:
+def nearest_free(
+    table: Table, way: int, x: float, y: float, reach: float, at_x: Floats, at_y: Floats, ways: Ints
+) -> tuple[float, float, bool]:
     """The place nearest to (x, y) where a way lies free of the others, within reach; else the nearest on its motif, and False.
 
     On a repeat that binds it, the nearest motifs are tried however far they are.
     """
+    desk = desk_for(len(at_x), int(table.row_count[way]))
+    near_x, near_y, is_free = _nearest_free(table, way, x, y, reach, at_x, at_y, ways, desk)
+    return float(near_x), float(near_y), bool(is_free)
+
+
+@njit(**COMPILED)
+def _nearest_free(
+    table: Any, way: int, x: float, y: float, reach: float, at_x: Any, at_y: Any, ways: Any, desk: Any
+) -> tuple[float, float, bool]:
+    """See `nearest_free`."""
     n = at_x.shape[0]
-    weight = np.ones(n)
-    about = np.arange(n)
-    starts, ends, weights, outs = np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64), np.empty(4 * n + 64)
+    _boxes(table, way, at_x, at_y, ways, n, desk)
     begin, bands = table.figure[way, 0], table.figure[way, 1]
     if bands == 0:
         return x, y, False
     low, high = table.levels[begin] + 1e-6, table.levels[begin + bands] - 1e-6
-    heights = np.empty(2 * n + 128 + table.row_count[way])
+    heights = desk.heights
     count = 0
     if table.bound[way, 1]:
         for r in range(table.row_count[way]):
@@ -771,7 +811,7 @@ def nearest_free(table: Any, way: int, x: float, y: float, reach: float, at_x: A
         for s in range(table.first[band], table.first[band + 1]):
             left = table.sides[s, 0] + table.sides[s, 1] * up
             right = table.sides[s, 2] + table.sides[s, 3] * up
-            many = _gather(table, way, row, at_x, at_y, ways, weight, left, right, about, n, starts, ends, weights, outs)
+            many = _gather(table, row, at_x, at_y, desk.ones, left, right, n, desk)
             if table.bound[way, 0]:
                 along = table.repeat[0]
                 home = motif_place(table, way, row)
@@ -783,7 +823,7 @@ def nearest_free(table: Any, way: int, x: float, y: float, reach: float, at_x: A
                     far = (place - x) ** 2 + (row - y) ** 2
                     if far < loose:
                         loose, loose_x, loose_y = far, place, row
-                    if far < best and _cost(starts, ends, weights, outs, many, place) <= FREE:
+                    if far < best and _cost(desk, many, place) <= FREE:
                         best, best_x, best_y = far, place, row
                 continue
             inside = min(max(x, left), right)
@@ -791,11 +831,13 @@ def nearest_free(table: Any, way: int, x: float, y: float, reach: float, at_x: A
             if far < loose:
                 loose, loose_x, loose_y = far, inside, row
             for m in range(-3, 2 * many):
-                place = inside if m == -3 else left if m == -2 else right if m == -1 else starts[m] if m < many else ends[m - many]
+                place = (
+                    inside if m == -3 else left if m == -2 else right if m == -1 else desk.starts[m] if m < many else desk.ends[m - many]
+                )
                 if place < left or place > right or abs(place - x) > reach:
                     continue
                 far = (place - x) ** 2 + (row - y) ** 2
-                if far < best and _cost(starts, ends, weights, outs, many, place) <= FREE:
+                if far < best and _cost(desk, many, place) <= FREE:
                     best, best_x, best_y = far, place, row
     if best < FAR:
         return best_x, best_y, True

@@ -21,7 +21,7 @@ from zonatome.core.lay.ways import Ways
 
 Ints = NDArray[np.int64]
 
-TRY_WORK = 50_000.0  # what an attempt counts besides
+TRY_WORK = 20_000.0  # what an attempt counts besides
 STARTING = 0.05  # of the work goes into the first start, and into each new one
 PATIENCE = 0.2  # of the work without a better lay after which it begins anew
 PASSES, STRIKES, PROGRESS = 120, 1, 0.98
@@ -125,10 +125,10 @@ class Searcher:
     def separated(self, limit: float, x: Floats, y: Floats, way: Ints, weight: Floats, passes: int) -> tuple[float, Floats, Floats, Ints]:
         """The least overlap that the search comes to, and where everything lies then."""
         best = x.copy(), y.copy(), way.copy()
-        settings = (BY_CHANCE, CONTACTS, self.near, self.work_left, passes)
-        least, work, _ = scan.separate(self.table, limit, x, y, way, weight, self.size, *best, self.state, *settings, self.stop)
+        here = self.table, limit, x, y, way, weight, self.size
+        least, work, _ = scan.separate(*here, *best, self.state, BY_CHANCE, CONTACTS, self.near, self.work_left, passes, self.stop)
         self.work_left -= work
-        return float(least), *best
+        return least, *best
 
     def driven(self, limit: float, x: Floats, y: Floats, way: Ints) -> tuple[float, Floats, Floats, Ints]:
         """As `separated`, again and again from the best so far while that helps; weights stay."""

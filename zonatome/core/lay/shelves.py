@@ -20,6 +20,7 @@ Ints = NDArray[np.int64]
 FAR = 1e9
 MANY, GROUP, BEHIND = 160, 40, 4.0  # pieces laid in one go; else so many at a time, looking back by so many widest pieces
 STEP = 20.0  # mm between the heights tried besides contacts
+FINE = 10.0  # mm between those for what is left over
 
 
 def in_rows(ways: Ways) -> tuple[Placement, ...]:
@@ -69,6 +70,12 @@ def in_order(table: Table, order: Ints, step: float, x: Floats, y: Floats, way: 
         laid = way >= 0
         begin = float((x[laid] + table.width[way[laid]]).max(initial=0.0)) - BEHIND * float(table.widest[0])
     return missing, work
+
+
+def biggest_first(table: Table, items: Ints, x: Floats, y: Floats, way: Ints, stop: Ints) -> float:
+    """Lay what is left over, biggest first, where it finds a place among what lies already; the work done."""
+    _, work = scan.lay_in_order(table, items[np.argsort(-table.area[items], kind="stable")], -FAR, FAR, FINE, x, y, way, stop)
+    return float(work)
 
 
 def by_size(ways: Ways) -> tuple[Placement, ...]:

@@ -18,7 +18,7 @@ from zonatome.core.lay.search import easy_lay
 from zonatome.core.lay.ways import Ways
 from zonatome.core.outline import outline_of, rectangle
 
-COMPILED = ("scan", "nofit", "pairs", "compact", "strips", "kits")
+COMPILED = ("compiled", "scan", "nofit", "pairs", "compact", "strips", "kits")
 WORK = 3e6
 LONGEST = 900.0  # seconds, on the slowest machine
 

@@ -87,9 +87,13 @@ def short_of_cloth(job_cloth: JobCloth, laid: float) -> float:
 
 def purchase_on(cloth: Cloth, job_cloth: JobCloth, laid: float) -> Purchase:
     """Return what to buy of any cloth for a laid length, by the rules of one of a job's cloths."""
+    return _bought(cloth, laid, squaring=job_cloth.squaring, margin=job_cloth.margin)
+
+
+def _bought(cloth: Cloth, laid: float, *, squaring: float, margin: float) -> Purchase:
     return purchase(
-        laid, price=Decimal(cloth.price), sold_in=cloth.sold_in, step=cloth.sold_by, squaring=job_cloth.squaring,
-        margin=job_cloth.margin, least=cloth.least, breaks=cloth.price_breaks(),
+        laid, price=Decimal(cloth.price), sold_in=cloth.sold_in, step=cloth.sold_by, squaring=squaring,
+        margin=margin, least=cloth.least, breaks=cloth.price_breaks(),
     )  # fmt: skip
 
 
@@ -118,10 +122,7 @@ def saved_on_chart(job_cloth: JobCloth, bought: Purchase) -> tuple[float, Decima
     said = chart_for(job_cloth)
     if said is None:
         return None
-    by_chart = purchase(
-        said, price=Decimal(job_cloth.cloth.price), sold_in=job_cloth.cloth.sold_in, step=job_cloth.cloth.sold_by, squaring=0.0, margin=0.0,
-        least=job_cloth.cloth.least, breaks=job_cloth.cloth.price_breaks(),
-    )  # fmt: skip
+    by_chart = _bought(job_cloth.cloth, said, squaring=0.0, margin=0.0)
     return by_chart.length - bought.length, by_chart.cost - bought.cost
 
 

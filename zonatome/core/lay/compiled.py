@@ -1,0 +1,8 @@
+"""How the inner functions are compiled.
+
+They do without numba's count of references. It takes two atomic operations for every array that is looked at, which were more
+than half of the search's time, and two threads wait for each other at them. So such a function may allocate nothing: arrays to
+work in are handed in by the one that is called from Python.
+"""
+
+COMPILED = {"cache": True, "nogil": True, "_nrt": False}
