@@ -26,7 +26,7 @@ from zonatome.core.trace.mat import Mat
 from zonatome.standins.bench_camera import Shot, photograph
 from zonatome.standins.cloth_seller import EVERY, Seller, first_stock, service
 from zonatome.web.jobs.carry import job_from_zip, job_zip
-from zonatome.web.jobs.models import Wait
+from zonatome.web.jobs.models import Job, Wait
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay import tasks
@@ -531,3 +531,32 @@ def test_flaws_blocks_and_price_breaks_go_along_with_a_tag_and_wrong_ones_are_re
         with pytest.raises(BadInput):
             job_from_zip(io.BytesIO(write_job_zip(spoilt, files)))
     assert LayRun.objects.count() == count
+
+
+def test_remnants_and_the_tag_it_is_laid_with_go_along_and_no_remnant_is_there_twice(bench, seats, skerry):
+    square = [[0, 0], [900, 0], [900, 700], [0, 700]]
+    piece = Remnant.objects.create(cloth=skerry, outline=square, words="from the window bench")
+    seats.from_store.set([piece])
+    content = job_zip(seats.job.number)
+    beside = job_from_zip(io.BytesIO(content)).cloths.get()
+    assert list(beside.from_store.all()) == [], "the remnant lies in the store once, and the first tag has it"
+    seats.from_store.clear()
+    again = job_from_zip(io.BytesIO(content)).cloths.get()
+    assert list(again.from_store.all()) == [piece]
+    Cloth.objects.filter(pk=skerry.pk).update(name="Another")
+    elsewhere = job_from_zip(io.BytesIO(content)).cloths.get()
+    assert elsewhere.from_store.get().shape() == piece.shape()
+    assert elsewhere.from_store.get().cloth == elsewhere.cloth != skerry
+    guest = another_tag(skerry)
+    guest.laid_with = seats
+    guest.save()
+    carried = job_zip(guest.job.number)
+    assert job_from_zip(io.BytesIO(carried)).cloths.get().laid_with == seats
+    document, files = read_job_zip(io.BytesIO(carried))
+    for key, value in (("laid_with", "x"), ("from_store", [{"outline": [[0, 0], [1, 1]]}])):
+        spoilt = json.loads(json.dumps(document))
+        spoilt["cloths"][0][key] = value
+        count = Job.objects.count()
+        with pytest.raises(BadInput, match=key):
+            job_from_zip(io.BytesIO(write_job_zip(spoilt, files)))
+        assert Job.objects.count() == count

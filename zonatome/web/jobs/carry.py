@@ -32,7 +32,7 @@ from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.jobs.models import Job, JobPart, Photo, Wait
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.photos import keep_photo
-from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
+from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant, outlines_in
 from zonatome.web.lay.services import best_run
 from zonatome.web.strip.models import Bag, Difference, KeptThing, SetPiece, Spell, SpokenNote
 from zonatome.web.strip.papers import record_of
@@ -86,7 +86,7 @@ def job_zip(number: int) -> bytes:
     document: dict[str, Any] = {
         "job": {**_plain(job), "furniture_past": _past(job, places), "trim_cloth": places.get(job.trim_cloth_id)},
         "parts": [{**_plain(p), "cloth": places.get(p.cloth_id)} for p in parts],
-        "cloths": [{**_plain(c), "cloth": _plain(c.cloth)} for c in cloths],
+        "cloths": [_cloth(c) for c in cloths],
     }
     for name, model in ROWS:
         rows = model.objects.filter(job=job)  # type: ignore[attr-defined]
@@ -115,6 +115,14 @@ def job_zip(number: int) -> bytes:
             files[f"pieces/{part.key}.json"] = json.dumps(part.shape, indent=1).encode()
     files["strip-record.pdf"] = record_of(job)
     return write_job_zip(json.loads(json.dumps(document, cls=DjangoJSONEncoder)), files)
+
+
+def _cloth(job_cloth: JobCloth) -> dict[str, Any]:
+    """A cloth of the job, the remnants it is cut from, and with which tag it is laid."""
+    said = {**_plain(job_cloth), "cloth": _plain(job_cloth.cloth), "from_store": [_plain(r) for r in job_cloth.from_store.all()]}
+    if job_cloth.laid_with:
+        said["laid_with"] = job_cloth.laid_with.job.number
+    return said
 
 
 def _lays(cloths: list[JobCloth], files: dict[str, bytes]) -> list[dict[str, Any]]:
@@ -241,8 +249,25 @@ class _Carried:
         made = JobCloth(job=self.job, cloth=known)
         self.fill(made, {k: v for k, v in row.items() if k != "cloth"}, where)
         made.roll_flaws(), made.held_blocks()
+        if row.get("laid_with") is not None:
+            number = reading.whole(row["laid_with"], f"{where}.laid_with", least=1, most=10**9)
+            made.laid_with = JobCloth.objects.filter(job__number=number, cloth=known, laid_with=None).first()
         made.save()
+        taken = reading.listed(row.get("from_store", []), f"{where}.from_store", most=MOST_ROWS)
+        found = [self.take_remnant(known, told, f"{where}.from_store[{n}]") for n, told in enumerate(taken)]
+        made.from_store.set([r for r in found if not r.taken_for.exists()])  # what another tag is cut from is not there twice
         return made
+
+    def take_remnant(self, cloth: Cloth, row: object, where: str) -> Remnant:
+        """Take a remnant that a cloth is cut from: the one in the store that is the same, or a new one."""
+        said = self.fill(Remnant(cloth=cloth), reading.table(row, where), where)
+        outline_of(reading.listed(said.outline, f"{where}.outline", least=3, most=MOST_POINTS), key=f"{where}.outline")
+        outlines_in(said.flaws, f"{where}.flaws")
+        for known in Remnant.objects.filter(cloth=cloth, kind=said.kind, words=said.words):
+            if (known.outline, known.flaws) == (said.outline, said.flaws):
+                return known
+        said.save()
+        return said
 
     def take_part(self, row: dict[str, Any], where: str) -> None:
         """Take a part with its record and its shape."""
