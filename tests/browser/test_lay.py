@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import re
 
+import cv2
 import pytest
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
 from tests.browser.conftest import sign_in, watch
+from tests.core.cloth_photos import HIGH, WIDE, photo_of
 
 pytestmark = pytest.mark.browser
 
@@ -196,4 +198,37 @@ def test_the_seller_is_asked_and_an_order_makes_the_tag_wait(browser, sample):
     expect(page.get_by_text("Ordered: ")).to_be_visible()
     watched.press("Ask for a sample and measure it")
     expect(page.get_by_text("The sample measures")).to_be_visible()
+    assert watched.wrong == []
+
+
+def test_a_photo_of_the_cloth_shows_its_repeat_and_a_thumb_drags_it(browser, sample, tmp_path):
+    watched = watch(browser, sample, viewport={"width": 820, "height": 1180})
+    sign_in(watched)
+    page = watched.page
+    watched.go("/cloths/")
+    page.get_by_role("link", name=re.compile("^Gannet")).click()
+    photo = tmp_path / "gannet.png"
+    cv2.imwrite(str(photo), photo_of("half_drop", 320, 344, scale=0.6, first=(90, 120)))
+    page.locator("#tile-photo").set_input_files(str(photo))
+    expect(page.get_by_text("One repeat was found")).to_be_visible()
+    share = {side: float(page.locator(f"[name={side}]").input_value()) / 100 for side in ("left", "right", "upper", "lower")}
+    assert (share["right"] - share["left"]) * WIDE == pytest.approx(344 * 0.6, rel=0.03)
+    assert (share["lower"] - share["upper"]) * HIGH == pytest.approx(320 * 0.6, rel=0.03)
+    sheet = page.locator(".repeat__photo")
+    sheet.scroll_into_view_if_needed()
+    box = sheet.bounding_box()
+    assert box
+    x, y = box["x"] + share["right"] * box["width"], box["y"] + (share["upper"] + share["lower"]) / 2 * box["height"]
+    touched(page, ("touchStart", (x, y)), ("touchMove", (x - 20, y)), ("touchMove", (x - 40, y)), ("touchEnd", None))
+    narrower = float(page.locator("[name=right]").input_value()) / 100
+    assert (share["right"] - narrower) * box["width"] == pytest.approx(40, abs=3), "its right edge came along"
+    assert float(page.locator("[name=left]").input_value()) / 100 == pytest.approx(share["left"])
+    shown = "c => c.getContext('2d').getImageData(0, 0, c.width, c.height).data.some(v => v)"
+    assert page.locator(".repeat canvas").last.evaluate(shown), "how it goes on is drawn"
+    watched.press("Find the repeat again")
+    expect(page.locator("[name=right]")).to_have_value(f"{100 * share['right']:.1f}")
+    watched.press("Draw it with this")
+    expect(page.locator(".tile-photo")).to_be_visible()
+    watched.press("With the built-in drawing again")
+    expect(page.locator(".tile-photo")).to_have_count(0)
     assert watched.wrong == []

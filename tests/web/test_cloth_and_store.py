@@ -11,12 +11,15 @@ from datetime import date, timedelta
 from decimal import Decimal
 from wsgiref.simple_server import WSGIRequestHandler, make_server
 
+import cv2
 import ezdxf
+import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils import timezone
 from PIL import Image
 
+from tests.core.cloth_photos import HIGH, WIDE, photo_of
 from tests.core.lay.independent import wrong_with
 from tests.web.conftest import block
 from tests.web.test_lay_runs import address
@@ -560,3 +563,22 @@ def test_remnants_and_the_tag_it_is_laid_with_go_along_and_no_remnant_is_there_t
         with pytest.raises(BadInput, match=key):
             job_from_zip(io.BytesIO(write_job_zip(spoilt, files)))
         assert Job.objects.count() == count
+
+
+def test_the_repeat_in_a_photo_is_found_on_asking_and_nothing_is_stored(bench, skerry):
+    Cloth.objects.filter(pk=skerry.pk).update(pattern="check", repeat_along=150, repeat_across=120)
+    place, photo = f"/cloths/{skerry.pk}/drawing/find/", photo_of("check", 150, 120, scale=1.2, first=(40, 30))
+    told = bench.post(place, {"photo": SimpleUploadedFile("c.jpg", cv2.imencode(".jpg", photo)[1].tobytes())}).json()
+    box = told["box"]
+    assert (box["right"] - box["left"]) * WIDE / 1.2 == pytest.approx(120, rel=0.02)
+    assert (box["lower"] - box["upper"]) * HIGH / 1.2 == pytest.approx(150, rel=0.02)
+    assert "like itself" in told["words"]
+    grain = np.random.default_rng(1).integers(0, 255, (500, 500, 3)).astype(np.uint8)
+    none = bench.post(place, {"photo": SimpleUploadedFile("c.png", cv2.imencode(".png", grain)[1].tobytes())}).json()
+    assert "box" not in none
+    assert "by hand" in none["words"]
+    for wrong in ({}, {"photo": SimpleUploadedFile("c.jpg", b"no photo")}):
+        refused = bench.post(place, wrong)
+        assert refused.status_code == 422
+        assert "JPEG or PNG" in refused.json()["words"]
+    assert not Cloth.objects.get(pk=skerry.pk).tile_photo

@@ -6,14 +6,15 @@ from typing import Any
 
 from django.contrib import messages
 from django.core.files.base import ContentFile
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput, NoAnswer
+from zonatome.core.lay.repeat_photo import repeat_in
 from zonatome.core.outline import rectangle
 from zonatome.core.trace.mat import Mat
-from zonatome.core.trace.photo import MOST_BYTES
+from zonatome.core.trace.photo import MOST_BYTES, read_photo
 from zonatome.web.jobs.photos import made_anew
 from zonatome.web.lay.drawing import cloth_drawing
 from zonatome.web.lay.forms import ClothForm, MarkForm, MatPhotoForm, RemnantForm, TileForm
@@ -59,6 +60,7 @@ def _cloth_page(request: HttpRequest, row: Cloth, *, refusal: str = "", forms: d
         "remnant_form": RemnantForm(units=units, auto_id="remnant_%s", initial={"kind": "hide" if row.is_hide else "remnant"}),
         "photo_form": MatPhotoForm(units=units, auto_id="photo_%s", initial={**MAT, "kind": "hide" if row.is_hide else "remnant"}),
         "tile_form": TileForm(auto_id="tile_%s"),
+        "tile_shape": f"{row.repeat_along / row.repeat_across:.5f}" if row.repeat_along and row.repeat_across else "",
         "nav": "cloths",
         "refusal": refusal,
     } | (forms or {})
@@ -179,6 +181,27 @@ def set_tile(request: HttpRequest, pk: int) -> HttpResponse:
     if before:
         Cloth._meta.get_field("tile_photo").storage.delete(before)
     return redirect("store:cloth", pk=pk)
+
+
+@require_POST
+def find_repeat(request: HttpRequest, pk: int) -> JsonResponse:
+    """Say where one repeat of a patterned cloth lies in a photo that was sent; nothing is stored."""
+    row, upload = get_object_or_404(Cloth, pk=pk), request.FILES.get("photo")
+    try:
+        if upload is None or (upload.size or 0) > MOST_BYTES:
+            raise BadInput("photo", None, f"a JPEG or PNG photo of the cloth, of at most {MOST_BYTES // 2**20} MB")
+        along = row.repeat_along if row.pattern != "stripe" else None
+        found = repeat_in(read_photo(upload.read()), row.pattern, along=along, across=row.repeat_across)
+    except BadInput as refused:
+        return JsonResponse({"words": f"Expected {refused.expected}."}, status=422)
+    if found is None:
+        words = "No repeat can be told in it: there must be nearly one and a half of them each way. Drag the box by hand."
+        return JsonResponse({"words": words})
+    words = (
+        f"One repeat was found: moved by it, the photo is {100 * found.likeness:.0f} % like itself. Drag the box where you want the joins."
+    )
+    box = {"left": found.left, "right": found.right, "upper": found.upper, "lower": found.lower}
+    return JsonResponse({"words": words, "box": box})
 
 
 def tile(request: HttpRequest, pk: int) -> FileResponse:

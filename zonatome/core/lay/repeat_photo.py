@@ -1,0 +1,120 @@
+"""One repeat of a cloth, found in a photo of it.
+
+A patterned cloth moved by one repeat lies on itself. So the photo is compared with itself at every shift: the least shift, across
+and along, at which it is alike is the repeat. Of all boxes of that size one is taken that cuts few figures and
+has what stands in it in its middle, where the lay puts a motif's centre.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+
+LOOKED_AT = 480  # pixels of the longer side
+LEAST_SHIFT = 12  # pixels of that: a finer repeat is not worth a photo
+MOST_SHIFT = 0.72  # of a side: at least so much more than one repeat must be seen
+LIKE = 0.3  # how alike the photo must be to itself, from 0 to 1
+AS_GOOD = 0.92  # of the best likeness, that the least shift must have
+GROUND = 2.0  # times what a pixel is off the ground as a rule: what is nearer is ground
+CUT = 0.3  # what a border that cuts as much as borders do weighs against lying a whole box aside
+SCALE_OFF = 0.08  # by how much the scale along may differ from that across: a photo is never quite from above
+
+
+@dataclass(frozen=True)
+class RepeatFound:
+    """One repeat in a photo: its box in shares of the photo's sides, and how alike the photo is to itself moved by it, 0 to 1."""
+
+    left: float
+    upper: float
+    right: float
+    lower: float
+    likeness: float
+
+
+def repeat_in(photo: NDArray[np.uint8], pattern: str, *, along: float | None = None, across: float | None = None) -> RepeatFound | None:
+    """Return one repeat of a pattern ("stripe", "check" or "half_drop") in a photo of shape (rows, columns, 3), its top up; or None.
+
+    `along` and `across` are the measured repeat in mm, where it is known: of shifts that are alike those count that make one scale.
+    Source: the autocorrelation of an image is the inverse transform of its power spectrum (Wiener and Khinchin).
+    """
+    scale = min(1.0, LOOKED_AT / max(photo.shape[:2]))
+    small = cv2.resize(photo, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA) if scale < 1 else photo
+    rows, columns = small.shape[:2]
+    grey = small.astype(np.float64)
+    alike = np.mean([_likeness(grey[:, :, k]) for k in range(3)], axis=0)
+    if pattern == "stripe":
+        found = [(like, across_px, float(min(rows, across_px))) for like, across_px in _peaks(alike[0, :], columns)]
+    else:
+        found = _cells(alike, rows, columns, half_drop=pattern == "half_drop", shape=along / across if along and across else None)
+    if not found:
+        return None
+    best = max(f[0] for f in found)
+    if best < LIKE:
+        return None
+    likeness, width, height = min((f for f in found if f[0] >= AS_GOOD * best), key=lambda f: f[1] * f[2])
+    left, upper = _least_cut(grey, width, height, striped=pattern == "stripe")
+    return RepeatFound(left / columns, upper / rows, (left + width) / columns, (upper + height) / rows, likeness)
+
+
+def _likeness(channel: Floats) -> Floats:
+    """How alike a channel is to itself at every shift down and right, 1 at none: the mean product over what lies on itself."""
+    rows, columns = channel.shape
+    centred = channel - channel.mean()
+    size = (2 * rows, 2 * columns)
+    power = np.abs(np.fft.rfft2(centred, size)) ** 2
+    summed = np.fft.irfft2(power, size)[:rows, :columns]
+    counted = np.outer(np.arange(rows, 0, -1), np.arange(columns, 0, -1))
+    spread = float((centred**2).mean())
+    return np.asarray(summed / counted / max(spread, 1e-9))
+
+
+def _peaks(line: Floats, side: int) -> list[tuple[float, float]]:
+    """The shifts along a line at which the likeness is greatest round about: how alike, and the shift to a part of a pixel."""
+    found = []
+    for k in range(LEAST_SHIFT, min(int(MOST_SHIFT * side), len(line) - 1)):
+        before, here, after = line[k - 1], line[k], line[k + 1]
+        if here >= before and here > after and here >= line[max(0, k - 5) : k + 6].max():
+            bend = before - 2 * here + after
+            found.append((float(here), k + (0.5 * float(before - after) / float(bend) if bend < 0 else 0.0)))
+    return found
+
+
+def _cells(alike: Floats, rows: int, columns: int, *, half_drop: bool, shape: float | None) -> list[tuple[float, float, float]]:
+    """Cells that the photo may repeat in: how alike, width, height. With a half drop the next column lies half a height lower."""
+    found = []
+    for down, height in _peaks(alike[:, 0], rows):
+        beside = alike[min(rows - 1, round(height / 2)), :] if half_drop else alike[0, :]
+        for right, width in _peaks(beside, columns):
+            if shape is None or abs(height / width / shape - 1) <= SCALE_OFF:
+                found.append((min(down, right), width, height))
+    return found
+
+
+def _least_cut(grey: Floats, width: float, height: float, *, striped: bool) -> tuple[float, float]:
+    """Where a box of that size cuts next to no figures, its border on the cloth's ground, with what stands in it in its middle."""
+    ground = np.median(grey.reshape(-1, 3), axis=0)
+    off = np.abs(grey - ground).sum(axis=2)
+    off = np.maximum(0.0, off - GROUND * np.median(off))
+    rows, columns = off.shape
+    wide, high = min(columns, round(width)), min(rows, round(height))
+    ups = np.array([(rows - high) // 2]) if striped else np.arange(rows - high + 1)
+    u, v = np.meshgrid(ups, np.arange(columns - wide + 1), indexing="ij")
+    y, x = np.mgrid[:rows, :columns] + 0.5
+
+    def inside(values: Floats) -> Floats:
+        summed = np.pad(values.cumsum(axis=0).cumsum(axis=1), ((1, 0), (1, 0)))
+        return np.asarray(summed[u + high, v + wide] - summed[u, v + wide] - summed[u + high, v] + summed[u, v])
+
+    down, along = (np.pad(off.cumsum(axis=k), ((1 - k, 0), (k, 0))) for k in (0, 1))
+    border = down[u + high, v] - down[u, v] + down[u + high, v + wide - 1] - down[u, v + wide - 1]
+    if not striped:
+        border += along[u, v + wide] - along[u, v] + along[u + high - 1, v + wide] - along[u + high - 1, v]
+    weight = np.maximum(inside(off), 1e-9)
+    aside = np.hypot((inside(off * x) / weight - v - wide / 2) / wide, (inside(off * y) / weight - u - high / 2) / high * (not striped))
+    at = np.unravel_index(np.argmin(aside + CUT * border / max(float(border.mean()), 1e-9)), u.shape)
+    return min(float(v[at]), max(0.0, columns - width)), min(float(u[at]), max(0.0, rows - height))

@@ -1,0 +1,121 @@
+// Choose one repeat in a photo of a cloth: drag the box or its edges, see how it goes on, or have it found. Used by lay/cloth.html.
+document.addEventListener("alpine:init", () => {
+  const NEAR = 24;
+  const SIDES = ["left", "right", "upper", "lower"];
+  Alpine.data("repeatBox", () => {
+    let picture = null; // kept apart: a canvas does not take it from behind a proxy
+    return {
+      shown: false,
+      held: [],
+      busy: false,
+      words: "",
+      init() {
+        for (const side of SIDES) this.field(side).addEventListener("input", () => this.draw());
+      },
+      field(side) {
+        return this.$root.querySelector(`[name=${side}]`);
+      },
+      share(side) {
+        return Math.min(100, Math.max(0, Number(this.field(side).value) || 0)) / 100;
+      },
+      set(side, share) {
+        this.field(side).value = (100 * Math.min(1, Math.max(0, share))).toFixed(1);
+      },
+      async show() {
+        const file = this.$refs.file.files[0];
+        this.words = "";
+        [picture, this.shown] = [null, false];
+        if (!file) return;
+        try {
+          picture = await createImageBitmap(file);
+          this.shown = true;
+        } catch {
+          this.words = "This file can’t be shown here; the boxes below still say which part of it is one repeat.";
+          return;
+        }
+        const shrunk = Math.min(1, 640 / Math.max(picture.width, picture.height));
+        const sheet = this.$refs.photo;
+        [sheet.width, sheet.height] = [Math.round(picture.width * shrunk), Math.round(picture.height * shrunk)];
+        this.draw();
+        await this.find();
+      },
+      async find() {
+        const data = new FormData();
+        data.set("csrfmiddlewaretoken", this.$root.querySelector("[name=csrfmiddlewaretoken]").value);
+        data.set("photo", this.$refs.file.files[0]);
+        this.busy = true;
+        try {
+          const answer = await fetch(this.$root.dataset.findUrl, { method: "POST", body: data });
+          const told = await answer.json();
+          this.words = told.words;
+          for (const side of SIDES) if (told.box) this.set(side, told.box[side]);
+        } catch {
+          this.words = "The workroom’s computer did not answer; drag the box by hand.";
+        }
+        this.busy = false;
+        this.draw();
+      },
+      spot(event) {
+        const frame = this.$refs.photo.getBoundingClientRect();
+        return { x: (event.clientX - frame.left) / frame.width, y: (event.clientY - frame.top) / frame.height, wide: frame.width, high: frame.height };
+      },
+      begin(event) {
+        if (!picture) return;
+        event.preventDefault();
+        this.$refs.photo.setPointerCapture(event.pointerId);
+        const at = this.spot(event);
+        const off = { left: at.x, right: at.x, upper: at.y, lower: at.y };
+        this.held = SIDES.filter((side) => Math.abs(off[side] - this.share(side)) * (side === "left" || side === "right" ? at.wide : at.high) < NEAR);
+        if (!this.held.length) this.held = [...SIDES];
+        this.from = at;
+      },
+      drag(event) {
+        if (!this.held.length) return;
+        const at = this.spot(event);
+        for (const [low, high, by] of [["left", "right", at.x - this.from.x], ["upper", "lower", at.y - this.from.y]]) {
+          const both = this.held.includes(low) && this.held.includes(high);
+          const moved = both ? Math.min(1 - this.share(high), Math.max(-this.share(low), by)) : by;
+          for (const side of [low, high]) if (this.held.includes(side)) this.set(side, this.share(side) + moved);
+        }
+        this.from = at;
+        this.draw();
+      },
+      end() {
+        this.held = [];
+      },
+      draw() {
+        if (!picture) return;
+        const [left, right, upper, lower] = SIDES.map((side) => this.share(side));
+        const sheet = this.$refs.photo;
+        const on = sheet.getContext("2d");
+        on.drawImage(picture, 0, 0, sheet.width, sheet.height);
+        on.fillStyle = "rgba(28, 34, 40, .55)";
+        on.beginPath();
+        on.rect(0, 0, sheet.width, sheet.height);
+        on.rect(left * sheet.width, upper * sheet.height, (right - left) * sheet.width, (lower - upper) * sheet.height);
+        on.fill("evenodd");
+        on.lineWidth = 3;
+        on.strokeStyle = "#f2d27a";
+        on.strokeRect(left * sheet.width, upper * sheet.height, (right - left) * sheet.width, (lower - upper) * sheet.height);
+        this.laid(left, right, upper, lower);
+      },
+      laid(left, right, upper, lower) {
+        const sheet = this.$refs.laid;
+        const on = sheet.getContext("2d");
+        on.clearRect(0, 0, sheet.width, sheet.height);
+        const [wide, high] = [(right - left) * picture.width, (lower - upper) * picture.height];
+        if (wide < 1 || high < 1) return;
+        const shape = Number(this.$root.dataset.shape) || high / wide;
+        const across = Math.min(sheet.width / 3, sheet.height / 3 / shape);
+        const along = across * shape;
+        const drop = this.$root.dataset.drop ? along / 2 : 0;
+        for (let column = 0; column * across < sheet.width; column++) {
+          for (let row = -1; row * along < sheet.height; row++) {
+            const y = row * along + (column % 2) * drop;
+            on.drawImage(picture, left * picture.width, upper * picture.height, wide, high, column * across, y, across + 0.5, along + 0.5);
+          }
+        }
+      },
+    };
+  });
+});
