@@ -35,7 +35,7 @@ from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay import tasks
 from zonatome.web.lay.asking import request_for
 from zonatome.web.lay.left import rest_of
-from zonatome.web.lay.models import Cloth, ClothOrder, CutTick, JobCloth, LayRun, Remnant
+from zonatome.web.lay.models import Cloth, ClothOrder, CutTick, JobCloth, LayRun, Remnant, RemnantPhoto
 from zonatome.web.lay.seller import HttpSeller
 from zonatome.web.lay.services import add_cloth, best_run, chart_for, cloth_standing, set_tick, start_lay, wanted_fingerprint
 from zonatome.web.trace.services import keep_shape, shape_by_tape
@@ -206,7 +206,7 @@ def test_a_remnant_is_traced_from_its_photo_on_the_mat(bench, skerry):
     answer = bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent | {"photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")})
     assert answer.status_code == 302
     row = Remnant.objects.get()
-    assert answer["Location"] == f"/cloths/pieces/{row.pk}/"
+    assert answer["Location"] == f"/cloths/pieces/{row.pk}/outline/", "to see at once whether the edge is right"
     x0, y0, _, _ = row.shape().bounds
     assert (x0, y0) == pytest.approx((0, 0), abs=0.1)
     upright = bench.post(
@@ -220,6 +220,43 @@ def test_a_remnant_is_traced_from_its_photo_on_the_mat(bench, skerry):
         assert refused.status_code == 422
         assert "Nothing was stored" in refused.content.decode()
     assert Remnant.objects.count() == 2
+
+
+@pytest.mark.parametrize("turns", ["0", "1", "2", "3"])
+def test_a_traced_remnant_is_mended_over_its_photo_and_its_flaws_stay_where_they_are(bench, skerry, turns):
+    content, _ = photograph(Shot("inside back", "plain teal", "kraft paper", tilt=8, width=1600), Mat(1200, 800))
+    sent = {"kind": "remnant", "width": "120", "height": "80", "turns": turns, "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")}
+    bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent)
+    photo = RemnantPhoto.objects.get()
+    row, home = photo.remnant, f"/cloths/pieces/{photo.remnant_id}/"
+    flat = Image.open(io.BytesIO(b"".join(bench.get(home + "photo.jpg").streaming_content)))
+    assert flat.size == (photo.width, photo.height)
+    page = bench.get(home + "outline/").content.decode()
+    points = json.loads(re.search(r'id="traced-points"[^>]*>(.*?)</script>', page).group(1))
+    assert photo.on_cloth(points).polygon.symmetric_difference(row.shape().polygon).area < 1
+    middle = np.mean(points, axis=0)
+    ground, cloth = (np.array(flat.getpixel((int(x), int(y)))) for x, y in ((5, 5), middle))
+    assert np.abs(ground.astype(int) - cloth).sum() > 60, "the outline lies on the cloth in the picture"
+    bench.post(home + "mark/", {"from_end": "20 cm", "from_left": "15 cm", "along": "50 mm", "across": "40 mm"})
+    flaw = Remnant.objects.get().marks()[0]
+    seen = np.array(photo.in_picture(flaw))
+    pulled = [[x + (x - middle[0]) * 0.1, y + (y - middle[1]) * 0.1] for x, y in points]
+    told = {"points": json.dumps([[x, -y] for x, y in pulled])}
+    assert bench.post(home + "outline/keep/", told | {"only_mend": "1"}).status_code == 204
+    photo.refresh_from_db()
+    mended = Remnant.objects.get()
+    assert mended.shape().area == pytest.approx(1.21 * row.shape().area, rel=0.002)
+    assert mended.shape().bounds[:2] == pytest.approx((0, 0), abs=0.06)
+    again = np.array(photo.in_picture(mended.marks()[0]))
+    assert np.abs(again - seen).max() < 0.2, "the flaw stays on the same spot of the cloth"
+    tidy = bench.post(home + "outline/tidy/", told)
+    assert len(tidy.json()["points"]) >= 3
+    assert bench.get(home).content.decode().count("photo.jpg") == 1, "the photo lies under the drawing that flaws are marked on"
+    crossing = json.dumps([[0, 0], [300, -300], [300, 0], [0, -300]])
+    assert bench.post(home + "outline/keep/", {"points": crossing}).status_code == 422
+    Remnant.objects.update(used_at=timezone.now())
+    assert "not cut yet" in bench.post(home + "outline/keep/", told).content.decode()
+    assert Remnant.objects.get().outline == mended.outline
 
 
 def test_two_tags_are_laid_in_one_lay_and_each_carries_its_share(bench, seats, skerry):

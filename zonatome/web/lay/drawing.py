@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
+from django.urls import reverse
+
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.lay.cutting import CutSheet
 from zonatome.core.lay.motif import tile_of
@@ -13,6 +15,7 @@ from zonatome.core.lay.seen import Affine
 from zonatome.core.outline import Outline
 from zonatome.core.survey.opened_out import OpenedOut
 from zonatome.core.units import MM_PER_YARD, Units
+from zonatome.web.lay.models import RemnantPhoto
 
 ABOVE, BESIDE, BELOW = 105.0, 14.0, 40.0  # mm of the drawing kept for the ruler, the ends and the cross cuts' figures
 TONES = 6
@@ -286,9 +289,22 @@ class ClothDrawing:
     width: float
     height: float
     laid: tuple[str, ...] = ()  # what lies there now
+    photo: PhotoUnder | None = None
 
 
-def cloth_drawing(outline: Outline, flaws: tuple[Outline, ...], units: Units, laid: Iterable[Outline] = ()) -> ClothDrawing:
+@dataclass(frozen=True)
+class PhotoUnder:
+    """A photo that lies under a drawing: its address and size, and how it is turned and moved there."""
+
+    address: str
+    width: int
+    height: int
+    transform: str
+
+
+def cloth_drawing(
+    outline: Outline, flaws: tuple[Outline, ...], units: Units, laid: Iterable[Outline] = (), photo: RemnantPhoto | None = None
+) -> ClothDrawing:
     """Return the drawing of a piece of cloth, its left end at x = 0 and its upper edge at y = ABOVE; `laid` lies on it faintly."""
     x0, y0, x1, y1 = outline.bounds
     top, wide, high = y1 + ABOVE, x1 - x0, y1 - y0
@@ -302,4 +318,13 @@ def cloth_drawing(outline: Outline, flaws: tuple[Outline, ...], units: Units, la
         width=wide,
         height=high,
         laid=tuple(path_of(o.moved(-x0, 0).points, top) for o in laid),
+        photo=_under(photo, x0, top) if photo else None,
     )
+
+
+def _under(photo: RemnantPhoto, x0: float, top: float) -> PhotoUnder:
+    """A photo where its piece is drawn."""
+    (x, y), (right_x, right_y), (down_x, down_y) = (photo.spot(*at) for at in ((0, 0), (1, 0), (0, 1)))
+    parts = (right_x - x, y - right_y, down_x - x, y - down_y, x - x0, top - y)
+    transform = f"matrix({' '.join(f'{part:.6f}' for part in parts)})"
+    return PhotoUnder(reverse("store:flat", args=[photo.remnant_id]), photo.width, photo.height, transform)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 from decimal import Decimal
@@ -17,7 +18,7 @@ from zonatome.core.formats.lay_json import MOST_FLAWS, read_lay, read_request
 from zonatome.core.lay.buying import MOST_BREAKS, PriceBreak
 from zonatome.core.lay.motif import PATTERNS, repeat_of
 from zonatome.core.lay.request import Lay, LayRequest, Repeat
-from zonatome.core.outline import Outline, outline_of
+from zonatome.core.outline import Outline, Point, outline_of, turn_of
 from zonatome.core.tolerances import LEAST_FLAW, MOST_POINTS
 from zonatome.web.jobs.models import Job
 
@@ -115,6 +116,45 @@ class Remnant(models.Model):
     def marks(self) -> tuple[Outline, ...]:
         """What no piece may touch."""
         return outlines_in(self.flaws, "flaws")
+
+
+def flat_place(photo: RemnantPhoto, _: str) -> str:
+    """Return where the flat photo of a remnant is kept: outside static, under a new name."""
+    return str(Path("remnants") / f"{uuid.uuid4().hex}.jpg")
+
+
+class RemnantPhoto(models.Model):
+    """The photo on the mat of a piece of cloth, laid flat at 1 mm a pixel.
+
+    `left` and `top` are its upper left corner in the mat's frame, which is turned by `turn_degrees` and then moved by `along` and `across`
+    onto the frame of the piece's outline.
+    """
+
+    remnant = models.OneToOneField(Remnant, on_delete=models.CASCADE, related_name="photo")
+    file = models.ImageField(upload_to=flat_place)
+    left = models.FloatField()
+    top = models.FloatField()
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    turn_degrees = models.PositiveSmallIntegerField()
+    along = models.FloatField()
+    across = models.FloatField()
+    error = models.FloatField(null=True)  # mm that the tracing may be out; empty: drawn by hand
+
+    def spot(self, x: float, y: float) -> Point:
+        """Return a place of the flat picture, y downward, in the frame of the piece."""
+        c, s = turn_of(self.turn_degrees)
+        right, up = self.left + x, self.top - y
+        return c * right - s * up + self.along, s * right + c * up + self.across
+
+    def on_cloth(self, points: Sequence[Point]) -> Outline:
+        """Return an outline of the flat picture, y downward, in the frame of the piece."""
+        return outline_of([self.spot(x, y) for x, y in points])
+
+    def in_picture(self, outline: Outline) -> list[Point]:
+        """Return an outline of the piece's frame in the flat picture, y downward."""
+        back = outline.moved(-self.along, -self.across).turned(-self.turn_degrees)
+        return [(x - self.left, self.top - y) for x, y in back.points]
 
 
 def outlines_in(rows: object, key: str) -> tuple[Outline, ...]:

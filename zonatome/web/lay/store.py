@@ -10,17 +10,15 @@ from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonRe
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
-from zonatome.core.errors import BadInput, NoAnswer
+from zonatome.core.errors import BadInput
 from zonatome.core.lay.repeat_photo import repeat_in
 from zonatome.core.outline import rectangle
-from zonatome.core.trace.mat import Mat
 from zonatome.core.trace.photo import MOST_BYTES, read_photo
 from zonatome.web.jobs.photos import made_anew
 from zonatome.web.lay.drawing import cloth_drawing
 from zonatome.web.lay.forms import ClothForm, MarkForm, MatPhotoForm, RemnantForm, TileForm
-from zonatome.web.lay.models import Cloth, Remnant
+from zonatome.web.lay.models import Cloth, Remnant, RemnantPhoto
 from zonatome.web.lay.pages import without
-from zonatome.web.trace.services import taken_up
 
 MAT = {"width": 1200.0, "height": 800.0}
 
@@ -45,10 +43,11 @@ def cloth(request: HttpRequest, pk: int) -> HttpResponse:
         form.save()
         messages.success(request, f"{row.name}: kept.")
         return redirect("store:cloth", pk=pk)
-    return _cloth_page(request, get_object_or_404(Cloth, pk=pk), forms={"form": form} if form.is_bound else None)
+    return cloth_page(request, get_object_or_404(Cloth, pk=pk), forms={"form": form} if form.is_bound else None)
 
 
-def _cloth_page(request: HttpRequest, row: Cloth, *, refusal: str = "", forms: dict[str, Any] | None = None) -> HttpResponse:
+def cloth_page(request: HttpRequest, row: Cloth, *, refusal: str = "", forms: dict[str, Any] | None = None) -> HttpResponse:
+    """The page of a cloth, with a refusal or with forms that were wrong."""
     units = request.workroom.units  # type: ignore[attr-defined]
     context = {
         "cloth": row,
@@ -73,35 +72,12 @@ def add_remnant(request: HttpRequest, pk: int) -> HttpResponse:
     row = get_object_or_404(Cloth, pk=pk)
     form = RemnantForm(request.POST, units=request.workroom.units, auto_id="remnant_%s")  # type: ignore[attr-defined]
     if not form.is_valid():
-        return _cloth_page(request, row, forms={"remnant_form": form})
+        return cloth_page(request, row, forms={"remnant_form": form})
     told = form.cleaned_data
     points = [list(p) for p in rectangle(told["along"], told["across"]).points]
     made = Remnant.objects.create(cloth=row, kind=told["kind"], outline=points, words=told["words"])
     messages.success(request, f"Number {made.pk} is in the store.")
     return redirect("store:cloth", pk=pk)
-
-
-@require_POST
-def remnant_from_photo(request: HttpRequest, pk: int) -> HttpResponse:
-    """Put a piece of cloth into the store by its photo on the mat, as covers are traced; its outline is the cloth's edge."""
-    row = get_object_or_404(Cloth, pk=pk)
-    form = MatPhotoForm(request.POST, units=request.workroom.units, auto_id="photo_%s")  # type: ignore[attr-defined]
-    if not form.is_valid():
-        return _cloth_page(request, row, forms={"photo_form": form})
-    told, upload = form.cleaned_data, request.FILES.get("photo")
-    try:
-        if upload is None:
-            raise BadInput("photo", None, "a JPEG or PNG photo of the cloth on the mat")
-        if (upload.size or 0) > MOST_BYTES:
-            raise BadInput("photo", f"{(upload.size or 0) / 2**20:.0f} MB", f"at most {MOST_BYTES // 2**20} MB")
-        taken = taken_up(upload.read(), Mat(told["width"], told["height"]))
-        if taken.error is None:
-            raise BadInput("photo", "no edge", f"a cloth whose edge can be told from the table: {taken.words}")
-    except (BadInput, NoAnswer) as refusal:
-        return _cloth_page(request, row, refusal=f"{refusal}. Nothing was stored.")
-    made = Remnant.objects.create(cloth=row, kind=told["kind"], outline=form.lying(taken.outline), words=told["words"])
-    messages.success(request, f"Number {made.pk} is in the store, traced to about {taken.error:.1f} mm.")
-    return redirect("store:remnant", pk=made.pk)
 
 
 def remnant(request: HttpRequest, pk: int) -> HttpResponse:
@@ -114,7 +90,7 @@ def _remnant_page(request: HttpRequest, row: Remnant, *, refusal: str = "", form
     outline = row.shape()
     context = {
         "row": row,
-        "drawing": cloth_drawing(outline, row.marks(), units),
+        "drawing": cloth_drawing(outline, row.marks(), units, photo=RemnantPhoto.objects.filter(remnant=row).first()),
         "flaws": [f.bounds for f in row.marks()],
         "mark_form": form or MarkForm(units=units),
         "outline": outline,
@@ -170,13 +146,13 @@ def set_tile(request: HttpRequest, pk: int) -> HttpResponse:
     else:
         form, upload = TileForm(request.POST, auto_id="tile_%s"), request.FILES.get("photo")
         if not form.is_valid():
-            return _cloth_page(request, row, forms={"tile_form": form})
+            return cloth_page(request, row, forms={"tile_form": form})
         try:
             if upload is None:
                 raise BadInput("photo", None, "a JPEG or PNG photo of the cloth")
             content = made_anew(upload, box=form.box())
         except BadInput as refused:
-            return _cloth_page(request, row, refusal=f"Expected {refused.expected}.")
+            return cloth_page(request, row, refusal=f"Expected {refused.expected}.")
         row.tile_photo.save("tile.jpg", ContentFile(content), save=True)
     if before:
         Cloth._meta.get_field("tile_photo").storage.delete(before)

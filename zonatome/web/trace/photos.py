@@ -106,6 +106,11 @@ def _told(request: HttpRequest, number: int, key: str, photo: CoverPhoto) -> Htt
 def tool(request: HttpRequest, number: int, key: str, tool: str) -> JsonResponse:
     """Do one thing to the points that a page sends, and send them back; nothing is stored."""
     _found(number, key)
+    return tool_used(request, tool)
+
+
+def tool_used(request: HttpRequest, tool: str) -> JsonResponse:
+    """Return the points that a request holds as a tool leaves them, or why it can't."""
     if tool not in services.TOOLS:
         raise Http404
     try:
