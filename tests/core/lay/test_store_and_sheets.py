@@ -19,7 +19,7 @@ from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import HIDE, any_cloth, any_request, rectangles, six_chairs
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.cut_sheet_files import cut_sheet_csv, cut_sheet_dxf
-from zonatome.core.formats.cut_sheet_pdf import SheetHead, cut_sheet_pdf, wall_sheet_pdf
+from zonatome.core.formats.cut_sheet_pdf import WALL_COLUMNS, SheetHead, cut_sheet_pdf, wall_pages, wall_sheet_pdf
 from zonatome.core.lay import by_hand
 from zonatome.core.lay.buying import PriceBreak, StockLot, lots_for, price_at, priced_by_area, purchase, rule_of_thumb, shared
 from zonatome.core.lay.by_hand import Handwork, judged
@@ -215,7 +215,7 @@ def test_the_wall_sheet_is_large_and_has_every_piece(units):
         sheet = cut_sheet(asked, easy_lay(asked), {"seat": "Seat", "back": "Inside back"})
         reader = PdfReader(io.BytesIO(wall_sheet_pdf(sheet, HEAD, units=units)))
         assert float(reader.pages[0].mediabox.width) == pytest.approx(1190.55, abs=0.1), "A3 on its side"
-        text = "".join(page.extract_text() for page in reader.pages[1:])
+        text = "".join(page.extract_text() for page in reader.pages)
         found = [re.findall(rb"/F\d\+?\d* ([\d.]+) Tf", page.get_contents().get_data())[1:] for page in reader.pages[1:]]
         sizes = [float(size) for page in found for size in page]  # the first of a page is what a page begins with
         assert min(sizes) >= 15, "nothing in the order of cutting is smaller than 15 points"
@@ -227,6 +227,15 @@ def test_the_wall_sheet_is_large_and_has_every_piece(units):
             assert "upper edge" in text
             plain = "".join(p.extract_text() for p in PdfReader(io.BytesIO(cut_sheet_pdf(sheet, HEAD, units=units))).pages)
             assert "the panel's left end" in plain
+
+
+@given(st.integers(0, 300), st.floats(-80, 500), st.floats(60, 700), st.floats(30, 60))
+def test_the_rows_of_the_wall_sheet_fill_its_pages_each_once(count, first, others, row):
+    pages = wall_pages(count, first, others, row)
+    held = [n for start, per_column in pages for n in range(start, min(count, start + WALL_COLUMNS * per_column))]
+    assert held == list(range(count))
+    assert pages[0][1] * row <= max(0.0, first)
+    assert all(1 <= per_column <= max(1, others / row) for _, per_column in pages[1:])
 
 
 # --- before the shears

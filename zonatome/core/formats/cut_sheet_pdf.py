@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import itertools
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -27,6 +28,7 @@ ROW = 5.4 * mm
 CORNERS_A_LINE = 4
 WALL_WORDS = 15.0  # points: capitals of 4 mm, read from a metre away
 WALL_NUMBER = 30.0
+WALL_COLUMNS = 2
 
 
 def how_to_read(sheet: CutSheet) -> str:
@@ -95,8 +97,8 @@ def _head(canvas: Canvas, head: SheetHead, page: tuple[float, float], how: str =
 
 def _drawing(
     canvas: Canvas, sheet: CutSheet, page: tuple[float, float], top: float, units: Units, *, margin: float = MARGIN, numbers: bool = False
-) -> None:
-    """The table to scale under `top`. `numbers` marks each piece by its number alone, large."""
+) -> float:
+    """The table to scale under `top`; where it ends. `numbers` marks each piece by its number alone, large."""
     table = sheet.table
     room_x, room_y = page[0] - 2 * margin, top - margin - 12 * mm
     scale = min(room_x / max(table.length, 1), room_y / table.width)
@@ -119,6 +121,7 @@ def _drawing(
     canvas.setLineWidth(0.7)
     for row in sheet.rows:
         _outline(canvas, row, left, base, scale, numbers=numbers)
+    return float(base)
 
 
 def _filled(canvas: Canvas, points: Sequence[Point], left: float, base: float, scale: float) -> None:
@@ -210,6 +213,7 @@ def wall_sheet_pdf(sheet: CutSheet, head: SheetHead, *, units: Units) -> bytes:
     """Return a sheet for the wall at the table, A3 on its side, read from a metre away: the drawing, then the order in large."""
     content = io.BytesIO()
     page = landscape(A3)
+    line, wide = WALL_WORDS * 1.75, (page[0] - 2 * MARGIN) / WALL_COLUMNS
     canvas = Canvas(content, pagesize=page)
     canvas.setTitle(f"Wall sheet {head.tag}")
     canvas.setAuthor("Zonatome")
@@ -223,21 +227,36 @@ def wall_sheet_pdf(sheet: CutSheet, head: SheetHead, *, units: Units) -> bytes:
         canvas.setFillColor(MADDER)
         words = "First right across at " + ", ".join(format_length(c, units) for c in sheet.cross_cuts)
         canvas.drawString(MARGIN, y - 48, words)
-    _drawing(canvas, sheet, page, y - 56, units, numbers=True)
-    canvas.showPage()
-    columns, line = 2, WALL_WORDS * 1.75
-    wide = (page[0] - 2 * MARGIN) / columns
-    per_column = int((page[1] - 3 * MARGIN) / line) // 2
-    for start in range(0, len(sheet.rows), columns * per_column):
+    top = _drawing(canvas, sheet, page, y - 56, units, numbers=True) - 0.5 * line
+    for number, (start, per_column) in enumerate(wall_pages(len(sheet.rows), top - 2 * MARGIN, page[1] - 3 * MARGIN, 2 * line)):
+        if number:
+            canvas.showPage()
+            top = page[1] - MARGIN
+        elif not per_column:
+            continue  # the drawing has the page to itself
         canvas.setFont("Helvetica", WALL_WORDS)
         canvas.setFillColor(SOFT)
         canvas.drawString(MARGIN, MARGIN, how_to_read(sheet))
-        for n, row in enumerate(sheet.rows[start : start + columns * per_column]):
-            x, at = MARGIN + (n // per_column) * wide, page[1] - MARGIN - (n % per_column + 0.6) * 2 * line
+        for n, row in enumerate(sheet.rows[start : start + WALL_COLUMNS * per_column]):
+            x, at = MARGIN + (n // per_column) * wide, top - (n % per_column + 0.6) * 2 * line
             _wall_row(canvas, row, x, at, wide, units, panels=sheet.on_panels)
-        canvas.showPage()
+    canvas.showPage()
     canvas.save()
     return content.getvalue()
+
+
+def wall_pages(count: int, first: float, others: float, row: float) -> list[tuple[int, int]]:
+    """Return for each page the row it begins with and how many stand under each other: `first` and `others` are its heights, in points."""
+    pages: list[tuple[int, int]] = []
+    at = 0
+    for room in itertools.chain([first], itertools.repeat(others)):
+        per_column = max(0 if not pages else 1, int(room / row))
+        if per_column or not pages:
+            pages.append((at, min(per_column, math.ceil((count - at) / WALL_COLUMNS))))
+        at += WALL_COLUMNS * per_column
+        if at >= count:
+            return pages
+    return pages
 
 
 def _wall_row(canvas: Canvas, row: CutRow, x: float, y: float, wide: float, units: Units, *, panels: bool) -> None:

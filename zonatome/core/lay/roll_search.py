@@ -22,7 +22,7 @@ from zonatome.core.lay.ways import Ways
 PRESS_WORK = 20_000.0  # what the press counts, and for each item
 PRESS_ITEM_WORK = 9_000.0
 MEETINGS, MEETINGS_LATE = (0.4, 0.7), (0.72, 0.86)  # of the work, at which the searchers go on from the best of all; behind sets
-LOOKING, DEEPER, JOINING, ENDING = 0.15, 0.28, 0.1, 0.08  # of the work: looks at sets, the best one, each joining, what is left over
+LOOKING, DEEPER, JOINING, ENDING = 0.15, 0.35, 0.13, 0.08  # of the work: looks at sets, the best one, each joining, what is left over
 MANY = 48  # from so many pieces on both searchers begin with sets
 SETS_TRIED = 3  # different sets that are looked at
 LOOSER = (0.0, 0.005, 0.01, 0.02, 0.04)  # so much longer, until what was laid again and again finds room among flaws
