@@ -466,6 +466,50 @@ def test_what_has_run_out_meanwhile_is_not_ordered(bench, counter, of_the_seller
     assert not Wait.objects.exists()
 
 
+def test_two_lengths_of_two_lots_are_ordered_come_and_are_laid_on(bench, counter, of_the_seller):
+    laid = best_run(of_the_seller).best_length
+    counter.stock["Bollard, vinyl"]["lots"] = {"B-3": 0.7 * laid, "B-4": 0.8 * laid}
+    page = bench.get(address(of_the_seller, "buy/")).content.decode()
+    assert "two lots are two dyes" in page
+    assert page.count("Order that much") == 2
+    for wrong, words in (("a bit", "a bit"), ("90 m", "Nothing is ordered")):
+        refused = bench.post(address(of_the_seller, "buy/order/"), {"lot": "B-3", "length": wrong})
+        assert refused.status_code == 422
+        assert words in refused.content.decode()
+    for lot, share in (("B-3", 0.7), ("B-4", 0.8)):
+        counter.stock["Bollard, vinyl"]["lots"][lot] = share * laid  # it sells between two looks
+        assert bench.post(address(of_the_seller, "buy/order/"), {"lot": lot, "length": f"{share * laid - 1:.0f} mm"}).status_code == 302
+    orders = list(ClothOrder.objects.order_by("id"))
+    assert [o.lot for o in orders] == ["B-3", "B-4"]
+    assert bench.post(address(of_the_seller, "buy/lay-on-it/")).status_code == 404, "nothing has come"
+    for order in orders:
+        bench.post(address(of_the_seller, f"buy/came/{order.pk}/"), {"came": f"{order.length:.0f} mm"})
+    page = bench.get(address(of_the_seller, "buy/")).content.decode()
+    assert "several lengths" in page
+    assert "Lay on what has come" in page
+    assert bench.post(address(of_the_seller, "buy/lay-on-it/")).status_code == 302
+    there = list(fresh(of_the_seller).from_store.order_by("id"))
+    assert [r.shape().width for r in there] == pytest.approx([o.length - of_the_seller.squaring for o in orders], abs=1)
+    run = fresh(of_the_seller).runs.order_by("-id")[0]
+    asked, lay = run.asked(), run.lay()
+    assert len(asked.cloth.outlines) == 2
+    assert wrong_with(asked, lay) == []
+    assert {p.panel for p in lay.placements} == {0, 1}
+    assert bench.get(address(of_the_seller)).status_code == 200
+
+
+def test_what_came_too_short_to_be_squared_or_has_a_motif_is_not_laid_on(bench, counter, of_the_seller):
+    bench.post(address(of_the_seller, "buy/order/"), {"lot": "B-3"})
+    order = ClothOrder.objects.get()
+    bench.post(address(of_the_seller, f"buy/came/{order.pk}/"), {"came": "60 mm"})
+    refused = bench.post(address(of_the_seller, "buy/lay-on-it/"))
+    assert refused.status_code == 422
+    assert "squaring takes" in refused.content.decode()
+    assert not Remnant.objects.exists()
+    Cloth.objects.filter(pk=of_the_seller.cloth_id).update(pattern="check", repeat_along=200, repeat_across=150)
+    assert bench.post(address(of_the_seller, "buy/lay-on-it/")).status_code == 404
+
+
 def test_a_sample_that_is_thicker_than_said_is_told_and_reckoned_with(bench, counter, of_the_seller):
     bench.post(address(of_the_seller, "buy/sample/"))
     page = bench.get(address(of_the_seller, "buy/")).content.decode()

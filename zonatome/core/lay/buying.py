@@ -8,8 +8,10 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 
 from zonatome.core.errors import BadInput
+from zonatome.core.outline import Outline, rectangle
 from zonatome.core.units import MM_PER_YARD
 
+LEAST_USE = 10.0  # mm of length that squaring must leave
 SQUARING = 100.0  # mm: the seller's cut is not square; so much goes before x = 0 is true
 MARGIN = 100.0  # mm: for a slip of the shears, and for a length measured short
 SOLD_BY: dict[str, tuple[str, Decimal]] = {
@@ -170,6 +172,16 @@ class LotAdvice:
 def short_by(laid: float, squaring: float, here: float) -> float:
     """Return by how many mm what has come (`here`) is too short for a laid length with its squaring; 0 where it does."""
     return max(0.0, laid + squaring - here)
+
+
+def length_of(here: float, *, squaring: float, width: float, selvage: float) -> Outline:
+    """Return what can be cut from a length of cloth that has come: what squaring leaves of it, between its selvages; in mm.
+
+    Raises BadInput where squaring leaves nothing.
+    """
+    if here <= squaring + LEAST_USE:
+        raise BadInput("came", here, f"more than the {squaring:.0f} mm that squaring takes")
+    return rectangle(here - squaring, width - 2 * selvage)
 
 
 def lots_for(length: float, stock: Sequence[StockLot]) -> LotAdvice:

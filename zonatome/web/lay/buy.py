@@ -12,15 +12,18 @@ from django.shortcuts import get_object_or_404, redirect
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from zonatome.core.errors import NoAnswer
-from zonatome.core.lay.buying import lots_for, purchase
+from zonatome.core.errors import BadInput, NoAnswer
+from zonatome.core.lay.buying import length_of, lots_for, purchase
+from zonatome.core.outline import Outline
+from zonatome.core.units import Units
 from zonatome.web.jobs.models import Job, Wait
 from zonatome.web.jobs.pages import job_page
 from zonatome.web.lay import services
-from zonatome.web.lay.forms import CameForm
-from zonatome.web.lay.models import Cloth, ClothOrder, JobCloth, LayRun
+from zonatome.web.lay.forms import CameForm, OrderForm
+from zonatome.web.lay.models import Cloth, ClothOrder, JobCloth, LayRun, Remnant
 from zonatome.web.lay.pages import run_or_404
 from zonatome.web.lay.seller import ClothSeller, Offer, the_seller
+from zonatome.web.lay.set_up import not_begun
 
 MINE = ("price", "sold_in", "sold_by", "least")
 ON_ORDER = "on order"
@@ -53,7 +56,7 @@ def _page(
         except NoAnswer as silence:
             found["silence"] = str(silence)
         else:
-            found |= _said(job_cloth, run, offer)
+            found |= _said(job_cloth, run, offer, request.workroom.units)
     context = {
         "job_cloth": job_cloth,
         "lay": run.lay(),
@@ -62,13 +65,15 @@ def _page(
         "saved": services.saved_on_chart(job_cloth, mine),
         "orders": _orders(request, job_cloth, refused),
         "short": services.short_of_cloth(job_cloth, run.best_length or 0.0),
+        "can_lay_on_it": _may_lay_on_it(job_cloth) and any(o.came_length for o in job_cloth.orders.all()),
+        "is_parted": len([o for o in job_cloth.orders.all() if o.came_length]) > 1,
         "is_stale": services.cloth_standing(job_cloth).is_stale,
         "refusal": refusal,
     } | found
     return job_page(request, job, "lay", "lay/buy.html", context, status=422 if refusal or refused else 200)
 
 
-def _said(job_cloth: JobCloth, run: LayRun, offer: Offer) -> dict[str, Any]:
+def _said(job_cloth: JobCloth, run: LayRun, offer: Offer, units: Units) -> dict[str, Any]:
     """What the seller's terms come to for this lay, and which lot holds it."""
     bought = purchase(
         run.best_length or 0.0, price=offer.price, sold_in=offer.sold_in, step=offer.sold_by, squaring=job_cloth.squaring,
@@ -78,7 +83,12 @@ def _said(job_cloth: JobCloth, run: LayRun, offer: Offer) -> dict[str, Any]:
     breaks = [[b.from_length, float(b.price)] for b in offer.breaks]
     differs = [key for key in MINE if getattr(cloth, key) != getattr(offer, key)] + (["breaks"] if cloth.breaks != breaks else [])
     advice = lots_for(bought.length, offer.lots)
-    lots = [{"lot": lot, "holds": lot.length >= bought.length - 0.5, "spare": lot.length - bought.length} for lot in offer.lots]
+    lots: list[dict[str, Any]] = []
+    for number, lot in enumerate(offer.lots):
+        entry = {"lot": lot, "holds": lot.length >= bought.length - 0.5, "spare": lot.length - bought.length}
+        if not entry["holds"]:
+            entry["form"] = OrderForm(units=units, auto_id=f"lot_{number}_%s", initial={"length": lot.length})
+        lots.append(entry)
     due = job_cloth.job.due
     comes = timezone.localdate() + timedelta(days=offer.lead_days)
     return {
@@ -119,12 +129,15 @@ def _asked(request: HttpRequest, number: int, pk: int) -> tuple[Job, JobCloth, L
 
 @require_POST
 def order(request: HttpRequest, number: int, pk: int) -> HttpResponse:
-    """Order the length of one lot; the tag waits for it then."""
+    """Order what the lay takes from one lot, or a length that is sent from a lot that does not hold it all; the tag waits for it then."""
     job, job_cloth, run, seller = _asked(request, number, pk)
     lot = request.POST.get("lot", "")[:30]
+    part = OrderForm(request.POST, units=request.workroom.units) if "length" in request.POST else None
+    if part is not None and not part.is_valid():
+        return _page(request, job, job_cloth, run, refusal=f"{' '.join(part.errors['length'])} Nothing is ordered.")
     try:
         offer = seller.offer(job_cloth.cloth.name)
-        length = _said(job_cloth, run, offer)["bought"].length
+        length = part.cleaned_data["length"] if part else _said(job_cloth, run, offer, request.workroom.units)["bought"].length
         confirmed = seller.order(job_cloth.cloth.name, lot, length)
     except NoAnswer as refused:
         return _page(request, job, job_cloth, run, refusal=f"{refused} Nothing is ordered.")
@@ -160,6 +173,46 @@ def came(request: HttpRequest, number: int, pk: int, order: int) -> HttpResponse
             job.waits.filter(words=_waiting_for(job_cloth), until__gt=timezone.now()).update(until=timezone.now())
     messages.success(request, f"{job_cloth.cloth.name} is here: {ordered.number}, lot {ordered.lot}.")
     return redirect("lay:buy", number=number, pk=pk)
+
+
+@require_POST
+def lay_on_it(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+    """Lay the pieces on the lengths that have come, each a piece of the store from now on, instead of on one roll."""
+    job, job_cloth, run = _on_roll(number, pk)
+    here = [order for order in job_cloth.orders.order_by("id") if order.came_length]
+    if not here or not _may_lay_on_it(job_cloth):
+        raise Http404
+    cloth = job_cloth.cloth
+    try:
+        not_begun(job_cloth)
+        with transaction.atomic():
+            lengths = [
+                Remnant.objects.create(
+                    cloth=cloth,
+                    kind="length",
+                    outline=[list(p) for p in _length(job_cloth, order).points],
+                    words=f"{order.number}, lot {order.lot}"[:80],
+                    came_from=job,
+                )
+                for order in here
+            ]
+            job_cloth.from_store.set(lengths)
+            services.begin_by_hand(job_cloth)
+            services.start_lay(JobCloth.objects.get(pk=pk))
+    except BadInput as refused:
+        return _page(request, job, job_cloth, run, refusal=f"Expected {refused.expected}.")
+    messages.info(request, "Laid on what has come: each length is in the store, and taken for this tag.")
+    return redirect("lay:cloth", number=number, pk=pk)
+
+
+def _may_lay_on_it(job_cloth: JobCloth) -> bool:
+    """Whether what came may be laid on as lengths: where a motif stands on one nobody has said, and nothing lies across the roll there."""
+    return job_cloth.cloth.repeat is None and not job_cloth.railroaded
+
+
+def _length(job_cloth: JobCloth, order: ClothOrder) -> Outline:
+    cloth = job_cloth.cloth
+    return length_of(order.came_length or 0.0, squaring=job_cloth.squaring, width=cloth.width, selvage=cloth.selvage)
 
 
 @require_POST

@@ -112,6 +112,12 @@ class CameForm(WorkForm):
     came = LengthField(label="Measures", size="cloth", least=10, most=1_000_000)
 
 
+class OrderForm(WorkForm):
+    """A part of what a lay takes, from a lot that does not hold all of it."""
+
+    length = LengthField(label="Of it", size="cloth", least=10, most=1_000_000)
+
+
 class HandForm(forms.Form):
     """One act of the hand on the lay: which, on which piece, by how many millimetres."""
 

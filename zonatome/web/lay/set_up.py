@@ -67,7 +67,7 @@ def _others(job_cloth: JobCloth) -> list[JobCloth]:
     return [row for row in rows.order_by("job__number") if not CutTick.objects.filter(run__job_cloth=row).exists()]
 
 
-def _not_begun(job_cloth: JobCloth) -> None:
+def not_begun(job_cloth: JobCloth) -> None:
     """Refuse a change of what a lay is cut from once its first piece is cut."""
     run = services.best_run(job_cloth)
     if run is not None and run.ticks.all():
@@ -81,7 +81,7 @@ def mark(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     job_cloth = job_cloth_or_404(job, pk)
     units = request.workroom.units  # type: ignore[attr-defined]
     try:
-        _not_begun(job_cloth)
+        not_begun(job_cloth)
         if "take_back" in request.POST:
             job_cloth.flaws = without(job_cloth.flaws, request.POST["take_back"])
         else:
@@ -102,7 +102,7 @@ def hold(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     job = load_job(number)
     job_cloth = job_cloth_or_404(job, pk)
     try:
-        _not_begun(job_cloth)
+        not_begun(job_cloth)
         if "take_back" in request.POST:
             job_cloth.held = without(job_cloth.held, request.POST["take_back"])
         else:
@@ -126,7 +126,7 @@ def take(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     job_cloth = job_cloth_or_404(job, pk)
     chosen = list(_there(job_cloth).filter(pk__in=[k for k in request.POST.getlist("remnant") if k.isdigit() and len(k) < 10]))
     try:
-        _not_begun(job_cloth)
+        not_begun(job_cloth)
         if job_cloth.railroaded and chosen:
             raise BadInput("railroaded", "railroaded", "a lay up the roll: pieces from the store lie as they do in the store")
     except BadInput as refused:
@@ -149,7 +149,7 @@ def together(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     wished = {int(k) for k in request.POST.getlist("other") if k.isdigit() and len(k) < 10}
     possible = {row.pk: row for row in (*_others(job_cloth), *job_cloth.guests.all())}
     try:
-        _not_begun(job_cloth)
+        not_begun(job_cloth)
     except BadInput as refused:
         return _page(request, job, job_cloth, refusal=f"Expected {refused.expected}.")
     with transaction.atomic():
@@ -170,7 +170,7 @@ def lay_alone(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     if host is None:
         return redirect("lay:cloth", number=number, pk=pk)
     try:
-        _not_begun(host)
+        not_begun(host)
     except BadInput as refused:
         messages.error(request, f"Expected {refused.expected}.")
         return redirect("lay:cloth", number=number, pk=pk)

@@ -27,6 +27,7 @@ urlpatterns = [
     path("<int:pk>/buy/", buy.buy, name="buy"),
     path("<int:pk>/buy/order/", buy.order, name="order"),
     path("<int:pk>/buy/came/<int:order>/", buy.came, name="came"),
+    path("<int:pk>/buy/lay-on-it/", buy.lay_on_it, name="lay_on_it"),
     path("<int:pk>/buy/terms/", buy.take_terms, name="take_terms"),
     path("<int:pk>/buy/sample/", buy.sample, name="sample"),
     path("<int:pk>/from/", set_up.set_up, name="set_up"),
