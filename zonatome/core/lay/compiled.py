@@ -5,4 +5,12 @@ than half of the search's time, and two threads wait for each other at them. So 
 work in are handed in by the one that is called from Python.
 """
 
+from numba import njit
+
 COMPILED = {"cache": True, "nogil": True, "_nrt": False}
+
+
+@njit("float64(float64)", **COMPILED)
+def _ready(x: float) -> float:
+    """Nothing: that it is compiled here has numba set itself up on import, and not when a first lay is waited for."""
+    return x

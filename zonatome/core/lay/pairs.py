@@ -22,6 +22,7 @@ from zonatome.core.lay.nofit import FLAT, HAIR, Floats, Rows, arc_steps, no_fits
 
 Ints = NDArray[np.int64]
 
+MOST_TURN = 3.3  # radians: no corner of a convex figure turns by more than half round
 SAME = 1e-6  # mm: sides that run nearer than this to each other are one
 FEW = 6  # sums that are united in one go
 CORES, BATCH = 2, 200  # pairs worked out at a time on each
@@ -207,7 +208,7 @@ def _grown(figure: Any, grow: float, steps: int) -> Any:
         begin = np.arctan2(before[0] - here[0], here[1] - before[1])  # where the side behind faces: its direction turned right
         turn = np.arctan2(here[0] - after[0], after[1] - here[1]) - begin
         turn -= 2 * np.pi * np.floor(turn / (2 * np.pi) + 1e-4)  # by a hair it may turn back
-        count = max(1, int(np.ceil(turn / step - 1e-9))) if turn > 1e-9 else 0
+        count = max(1, int(np.ceil(turn / step - 1e-9))) if 1e-9 < turn < MOST_TURN else 0
         for s in range(count + 1):
             angle = begin + (turn * s / count if count else 0.0)
             ring[at, 0], ring[at, 1] = here[0] + grow * np.cos(angle), here[1] + grow * np.sin(angle)

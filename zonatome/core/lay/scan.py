@@ -484,7 +484,7 @@ def _laid_in_order(
             count = 0
             heights = desk.heights
             if table.bound[way, 1]:
-                count = table.row_count[way]
+                count = min(table.row_count[way], heights.shape[0])
                 for r in range(count):
                     heights[r] = table.row_heights[table.row_first[way] + r]
             else:
