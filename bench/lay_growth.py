@@ -2,7 +2,7 @@
 
     python bench/lay_growth.py [--plot docs/lay-growth.svg]
 
-For 10 to 640 pieces: the first lay, the tables of the search, one full look at every piece (`nearest_free` on a lay that stands), and
+For 10 to 640 pieces: the first lay, the tables of the search, laying every piece once, one by one, as the search begins, and
 how long a search goes on after it has been asked to stop. All in one run, on a quiet machine.
 """
 
@@ -19,9 +19,9 @@ import numpy as np
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
-from zonatome.core.lay import scan
 from zonatome.core.lay.request import LayRequest, PieceAsk, Roll
 from zonatome.core.lay.search import easy_lay, search_lay
+from zonatome.core.lay.shelves import in_order
 from zonatome.core.lay.warm import ensure
 from zonatome.core.lay.ways import Ways
 from zonatome.core.trace.by_tape import rounded_shape, trapezoid_shape
@@ -39,12 +39,12 @@ def chairs(pieces: int) -> LayRequest:
 
 
 def looked(request: LayRequest) -> float:
-    """Seconds for one look at the places of every piece among all others."""
+    """Seconds for laying every piece once, one by one, as the search begins."""
     ways = Ways(request)
     n = len(ways.items)
     x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
     begun = time.monotonic()
-    scan.lay_in_order(ways.table, np.arange(n), -1e9, 1e9, 20.0, x, y, way, np.zeros(1, dtype=np.int64))
+    in_order(ways.table, np.arange(n), 20.0, x, y, way, np.zeros(1, dtype=np.int64))
     return time.monotonic() - begun
 
 

@@ -17,6 +17,7 @@ from ortools.linear_solver.python.model_builder_helper import ModelBuilderHelper
 from scipy.sparse import csr_matrix
 
 from zonatome.core.lay.compiled import COMPILED
+from zonatome.core.lay.engine import Stopped, never
 from zonatome.core.lay.nofit import HAIR, Floats, sum_into
 from zonatome.core.lay.pairs import Ints, Parts, parts_of
 from zonatome.core.lay.request import Placement
@@ -40,14 +41,15 @@ class Press:
         self.obstacles = len(still)
         self.parts: Parts = parts_of([*(w.parts for w in ways.ways), *still])
 
-    def pressed(self, x: Floats, y: Floats, way: Ints, rounds: int = 6) -> tuple[Floats, Floats, float] | None:
+    def pressed(self, x: Floats, y: Floats, way: Ints, rounds: int = 6, *, stopped: Stopped = never) -> tuple[Floats, Floats, float] | None:
         """Return places and their length, from which no round gains any more; None where the programme finds nothing.
 
-        Pieces that lie over each other a little are brought apart, by a longer roll where that takes one.
+        Pieces that lie over each other a little are brought apart, by a longer roll where that takes one. `stopped` is asked before every
+        round; after it says so there is none.
         """
         length = np.inf
         for _ in range(rounds):
-            found = self._round(x, y, way)
+            found = None if stopped() else self._round(x, y, way)
             if found is None:
                 break
             now = self._length(found[0], way)

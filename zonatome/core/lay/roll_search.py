@@ -223,7 +223,7 @@ class RollSearcher(Searcher):
 
     def settled(self, x: Floats, y: Floats, way: Ints) -> State | None:
         """The lay that the press makes of this; None where things then still lie over each other."""
-        pressed = self.press.pressed(x, y, way)
+        pressed = self.press.pressed(x, y, way, stopped=lambda: bool(self.stop[0]))
         self.work_left -= PRESS_WORK + PRESS_ITEM_WORK * self.n
         if pressed is None or self.overlap(pressed[0], pressed[1], way) > 0:
             return None
