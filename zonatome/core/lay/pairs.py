@@ -272,6 +272,10 @@ def _alive(
     middle: float, begins: Any, low_y: Any, high_y: Any, tops: Any, at: Any, waiting: Any, waits: int, line: Any, many: int
 ) -> tuple[int, int]:
     """Take out of the line what ends below a height, bring in what begins there, go on to the straight pieces there: how many now."""
+    while waits < waiting.shape[0] and low_y[begins[waiting[waits]]] < middle:
+        line[many] = waiting[waits]
+        many += 1
+        waits += 1
     kept = 0
     for m in range(many):
         side = line[m]
@@ -280,14 +284,6 @@ def _alive(
             kept += 1
             while high_y[at[side]] <= middle and at[side] < begins[side + 1] - 1:
                 at[side] += 1
-    while waits < waiting.shape[0] and low_y[begins[waiting[waits]]] < middle:
-        side = waiting[waits]
-        if tops[side] > middle:
-            line[kept] = side
-            kept += 1
-            while high_y[at[side]] <= middle and at[side] < begins[side + 1] - 1:
-                at[side] += 1
-        waits += 1
     return kept, waits
 
 
