@@ -280,3 +280,12 @@ def test_what_does_not_fit_together_is_given_up_soon_and_the_sheet_may_be_turned
     assert lay.method == "fitted"
     assert lay.length == pytest.approx(1440, abs=3)
     assert lay.seconds < 25, "what can't be shorter is not searched on"
+
+
+@pytest.mark.parametrize("bound", [False, True])
+def test_whether_to_stop_is_asked_on_the_caller_s_own_thread_alone(bound):
+    """The caller may look into a store that only its own thread may touch."""
+    heard, repeat = set(), Repeat(None, 60.0, 0.0, (0.0, 10.0)) if bound else None
+    request = LayRequest(replace(ROLL, repeat=repeat), 3.0, six_chairs().pieces)
+    search_lay(request, seconds=1.0, stopped=lambda: bool(heard.add(threading.get_ident())))
+    assert heard == {threading.get_ident()}

@@ -56,8 +56,7 @@ def left_overs(request: LayRequest, lay: Lay, *, bought: float = 0.0) -> tuple[L
             cut += [s.outline.polygon for s in lay.strips if s.panel == number]
         cut += [f.outline.polygon for f in request.flaws if f.panel == number]
         rest = ground.difference(shapely.union_all([c.buffer(SHEARS, join_style="mitre") for c in cut])) if cut else ground
-        opened = rest.buffer(-NARROWEST / 2, join_style="mitre").buffer(NARROWEST / 2, join_style="mitre").intersection(rest)
-        for polygon in _pieces(opened):
+        for polygon in _pieces(_opened(rest)):
             made = _left_over(polygon, number, is_whole=is_end and polygon.area > ground.area - 1.0)
             if made is not None:
                 found.append(made)
@@ -77,8 +76,13 @@ def grounds_of(request: LayRequest, lay: Lay, bought: float) -> Iterator[tuple[i
         yield 0, box(lay.length + SHEARS, 0.0, bought, roll.width), True
 
 
+def _opened(region: shapely.Geometry) -> shapely.Geometry:
+    """What of a region is not slimmer than NARROWEST."""
+    return region.buffer(-NARROWEST / 2, join_style="mitre").buffer(NARROWEST / 2, join_style="mitre").intersection(region)
+
+
 def _pieces(region: shapely.Geometry) -> Iterator[Polygon]:
-    """The polygons of a region; one with a hole is cut through the hole, so that each has one edge all round."""
+    """The polygons of a region; one with a hole is cut through it, along or across, as leaves more: then each has one edge all round."""
     waiting = list(region.geoms) if isinstance(region, MultiPolygon) else [region]
     while waiting:
         polygon = waiting.pop()
@@ -86,9 +90,10 @@ def _pieces(region: shapely.Geometry) -> Iterator[Polygon]:
             waiting += [g for g in getattr(polygon, "geoms", ()) if isinstance(g, Polygon | MultiPolygon)]
         elif polygon.interiors:
             x0, y0, x1, y1 = polygon.bounds
-            middle = polygon.interiors[0].centroid.x
-            halves = [polygon.intersection(box(x0, y0, middle, y1)), polygon.intersection(box(middle, y0, x1, y1))]
-            waiting += [g for half in halves for g in (half.geoms if isinstance(half, MultiPolygon) else [half])]
+            x, y = polygon.interiors[0].centroid.coords[0]
+            across = [_opened(polygon.intersection(half)) for half in (box(x0, y0, x, y1), box(x, y0, x1, y1))]
+            along = [_opened(polygon.intersection(half)) for half in (box(x0, y0, x1, y), box(x0, y, x1, y1))]
+            waiting += max(across, along, key=lambda halves: sum(h.area for h in halves))
         elif not polygon.is_empty:
             yield polygon
 

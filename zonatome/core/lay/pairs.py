@@ -8,9 +8,9 @@ from their order. A band ends only where a side of the union does.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
 import numpy as np
 from numba import njit
@@ -21,11 +21,12 @@ from zonatome.core.lay.engine import Stopped, never
 from zonatome.core.lay.nofit import FLAT, HAIR, Floats, Rows, arc_steps, no_fits, rows_of, sum_into
 
 Ints = NDArray[np.int64]
+Found = TypeVar("Found")
 
 MOST_TURN = 3.3  # radians: no corner of a convex figure turns by more than half round
 SAME = 1e-6  # mm: sides that run nearer than this to each other are one
 FEW = 6  # sums that are united in one go
-CORES, BATCH = 2, 200  # pairs worked out at a time on each
+CORES, BATCH = 2, 100  # pairs worked out at a time on each
 PAIR_SECONDS = 0.0002  # what a pair takes, both cores at work, on the machine it was measured on
 
 
@@ -96,16 +97,25 @@ def no_fits_of(figures: Sequence[Sequence[Floats]], gap: float, *, stopped: Stop
     parts = parts_of(figures)
 
     def worked_out(at: int) -> Figures:
-        if stopped():
-            raise Halted
         one, other = first[at : at + BATCH], second[at : at + BATCH]
         if gap > HAIR:
             return Figures(*_grown_sums(parts, one, other, gap - HAIR, arc_steps(gap)))
         # what is made smaller by a hair is the whole, not its parts: between two of them a slit would open
         return figures_of([rows_of(f) for f in no_fits([(figures[a], figures[b]) for a, b in zip(one, other, strict=True)], gap)])
 
+    return Figures(*_both_ways(k, end_to_end(list(on_cores(worked_out, range(0, len(first), BATCH), stopped=stopped)))))
+
+
+def on_cores(work: Callable[[int], Found], numbers: Sequence[int], *, stopped: Stopped) -> Iterator[Found]:
+    """Yield what a piece of work comes to for every number, in order, some at a time on both cores.
+
+    `stopped` is asked in between, by the thread that called (it may well look into a store that is this thread's own); raises Halted.
+    """
     with ThreadPoolExecutor(CORES) as pool:
-        return Figures(*_both_ways(k, end_to_end(list(pool.map(worked_out, range(0, len(first), BATCH))))))
+        for at in range(0, len(numbers), 2 * CORES):
+            if stopped():
+                raise Halted
+            yield from pool.map(work, numbers[at : at + 2 * CORES])
 
 
 @njit(cache=True, nogil=True)

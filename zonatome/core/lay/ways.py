@@ -6,7 +6,6 @@ import copy
 import math
 from collections import Counter
 from collections.abc import Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
@@ -29,7 +28,7 @@ from zonatome.core.lay.nofit import (
     minkowski,
     rows_of,
 )
-from zonatome.core.lay.pairs import CORES, PAIR_SECONDS, Figures, Halted, end_to_end, figures_of, marks, no_fits_of
+from zonatome.core.lay.pairs import PAIR_SECONDS, Figures, end_to_end, figures_of, marks, no_fits_of, on_cores
 from zonatome.core.lay.request import LayRequest, Panels, PieceAsk, Placement
 from zonatome.core.lay.scan import HINTS, Table
 from zonatome.core.outline import Outline, Point, turn_of
@@ -132,12 +131,11 @@ class Ways:
         self.ways: list[Way] = []
         self.of_piece: list[range] = []
         grounds: list[BaseGeometry] = []
-        with ThreadPoolExecutor(CORES) as pool:
-            for found in pool.map(lambda n: self._standing(n, turns[n], first_turn_only), range(len(request.pieces))):
-                begin = len(self.ways)
-                self.ways += [way for way, _ in found]
-                grounds += [ground for _, ground in found]
-                self.of_piece.append(range(begin, len(self.ways)))
+        for found in on_cores(lambda n: self._standing(n, turns[n], first_turn_only), range(len(request.pieces)), stopped=stopped):
+            begin = len(self.ways)
+            self.ways += [way for way, _ in found]
+            grounds += [ground for _, ground in found]
+            self.of_piece.append(range(begin, len(self.ways)))
         self.items: list[tuple[int, int]] = []  # (piece number, copy) of every item
         pins = {(p.piece, p.copy) for p in request.pinned}
         for number, piece in enumerate(request.pieces):
@@ -152,8 +150,6 @@ class Ways:
         """The ways of a piece that find a place on the cloth, or the first one, each with its ground."""
         found: list[tuple[Way, BaseGeometry]] = []
         for way in ways_of(self.request, number, turns):
-            if self._halt():
-                raise Halted
             ground = self._ground(way)
             if not ground.is_empty and self._heights(way, ground) != []:
                 found.append((way, ground))
