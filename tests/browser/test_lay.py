@@ -11,6 +11,8 @@ from pypdf import PdfReader
 
 from tests.browser.conftest import sign_in, watch
 from tests.core.cloth_photos import HIGH, WIDE, photo_of
+from zonatome.core.trace.mat import Mat
+from zonatome.standins.bench_camera import Shot, photograph
 
 pytestmark = pytest.mark.browser
 
@@ -231,4 +233,41 @@ def test_a_photo_of_the_cloth_shows_its_repeat_and_a_thumb_drags_it(browser, sam
     expect(page.locator(".tile-photo")).to_be_visible()
     watched.press("With the built-in drawing again")
     expect(page.locator(".tile-photo")).to_have_count(0)
+    assert watched.wrong == []
+
+
+def test_a_remnant_is_photographed_its_outline_pulled_by_a_thumb_and_kept(browser, sample, tmp_path):
+    watched = watch(browser, sample, viewport={"width": 820, "height": 1180})
+    sign_in(watched)
+    page = watched.page
+    photo = tmp_path / "remnant.jpg"
+    photo.write_bytes(photograph(Shot("inside back", "plain teal", "kraft paper", tilt=6, width=1400), Mat(1200, 800))[0])
+    watched.go("/cloths/")
+    page.get_by_role("link", name=re.compile("^Skerry, slate")).click()
+    page.locator("#photo_width").fill("120 cm")
+    page.locator("#photo_height").fill("80 cm")
+    page.locator("#cloth-photo").set_input_files(str(photo))
+    watched.press("Trace it")
+    expect(page.get_by_text("traced to about")).to_be_visible(timeout=30_000)
+    figures = page.locator(".tracing__words span").last
+    expect(figures).to_contain_text("points")
+    before = figures.inner_text()
+    corner = page.locator(".mending circle[r='8'], .mending circle[r='11']").first.bounding_box()
+    assert corner
+    x, y = corner["x"] + corner["width"] / 2, corner["y"] + corner["height"] / 2
+    with page.expect_response(lambda answer: answer.url.endswith("/outline/keep/")) as kept:
+        touched(page, ("touchStart", (x, y)), ("touchMove", (x - 30, y - 20)), ("touchMove", (x - 60, y - 40)), ("touchEnd", None))
+    assert kept.value.status == 204, "kept a moment after the thumb let go"
+    assert figures.inner_text() != before
+    after = figures.inner_text()
+    page.reload()
+    expect(figures).to_have_text(after)
+    assert page.evaluate("document.documentElement.scrollWidth <= window.innerWidth + 1"), "nothing to scroll sideways"
+    watched.press("Keep this shape")
+    expect(page.get_by_role("heading", name="Flaws, brands, holes, thin places")).to_be_visible()
+    seen = page.locator("svg.marked image").bounding_box()
+    assert seen
+    assert seen["width"] > 100
+    watched.press("It is gone: take it out of the store")
+    expect(page.get_by_text("Out of the store.")).to_be_visible()
     assert watched.wrong == []

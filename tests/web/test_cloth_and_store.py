@@ -9,6 +9,7 @@ import re
 import threading
 from datetime import date, timedelta
 from decimal import Decimal
+from pathlib import Path
 from wsgiref.simple_server import WSGIRequestHandler, make_server
 
 import cv2
@@ -663,3 +664,39 @@ def test_the_repeat_in_a_photo_is_found_on_asking_and_nothing_is_stored(bench, s
         assert refused.status_code == 422
         assert "JPEG or PNG" in refused.json()["words"]
     assert not Cloth.objects.get(pk=skerry.pk).tile_photo
+
+
+def test_the_store_takes_a_cloth_and_lets_go_only_what_nobody_is_laid_on(bench, seats, skerry):
+    count = Cloth.objects.count()
+    good = {
+        "name": "Sedge", "width": "137", "selvage": "10 mm", "thickness": "1.4", "direction": "any", "pattern": "plain", "price": "22", "sold_in": "m",
+        "sold_by": "tenth",
+    }  # fmt: skip
+    for wrong, words in (({"width": "as wide as a door"}, "as wide as a door"), ({"price": "-1"}, "0"), ({"name": ""}, "required")):
+        refused = bench.post("/cloths/", good | wrong)
+        assert refused.status_code == 422
+        assert words in refused.content.decode()
+    assert Cloth.objects.count() == count
+    assert bench.post("/cloths/", good).status_code == 302
+    sedge = Cloth.objects.get(name="Sedge")
+    assert f"/cloths/{sedge.pk}/" in bench.get("/cloths/").content.decode()
+    bench.post(f"/cloths/{sedge.pk}/pieces/", {"kind": "length", "along": "2.2 m", "across": "130 cm", "words": "behind the door"})
+    row = Remnant.objects.get()
+    assert row.shape().bounds == pytest.approx((0, 0, 2200, 1300))
+    for wrong in ({"from_end": "20 cm", "from_left": "9 m"}, {"from_end": "", "from_left": "1 cm"}, {"take_back": "7"}, {"take_back": "x"}):
+        refused = bench.post(f"/cloths/pieces/{row.pk}/mark/", {"along": "5 cm", "across": "5 cm"} | wrong)
+        assert refused.status_code == 422, wrong
+    assert Remnant.objects.get().flaws == []
+    Remnant.objects.update(cloth=skerry)
+    seats.from_store.set([row])
+    assert bench.post(f"/cloths/pieces/{row.pk}/drop/").status_code == 422
+    seats.from_store.clear()
+    content, _ = photograph(Shot("inside back", "plain teal", "kraft paper", width=1200), Mat(1200, 800))
+    sent = {"kind": "remnant", "width": "120", "height": "80", "turns": "0", "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")}
+    bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent)
+    photo = RemnantPhoto.objects.get()
+    kept = photo.file.path
+    for number in Remnant.objects.values_list("pk", flat=True):
+        assert bench.post(f"/cloths/pieces/{number}/drop/").status_code == 302
+    assert not Remnant.objects.exists()
+    assert not Path(kept).exists(), "its photo goes with it"

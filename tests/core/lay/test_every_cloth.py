@@ -212,3 +212,24 @@ def test_the_check_finds_what_a_hand_did_wrong(change, words):
     assert any(words in fault for fault in faults(asked, Lay(400, 0, 0, 0, (replace(good, **change),))))
     on_panel = LayRequest(Panels((rectangle(500, 500),)), 3, (replace(seat, anchor=None),))
     assert any("edge of panel 1" in f for f in faults(on_panel, Lay(0, 0, 0, 0, (replace(good, x=130.0),), on_panels=True)))
+
+
+@settings(max_examples=25, deadline=None)
+@given(any_request())
+def test_laid_one_by_one_no_piece_could_lie_nearer_to_the_squared_end_at_its_height(request_):
+    request_ = replace(request_, strips=())
+    ways = Ways(request_)
+    n = len(ways.items)
+    x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
+    order = np.argsort(-ways.table.area, kind="stable")
+    missing, _ = scan.lay_in_order(ways.table, order, -1e9, 1e9, 20.0, x, y, way, np.zeros(1, dtype=np.int64))
+    assert missing == 0
+    before: list[shapely.Polygon] = []
+    for item in order:
+        placed = ways.placement(int(item), float(x[item]), float(y[item]), int(way[item]))
+        lying = placed.on_cloth(request_.by_id[placed.piece]).polygon
+        assert all(lying.distance(other) >= request_.gap - 0.05 for other in before)
+        nearer = shapely.affinity.translate(lying, -1.0, 0.0)
+        met = any(nearer.distance(other) < request_.gap - 0.01 or nearer.buffer(-0.05).intersects(other) for other in before)
+        assert met or nearer.bounds[0] < 0, "it touches a piece, or the end"
+        before.append(lying)

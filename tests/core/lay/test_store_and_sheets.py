@@ -238,6 +238,30 @@ def test_the_rows_of_the_wall_sheet_fill_its_pages_each_once(count, first, other
     assert all(1 <= per_column <= max(1, others / row) for _, per_column in pages[1:])
 
 
+def a_panel_with_a_flaw(wide: float, x: float, y: float) -> LayRequest:
+    """One small piece on a panel of 900 mm across, and a flaw of 100 x 100 mm in it."""
+    panels = Panels((rectangle(wide, 900),), (Flaw(0, rectangle(100, 100).moved(x, y)),))
+    return LayRequest(panels, 0.0, (PieceAsk("p", rectangle(50, 50), 1),))
+
+
+@pytest.mark.parametrize(
+    ("wide", "x", "y", "kept"),
+    [(1500, 700, 400, 0.97), (1500, 1390, 400, 0.92), (400, 150, 400, 0.90), (1500, 700, 10, 0.90)],
+    ids=["in the middle", "near the end", "on a narrow panel", "near the edge"],
+)
+def test_a_hole_costs_a_left_over_little_and_leaves_no_rag(wide, x, y, kept):
+    asked = a_panel_with_a_flaw(wide, x, y)
+    rest = left_overs(asked, easy_lay(asked))
+    area = sum(one.area for one in rest)
+    assert kept * (wide * 900 - 100 * 100 - 50 * 50) <= area <= wide * 900 - 100 * 100 - 50 * 50
+    flaw = asked.flaws[0].outline.polygon
+    for one in rest:
+        lying = one.outline.moved(*one.at).polygon
+        assert not lying.interiors
+        assert lying.distance(flaw) > 1.0
+        assert not lying.buffer(-NARROWEST / 2 + 4).is_empty
+
+
 # --- before the shears
 
 

@@ -129,8 +129,10 @@ def drop_remnant(request: HttpRequest, pk: int) -> HttpResponse:
     row = get_object_or_404(Remnant, pk=pk)
     if row.taken_for.exists():
         return _remnant_page(request, row, refusal="Expected a piece that no job is laid on; choose another cloth for that job first.")
-    where = row.cloth_id
+    where, photo = row.cloth_id, RemnantPhoto.objects.filter(remnant=row).first()
     row.delete()
+    if photo is not None:
+        photo.file.delete(save=False)
     messages.info(request, "Out of the store.")
     return redirect("store:cloth", pk=where)
 
