@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+from dataclasses import replace
 from datetime import timedelta
 
 import pytest
@@ -13,7 +14,7 @@ from pypdf import PdfReader
 from tests.core.lay.independent import wrong_with
 from tests.web.conftest import block
 from zonatome.core.errors import BadInput
-from zonatome.core.formats.lay_json import read_lay, read_request
+from zonatome.core.formats.lay_json import read_lay, read_request, write_lay
 from zonatome.core.lay.motif import is_centred
 from zonatome.core.lay.request import Repeat
 from zonatome.web.jobs.pages import load_job
@@ -56,6 +57,21 @@ def test_the_worker_shortens_the_lay_and_the_row_tells(bench, cloth_of_stools, m
     assert run.best_length <= run.first_length
     assert wrong_with(run.asked(), run.lay()) == []
     assert 'data-moving="no"' in bench.get(address(cloth_of_stools, "moving/")).content.decode()
+
+
+def test_what_is_proven_at_the_end_stands_beside_the_lay(bench, cloth_of_stools, monkeypatch):
+    run = start_lay(cloth_of_stools, seconds=3)
+    rows = run.lay()
+    LayRun.objects.update(best=write_lay(replace(rows, bound=rows.length / 2)))
+    assert "no lay can be shorter" not in bench.get(address(cloth_of_stools)).content.decode()
+    longer = replace(rows, length=rows.length + 40, bound=rows.length)
+    monkeypatch.setattr(tasks, "search_lay", lambda request, **how: longer)
+    tasks.search_for_lay.func(run.pk)
+    run.refresh_from_db()
+    assert (run.state, run.improvements, run.best_length) == ("done", 0, rows.length)
+    assert run.lay().bound == pytest.approx(rows.length, abs=0.01), "never more than the lay's own length"
+    assert run.lay().placements == rows.placements
+    assert "proven, no lay can be shorter" in bench.get(address(cloth_of_stools)).content.decode()
 
 
 def test_a_search_that_was_stopped_before_it_began_never_begins(bench, cloth_of_stools):

@@ -33,6 +33,7 @@ MOST_FINISHED = 16  # lays whose strips are laid at the end
 BEFORE = 0.2  # of the time, at the most, that an engine asked before another takes of the other's
 SEARCHING = 0.85  # of the time, where strips must still be laid at the end
 SHORTER = 0.05  # mm by which a lay must be shorter to be called better
+PROVEN = 0.5  # mm from what is proven, at which a lay is the shortest: bounds keep off by hairs, and no shears cut finer
 WIDER = 10.0  # mm2 by which one must cover more
 DEEPER = 0.01  # by how much nearer to the heart pieces with priority must lie, of the way to the edge
 
@@ -217,7 +218,7 @@ class Hunt:
     @property
     def is_shortest(self) -> bool:
         """Whether nothing can be shorter: all is laid, and no longer than is proven."""
-        return not self.best.on_panels and self.best.is_whole and self.best.length <= self.bound + SHORTER
+        return is_shortest(replace(self.best, bound=self.bound))
 
     def ended(self) -> Lay:
         """The best lay, its time and bound as they are now."""
@@ -225,6 +226,11 @@ class Hunt:
 
     def _told(self) -> Lay:
         return self.best if self.best.on_panels else replace(self.best, bound=min(self.best.length, self.bound))
+
+
+def is_shortest(lay: Lay) -> bool:
+    """Return whether no lay can be shorter: all is laid, on a roll, and within PROVEN of what is proven."""
+    return not lay.on_panels and lay.is_whole and lay.length <= lay.bound + PROVEN
 
 
 def better(request: LayRequest, lay: Lay, than: Lay) -> bool:

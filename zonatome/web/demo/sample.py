@@ -30,6 +30,7 @@ from zonatome.web.jobs.photos import keep_photo
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant
 from zonatome.web.lay.services import add_cloth, best_run, start_lay
+from zonatome.web.lay.tasks import search_for_lay
 from zonatome.web.pad.services import set_board, set_pad
 from zonatome.web.strip.models import Spell
 from zonatome.web.strip.services import Written, keep_thing, learn_pace, note_difference, set_bag, set_piece_off, take_off, write_down
@@ -237,6 +238,7 @@ def _tape(job: Job, key: str, way: str, *, pair: bool = False, **measures: float
 
 
 MAT = Mat(1200, 800)
+SEARCHED = 2.0  # seconds, for the lays that are cut already
 SHOTS: dict[tuple[int, str], Shot] = {  # the old covers that have been photographed on the mat, by tag and panel
     (118, "inside_back"): Shot("inside back", "pale oat", "grey board", tilt=9, width=1600),
     (119, "top"): Shot("stool top", "woven rust", "kraft paper", tilt=6, width=1600),
@@ -309,6 +311,10 @@ def _lay(job: Job, name: str, *, seconds: float = 12.0) -> JobCloth:
 
 
 def _cut_all(job: Job) -> None:
+    """Search for a moment, as one does before the shears, and cut everything of what was found."""
+    for run in LayRun.objects.filter(job_cloth__job=job, state="waiting"):
+        LayRun.objects.filter(pk=run.pk).update(seconds=SEARCHED)
+        search_for_lay.func(run.pk)
     for job_cloth in load_job(job.number).cloths.all():
         run = best_run(job_cloth)
         if run:

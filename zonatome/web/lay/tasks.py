@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from dataclasses import replace
 
 from django.db.models import F
 from django.utils import timezone
@@ -34,6 +35,13 @@ class Watch:
         if better.update(improvements=F("improvements") + 1, **told):
             services.forget_standing(self.run.job_cloth)
 
+    def ended(self, lay: Lay) -> None:
+        """Keep what is proven at the end: it is worked out beside the search, and comes after the lay that it stands beside."""
+        kept = LayRun.objects.get(pk=self.run.pk).lay()
+        proven = replace(kept, bound=min(kept.length, lay.bound))
+        if not lay.on_panels and proven.bound > kept.bound:
+            LayRun.objects.filter(pk=self.run.pk, best_length=kept.length).update(best=write_lay(proven))
+
     def asked_to_stop(self) -> bool:
         """Say whether to stop; looks at the row once a beat."""
         now = time.monotonic()
@@ -54,7 +62,7 @@ def search_for_lay(run_id: int) -> None:
     run = LayRun.objects.select_related("job_cloth").get(pk=run_id)
     try:
         watch = Watch(run)
-        search_lay(watch.request, seconds=run.seconds, seed=run.seed, report=watch.better, stopped=watch.asked_to_stop)
+        watch.ended(search_lay(watch.request, seconds=run.seconds, seed=run.seed, report=watch.better, stopped=watch.asked_to_stop))
     except ZonatomeError as refusal:
         LayRun.objects.filter(pk=run_id).update(state="failed", words=str(refusal)[:300], ended_at=timezone.now())
         return

@@ -16,6 +16,7 @@ from zonatome.core.lay import by_hand as by_hand_core
 from zonatome.core.lay.check import named
 from zonatome.core.lay.cutting import cut_sheet
 from zonatome.core.lay.request import Lay, LayRequest
+from zonatome.core.lay.search import is_shortest
 from zonatome.core.units import Units, format_length, said_in
 from zonatome.web.jobs.models import Job
 from zonatome.web.jobs.pages import job_page, load_job
@@ -132,6 +133,7 @@ def _board(job_cloth: JobCloth, units: Units) -> dict[str, Any]:
         "short": [(names_in(host)[strip], missing) for strip, missing in lay.short],
         "is_stale": services.cloth_standing(job_cloth).is_stale,
         "is_rows": lay.method == "rows",
+        "is_shortest": is_shortest(lay),
         "piece_count": asked.piece_count,
         "saved": max(0.0, (newest.first_length or lay.length) - lay.length) if newest else 0.0,
         "cross_words": [format_length(c, units) for c in sheet.cross_cuts[:-1]],
