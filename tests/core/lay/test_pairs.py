@@ -12,6 +12,7 @@ from tests.core.awkward import stars
 from tests.core.lay.requests_of_the_trade import any_cloth
 from zonatome.core.lay.nofit import Floats, convex_parts, no_fit
 from zonatome.core.lay.pairs import Figures, Halted, end_to_end, figures_of, marks, no_fits_of
+from zonatome.core.lay.request import LayRequest, PieceAsk, Roll
 from zonatome.core.lay.ways import Ways
 
 
@@ -80,6 +81,30 @@ def test_reach_and_hints_lead_to_the_band_of_every_height(request_, chance):
         for left, rise, right, fall in table.sides[table.first[band] : table.first[band + 1]]:
             assert table.reach[f, 2] - 1e-6 <= left + rise * up <= right + fall * up + 1e-6
             assert right + fall * up <= table.reach[f, 3] + 1e-6
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.lists(stars(), min_size=1, max_size=3), st.sampled_from([0.0, 4.0]), st.randoms())
+def test_pairs_of_figures_turned_half_round_together_are_worked_out_once_and_right(outlines, gap, chance):
+    pieces = tuple(PieceAsk(f"p{n}", o, 1, turns=(0.0, 90.0, 180.0, 270.0)[: 2 + 2 * (n % 2)]) for n, o in enumerate(outlines))
+    ways = Ways(LayRequest(Roll(6000), gap, pieces))
+    turned = ways._turned_half
+    assert all(turned[turned[w]] == w for w in range(len(turned)) if turned[w] >= 0)
+    figures = [w.parts for w in ways.ways]
+    once, k = no_fits_of(figures, gap), len(figures)
+    again = ways._pairs
+    assert len(again.counts) == len(once.counts)
+    for pair in range(k * k):
+        begin, count = int(once.counts[:pair].sum()), int(once.counts[pair])
+        low, high = once.levels[begin], once.levels[begin + count - 1]
+        for _ in range(3):
+            y = chance.uniform(low + 0.01, high - 0.01)
+            mine, theirs = stretches(again, pair, y), stretches(once, pair, y)
+            if len(mine) == len(theirs):
+                assert np.allclose(mine, theirs, atol=0.02), "but for the steps of an arc"
+            else:
+                widths = [sum(right - left for left, right in told) for told in (mine, theirs)]
+                assert widths[0] == pytest.approx(widths[1], abs=0.1), "a slit that one has by a hair"
 
 
 def test_figures_keep_their_order_end_to_end_and_nothing_stays_nothing():

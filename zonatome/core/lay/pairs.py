@@ -84,7 +84,14 @@ def end_to_end(several: Sequence[Figures]) -> Figures:
     )
 
 
-def no_fits_of(figures: Sequence[Sequence[Floats]], gap: float, *, stopped: Stopped = never) -> Figures:
+class Halves(NamedTuple):
+    """Which figures are others turned half round: two that are turned together lie against each other as before, one pair serves both."""
+
+    turned: Ints  # of every figure, which one it is turned half round; -1 where that is none of them
+    sizes: Floats  # (figures, 2): the boxes, whose least corner is the reference point
+
+
+def no_fits_of(figures: Sequence[Sequence[Floats]], gap: float, *, halves: Halves | None = None, stopped: Stopped = never) -> Figures:
     """Return the no-fit polygons of every two figures, which are given in convex parts, anticlockwise, in mm.
 
     The pair of a and b is number a times the count of figures, plus b. Raises Halted when `stopped`, asked some times a
@@ -93,7 +100,9 @@ def no_fits_of(figures: Sequence[Sequence[Floats]], gap: float, *, stopped: Stop
     k = len(figures)
     if not k:
         return figures_of([])
-    first, second = np.triu_indices(k)
+    halves = halves or Halves(np.full(k, -1, dtype=np.int64), np.zeros((k, 2)))
+    index = _worked_out(halves.turned)
+    first, second = np.nonzero(index >= 0)
     parts = parts_of(figures)
 
     def worked_out(at: int) -> Figures:
@@ -103,7 +112,24 @@ def no_fits_of(figures: Sequence[Sequence[Floats]], gap: float, *, stopped: Stop
         # what is made smaller by a hair is the whole, not its parts: between two of them a slit would open
         return figures_of([rows_of(f) for f in no_fits([(figures[a], figures[b]) for a, b in zip(one, other, strict=True)], gap)])
 
-    return Figures(*_both_ways(k, end_to_end(list(on_cores(worked_out, range(0, len(first), BATCH), stopped=stopped)))))
+    made = end_to_end(list(on_cores(worked_out, range(0, len(first), BATCH), stopped=stopped)))
+    return Figures(*_every_pair(index, halves, made))
+
+
+@njit(cache=True, nogil=True)
+def _worked_out(turned: Any) -> Any:
+    """The number among those that are worked out of every pair, its second figure not before its first; -1 for all others."""
+    k = turned.shape[0]
+    index = np.full((k, k), -1, dtype=np.int64)
+    count = 0
+    for a in range(k):
+        for b in range(a, k):
+            one, other = min(turned[a], turned[b]), max(turned[a], turned[b])
+            if one >= 0 and (one < a or (one == a and other < b)):
+                continue  # as that one, which comes before
+            index[a, b] = count
+            count += 1
+    return index
 
 
 def on_cores(work: Callable[[int], Found], numbers: Sequence[int], *, stopped: Stopped) -> Iterator[Found]:
@@ -408,46 +434,55 @@ def _go_on(sides: Any, begun: int, level: float, now: Any, count: int, low: floa
 
 
 @njit(cache=True, nogil=True)
-def _both_ways(k: int, half: Any) -> Any:
-    """The pairs of k figures, of which only those not before the first are given, each with its opposite: turned half round."""
-    n = half.counts.shape[0]
+def _every_pair(index: Any, halves: Any, made: Any) -> Any:
+    """Every pair, of those that are worked out: as it is, turned half round for the opposite one, moved for figures that are turned."""
+    k, n = index.shape[0], made.counts.shape[0]
     level_at, side_at = np.zeros(n + 1, dtype=np.int64), np.zeros(n + 1, dtype=np.int64)
     for p in range(n):
-        level_at[p + 1] = level_at[p] + half.counts[p]
-        side_at[p + 1] = half.first[level_at[p + 1] - 1] if half.counts[p] else side_at[p]
-    counts = np.zeros(k * k, dtype=np.int64)
-    levels, first = np.empty(2 * half.levels.shape[0]), np.empty(2 * half.levels.shape[0], dtype=np.int64)
-    sides = np.empty((2 * half.sides.shape[0], 4))
-    level = side = 0
+        level_at[p + 1] = level_at[p] + made.counts[p]
+        side_at[p + 1] = made.first[level_at[p + 1] - 1] if made.counts[p] else side_at[p]
+    counts, source = np.zeros(k * k, dtype=np.int64), np.zeros((k * k, 2), dtype=np.int64)
+    moved = np.zeros((k * k, 2))
+    all_levels = all_sides = 0
     for a in range(k):
         for b in range(k):
-            one, other = min(a, b), max(a, b)
-            p = one * k - one * (one - 1) // 2 + other - one
-            m, begin = half.counts[p], level_at[p]
-            counts[a * k + b] = m
-            for j in range(m):
-                if a <= b:
-                    levels[level] = half.levels[begin + j]
-                    first[level] = side + half.first[begin + j] - side_at[p]
+            c, d, at = a, b, a * k + b
+            if index[min(a, b), max(a, b)] < 0:
+                c, d = halves.turned[b], halves.turned[a]
+                moved[at] = halves.sizes[a] - halves.sizes[b]
+            p = index[min(c, d), max(c, d)]
+            source[at, 0], source[at, 1] = p, 1 if c <= d else -1
+            counts[at] = made.counts[p]
+            all_levels += made.counts[p]
+            all_sides += side_at[p + 1] - side_at[p]
+    levels, first, sides = np.empty(all_levels), np.empty(all_levels, dtype=np.int64), np.empty((all_sides, 4))
+    level = side = 0
+    for at in range(k * k):
+        p, way = source[at]
+        m, begin, stretches = made.counts[p], level_at[p], side_at[p + 1] - side_at[p]
+        for j in range(m):
+            if way > 0:
+                levels[level] = made.levels[begin + j] + moved[at, 1]
+                first[level] = side + made.first[begin + j] - side_at[p]
+            else:
+                levels[level] = moved[at, 1] - made.levels[begin + m - 1 - j]
+                first[level] = side + side_at[p + 1] - made.first[begin + m - 1 - j]
+            level += 1
+        for j in range(m - 1):
+            band = begin + j
+            tall = made.levels[band + 1] - made.levels[band]
+            for s in range(made.first[band], made.first[band + 1]):
+                left, left_slope, right, right_slope = made.sides[s]
+                if way > 0:
+                    to = side + s - side_at[p]
+                    sides[to, 0], sides[to, 2] = moved[at, 0] + left, moved[at, 0] + right
+                    sides[to, 1], sides[to, 3] = left_slope, right_slope
                 else:
-                    levels[level] = -half.levels[begin + m - 1 - j]
-                    first[level] = side + side_at[p + 1] - half.first[begin + m - 1 - j]
-                level += 1
-            if a <= b:
-                sides[side : side + side_at[p + 1] - side_at[p]] = half.sides[side_at[p] : side_at[p + 1]]
-                side += side_at[p + 1] - side_at[p]
-                continue
-            for j in range(m - 1):
-                band = begin + m - 2 - j  # from the topmost band on
-                tall = half.levels[band + 1] - half.levels[band]
-                for s in range(half.first[band], half.first[band + 1]):
-                    turned = side + half.first[band + 1] - 1 - s  # and from the last stretch
-                    sides[turned, 0] = -(half.sides[s, 2] + half.sides[s, 3] * tall)
-                    sides[turned, 1] = half.sides[s, 3]
-                    sides[turned, 2] = -(half.sides[s, 0] + half.sides[s, 1] * tall)
-                    sides[turned, 3] = half.sides[s, 1]
-                side += half.first[band + 1] - half.first[band]
-    return counts, levels[:level].copy(), first[:level].copy(), sides[:side].copy()
+                    to = side + side_at[p + 1] - 1 - s  # from the topmost band on, and from the last stretch
+                    sides[to, 0], sides[to, 2] = moved[at, 0] - right - right_slope * tall, moved[at, 0] - left - left_slope * tall
+                    sides[to, 1], sides[to, 3] = right_slope, left_slope
+        side += stretches
+    return counts, levels, first, sides
 
 
 @njit(cache=True, nogil=True)

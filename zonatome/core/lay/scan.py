@@ -331,6 +331,18 @@ def _row(
     return best, found, done
 
 
+@njit(**COMPILED, forceinline=True)
+def _touching(table: Any, way: int, other: int, other_y: float, low: float, high: float, heights: Any, count: int) -> int:
+    """Add the heights at which a way would touch another from above and from below, and return how many heights there are."""
+    figure = table.width.shape[0] * (1 + other) + way
+    for side in range(1, -1, -1):
+        y = other_y + table.reach[figure, side]
+        if low <= y <= high:
+            heights[count] = y
+            count += 1
+    return count
+
+
 @njit(**COMPILED)
 def _heights(
     table: Any, way: int, at_y: Any, ways: Any, own: float, state: Any, by_chance: int, contacts: int, many: int, desk: Any
@@ -351,22 +363,13 @@ def _heights(
     heights[count] = low
     heights[count + 1] = high
     count += 2
-    k = table.width.shape[0]
     tried = 0
     at = int(_chance(state) * many)
     while tried < many and count < contacts + 2:
         at = (at + 1) % many
         tried += 1
         j = desk.about[at]
-        figure = k + ways[j] * k + way
-        over = at_y[j] + table.reach[figure, 1]
-        under = at_y[j] + table.reach[figure, 0]
-        if low <= over <= high:
-            heights[count] = over
-            count += 1
-        if low <= under <= high:
-            heights[count] = under
-            count += 1
+        count = _touching(table, way, ways[j], at_y[j], low, high, heights, count)
     for _ in range(by_chance):
         heights[count] = low + _chance(state) * (high - low)
         count += 1
@@ -490,19 +493,10 @@ def _laid_in_order(
             else:
                 heights[0], heights[1] = low, high
                 count = 2
-                k = table.width.shape[0]
                 # of very many others only every second, third … is touched, so that the cost stays the square of the pieces
                 for m in range(0, many, max(1, 2 * many // MOST_CONTACTS)):
                     j = desk.about[m]
-                    figure = k + ways[j] * k + way
-                    over = at_y[j] + table.reach[figure, 1]
-                    under = at_y[j] + table.reach[figure, 0]
-                    if low <= over <= high:
-                        heights[count] = over
-                        count += 1
-                    if low <= under <= high:
-                        heights[count] = under
-                        count += 1
+                    count = _touching(table, way, ways[j], at_y[j], low, high, heights, count)
                 y = low + step
                 while y < high:
                     heights[count] = y
@@ -782,14 +776,8 @@ def _nearest_free(
     else:
         heights[0], heights[1], heights[2] = min(max(y, low), high), low, high
         count = 3
-        k = table.width.shape[0]
         for j in range(n):
-            figure = k + ways[j] * k + way
-            for side in range(2):
-                at = at_y[j] + table.reach[figure, side]
-                if low <= at <= high:
-                    heights[count] = at
-                    count += 1
+            count = _touching(table, way, ways[j], at_y[j], low, high, heights, count)
         for step in range(1, 31):
             for side in range(2):
                 at = y + (step if side == 0 else -step) * reach / 30.0

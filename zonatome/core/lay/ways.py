@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+import itertools
 import math
 from collections import Counter
 from collections.abc import Sequence
@@ -28,7 +29,7 @@ from zonatome.core.lay.nofit import (
     minkowski,
     rows_of,
 )
-from zonatome.core.lay.pairs import PAIR_SECONDS, Figures, end_to_end, figures_of, marks, no_fits_of, on_cores
+from zonatome.core.lay.pairs import PAIR_SECONDS, Figures, Halves, end_to_end, figures_of, marks, no_fits_of, on_cores
 from zonatome.core.lay.request import LayRequest, Panels, PieceAsk, Placement
 from zonatome.core.lay.scan import HINTS, Table
 from zonatome.core.outline import Outline, Point, turn_of
@@ -73,9 +74,10 @@ def panel_starts(panels: Panels) -> tuple[float, ...]:
 
 def table_seconds(request: LayRequest, *, first_turn_only: bool = False) -> float:
     """Return about how long the table of a request's pairs takes to work out, in seconds on the machine it was measured on."""
-    shapes = len(request.pieces) if first_turn_only else sum(len(p.flips) for p in request.pieces)
-    turns = 1 if first_turn_only else max((len(t) for t in _tried_turns(request)), default=1)
-    return shapes * (shapes + 1) / 2 * turns * PAIR_SECONDS
+    turns = [1 if first_turn_only else len(t) * len(p.flips) for t, p in zip(_tried_turns(request), request.pieces, strict=True)]
+    ways = sum(turns)
+    alike = 1 if max(turns, default=1) == 1 else 2  # of ways that come turned half round too, one pair serves for two
+    return ways * (ways + 1) / 2 / alike * PAIR_SECONDS
 
 
 def ways_of(request: LayRequest, number: int, turns: Sequence[float]) -> list[Way]:
@@ -278,7 +280,19 @@ class Ways:
         if self.pairs == "none":
             return figures_of([])
         figures = [w.parts if self.pairs == "whole" else (convex_hull(w.parts),) for w in self.ways]
-        return no_fits_of(figures, self.request.gap, stopped=self._halt)
+        sizes = np.array([(w.width, w.height) for w in self.ways]).reshape(-1, 2)
+        return no_fits_of(figures, self.request.gap, halves=Halves(self._turned_half, sizes), stopped=self._halt)
+
+    @property
+    def _turned_half(self) -> NDArray[np.int64]:
+        """Of every way, which one is the same piece turned half round; -1 where there is none."""
+        found = np.full(len(self.ways), -1, dtype=np.int64)
+        for ways in self.of_piece:
+            for one, other in itertools.permutations(ways, 2):
+                mine, theirs = self.ways[one], self.ways[other]
+                if mine.flip == theirs.flip and abs((mine.turn_degrees - theirs.turn_degrees) % 360 - 180) < 1e-9:
+                    found[one] = other
+        return found
 
 
 def _turn(degrees: float) -> Floats:
