@@ -229,7 +229,7 @@ def test_of_many_different_pieces_that_a_stripe_binds_the_first_lay_keeps_hulls_
     hull, whole = ask.first_ways.table, Ways(request, first_turn_only=True).table
     assert np.all(hull.reach[:, :4] == pytest.approx(whole.reach[:, :4], abs=0.04)), "as far as the pieces themselves"
     told: list[Lay] = []
-    lay = search_lay(request, seconds=3.0, report=told.append)
+    lay = search_lay(request, seconds=60.0, report=told.append, stopped=lambda: any(t.method == "nest" for t in told))
     assert all(wrong_with(request, t) == [] for t in (*told, lay))
     assert (told[0].method, lay.method) == ("rows", "nest")
     assert length_bound(request) - 1e-6 <= lay.bound <= lay.length < told[0].length

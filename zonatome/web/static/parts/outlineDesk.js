@@ -9,6 +9,8 @@ document.addEventListener("alpine:init", () => {
     dragged: null,
     trouble: "",
     near: false,
+    unsaved: false,
+    change: 0,
     figures: "",
     init() {
       this.turned = (Number(this.$refs.keep.dataset.corner) * Math.PI) / 180; // where the line turns more than this it is shown, and walked to, as a corner
@@ -62,6 +64,7 @@ document.addEventListener("alpine:init", () => {
       this.draw();
       clearTimeout(this.timer);
       this.unsaved = true;
+      this.change += 1;
       this.timer = setTimeout(() => this.mend(), 600);
     },
     take(at, event) {
@@ -176,10 +179,11 @@ document.addEventListener("alpine:init", () => {
       return data;
     },
     async mend() {
+      const change = this.change; // what is changed while this is on its way is not kept by it
       try {
         const answer = await fetch(this.$refs.keep.action, { method: "POST", body: this.form() });
         this.trouble = answer.ok ? "" : "Not kept: the line crosses itself. Move the point back, or undo.";
-        this.unsaved = !answer.ok;
+        this.unsaved = !answer.ok || change !== this.change;
       } catch {
         this.trouble = "Not kept: the application did not answer.";
       }
