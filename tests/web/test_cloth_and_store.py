@@ -497,6 +497,10 @@ def test_two_lengths_of_two_lots_are_ordered_come_and_are_laid_on(bench, counter
     assert wrong_with(asked, lay) == []
     assert {p.panel for p in lay.placements} == {0, 1}
     assert bench.get(address(of_the_seller)).status_code == 200
+    bench.post(address(of_the_seller, "from/store/"))
+    start_lay(fresh(of_the_seller))
+    bench.post(address(of_the_seller, "buy/lay-on-it/"))
+    assert list(fresh(of_the_seller).from_store.order_by("id")) == there, "the same lengths, there once"
 
 
 def test_what_came_too_short_to_be_squared_or_has_a_motif_is_not_laid_on(bench, counter, of_the_seller):

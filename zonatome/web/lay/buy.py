@@ -14,7 +14,6 @@ from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.lay.buying import length_of, lots_for, purchase
-from zonatome.core.outline import Outline
 from zonatome.core.units import Units
 from zonatome.web.jobs.models import Job, Wait
 from zonatome.web.jobs.pages import job_page
@@ -182,21 +181,10 @@ def lay_on_it(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     here = [order for order in job_cloth.orders.order_by("id") if order.came_length]
     if not here or not _may_lay_on_it(job_cloth):
         raise Http404
-    cloth = job_cloth.cloth
     try:
         not_begun(job_cloth)
         with transaction.atomic():
-            lengths = [
-                Remnant.objects.create(
-                    cloth=cloth,
-                    kind="length",
-                    outline=[list(p) for p in _length(job_cloth, order).points],
-                    words=f"{order.number}, lot {order.lot}"[:80],
-                    came_from=job,
-                )
-                for order in here
-            ]
-            job_cloth.from_store.set(lengths)
+            job_cloth.from_store.set([_stored(job_cloth, order) for order in here])
             services.begin_by_hand(job_cloth)
             services.start_lay(JobCloth.objects.get(pk=pk))
     except BadInput as refused:
@@ -210,9 +198,13 @@ def _may_lay_on_it(job_cloth: JobCloth) -> bool:
     return job_cloth.cloth.repeat is None and not job_cloth.railroaded
 
 
-def _length(job_cloth: JobCloth, order: ClothOrder) -> Outline:
+def _stored(job_cloth: JobCloth, order: ClothOrder) -> Remnant:
+    """What has come by an order as a length in the store, put there once."""
     cloth = job_cloth.cloth
-    return length_of(order.came_length or 0.0, squaring=job_cloth.squaring, width=cloth.width, selvage=cloth.selvage)
+    length = length_of(order.came_length or 0.0, squaring=job_cloth.squaring, width=cloth.width, selvage=cloth.selvage)
+    outline = [list(p) for p in length.points]
+    words = f"{order.number}, lot {order.lot}"[:80]
+    return Remnant.objects.get_or_create(cloth=cloth, kind="length", words=words, came_from=job_cloth.job, defaults={"outline": outline})[0]
 
 
 @require_POST
