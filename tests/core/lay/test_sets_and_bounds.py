@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+import threading
 import time
 from collections import Counter
 from dataclasses import replace
@@ -18,9 +19,10 @@ from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import HIDE, ROLL, any_cloth, any_request, rectangles, six_chairs
 from zonatome.core.lay import scan
 from zonatome.core.lay.bound import abreast, length_bound
+from zonatome.core.lay.engine import Halt
 from zonatome.core.lay.heart import Heart, shallow
 from zonatome.core.lay.kits import kits_of, period
-from zonatome.core.lay.lattice import repeat_bound
+from zonatome.core.lay.lattice import repeat_bound, repeat_bounds
 from zonatome.core.lay.packing import Packing
 from zonatome.core.lay.request import Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll
 from zonatome.core.lay.roll_search import RollSearcher
@@ -233,3 +235,32 @@ def test_of_many_different_pieces_that_a_stripe_binds_the_first_lay_keeps_hulls_
     assert all(wrong_with(request, t) == [] for t in (*told, lay))
     assert (told[0].method, lay.method) == ("rows", "nest")
     assert length_bound(request) - 1e-6 <= lay.bound <= lay.length < told[0].length
+
+
+def test_a_proof_that_is_not_wanted_any_more_ends_soon_with_what_is_proven_by_then():
+    shapes = [(470, 430, 6), (430, 350, 6), (380, 260, 8)]
+    pieces = tuple(
+        PieceAsk(
+            f"p{k}",
+            outline_of([(0, 20), (a, 0), (a - 30, b), (15, b - 10)]),
+            n,
+            anchor=(a / 2, b / 2),
+            match_along=k < 2,
+            match_across=True,
+        )
+        for k, (a, b, n) in enumerate(shapes)
+    )
+    ways = Ways(LayRequest(replace(ROLL, repeat=Repeat(310.0, 230.0, 0.5, (40.0, 30.0))), 3.0, pieces))
+    halt, found = Halt(), []
+    proving = threading.Thread(target=lambda: found.extend(repeat_bounds(ways, 9000.0, effort=300.0, halt=halt)))
+    proving.start()
+    time.sleep(1.5)
+    assert proving.is_alive(), "it would take minutes"
+    begun = time.monotonic()
+    while proving.is_alive() and time.monotonic() < begun + 20:
+        halt.stop()
+        proving.join(0.05)
+    assert not proving.is_alive()
+    assert time.monotonic() - begun < 10
+    laid = easy_lay(ways.request).length
+    assert all(bound <= laid + 0.5 for bound in found)

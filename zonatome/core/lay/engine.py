@@ -6,7 +6,7 @@ Others join by standing in `ENGINES` of `search.py`: each says by `takes` whethe
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from typing import Protocol
+from typing import Any, Protocol
 
 from zonatome.core.lay.request import LayRequest, Placement
 
@@ -17,6 +17,21 @@ Found = tuple[Placement, ...]
 def never() -> bool:
     """Return False: for what is not stopped."""
     return False
+
+
+class Halt:
+    """Ends what another thread is solving: it says what that is, and asks before it begins anew."""
+
+    def __init__(self) -> None:
+        """Nothing is being solved, nothing is to end."""
+        self.solver: Any = None
+        self.is_on = False
+
+    def stop(self) -> None:
+        """Ask for the end; may be asked again, since what has only just begun may not have heard it."""
+        self.is_on = True
+        if (solver := self.solver) is not None:
+            solver.stop_search()
 
 
 class Engine(Protocol):

@@ -22,6 +22,7 @@ import numpy as np
 from ortools.sat.python import cp_model
 
 from zonatome.core.lay import scan
+from zonatome.core.lay.engine import Halt
 from zonatome.core.lay.nofit import rows_of
 from zonatome.core.lay.ways import Ways
 
@@ -41,13 +42,17 @@ def repeat_bound(ways: Ways, longest: float, *, effort: float = 2.0) -> float:
     return max(repeat_bounds(ways, longest, effort=effort), default=0.0)
 
 
-def repeat_bounds(ways: Ways, longest: float, *, effort: float) -> Iterator[float]:
-    """Yield the bounds in mm that one programme after the other proves, the quick ones first; see `repeat_bound`."""
+def repeat_bounds(ways: Ways, longest: float, *, effort: float, halt: Halt | None = None) -> Iterator[float]:
+    """Yield the bounds in mm that one programme after the other proves, the quick ones first; see `repeat_bound`.
+
+    `halt` ends the programme that is being solved, with what it has proven by then, and there is no other.
+    """
     if ways.request.repeat is None or not ways.items:
         return
-    yield _spots_bound(ways, longest, effort)
-    yield _lines_bound(ways, effort / 2)
-    yield _pairs_bound(ways, longest, PAIRS_EFFORT * effort)
+    halt = halt or Halt()
+    yield _spots_bound(ways, longest, effort, halt)
+    yield _lines_bound(ways, effort / 2, halt)
+    yield _pairs_bound(ways, longest, PAIRS_EFFORT * effort, halt)
 
 
 def _counts(ways: Ways) -> Counter[int]:
@@ -70,7 +75,7 @@ def _spots(ways: Ways, way: int, longest: float) -> list[tuple[float, float]]:
     return found
 
 
-def _spots_bound(ways: Ways, longest: float, effort: float) -> float:
+def _spots_bound(ways: Ways, longest: float, effort: float, halt: Halt) -> float:
     table = ways.table
     spots = [
         (number, way, x, y)
@@ -101,7 +106,7 @@ def _spots_bound(ways: Ways, longest: float, effort: float) -> float:
     for k, (_, way, x, _) in enumerate(spots):
         model.add(end >= int((x + table.width[way]) * SCALE)).only_enforce_if(taken[k])
     model.minimize(end)
-    return _solved(model, effort)
+    return _solved(model, effort, halt)
 
 
 def _cliques(count: int, clashes: list[tuple[int, int]]) -> list[list[int]]:
@@ -125,7 +130,7 @@ def _cliques(count: int, clashes: list[tuple[int, int]]) -> list[list[int]]:
     return groups
 
 
-def _lines_bound(ways: Ways, effort: float) -> float:
+def _lines_bound(ways: Ways, effort: float, halt: Halt) -> float:
     table, gap = ways.table, ways.request.gap
     low, high = ways.request.roll.low, ways.request.roll.high
     bound_ways = [w for number in _counts(ways) for w in ways.of_piece[number] if table.bound[w, 1]]
@@ -155,7 +160,7 @@ def _lines_bound(ways: Ways, effort: float) -> float:
         if load:
             model.add(sum(c * v for c, v in load) <= end)
     model.minimize(end)
-    found = _solved(model, effort)
+    found = _solved(model, effort, halt)
     return max(0.0, found - gap)
 
 
@@ -168,7 +173,7 @@ class _Height(NamedTuple):
     high: float
 
 
-def _pairs_bound(ways: Ways, longest: float, effort: float) -> float:
+def _pairs_bound(ways: Ways, longest: float, effort: float, halt: Halt) -> float:
     table = ways.table
     items = list(range(len(ways.items)))
     if len(items) > MOST_PAIRED:
@@ -211,7 +216,7 @@ def _pairs_bound(ways: Ways, longest: float, effort: float) -> float:
                     model.add(places[j] - places[i] <= int(left * SCALE) + 2).only_enforce_if(here.lies, there.lies, ~before)
     _loaded(ways, model, end, rows)
     model.minimize(end)
-    return _solved(model, effort)
+    return _solved(model, effort, halt)
 
 
 def _heights_of(ways: Ways, way: int) -> list[tuple[float, float]]:
@@ -262,12 +267,17 @@ def _loaded(ways: Ways, model: cp_model.CpModel, end: cp_model.IntVar, rows: dic
             model.add(sum(c * v for c, v in load) <= end + int(gap * SCALE) + 1)
 
 
-def _solved(model: cp_model.CpModel, effort: float) -> float:
+def _solved(model: cp_model.CpModel, effort: float, halt: Halt) -> float:
     """The bound that the solver proves, less what rounding down to whole tenths may hide."""
     solver = cp_model.CpSolver()
     solver.parameters.num_workers = 1
     solver.parameters.max_deterministic_time = effort
     solver.parameters.max_time_in_seconds = 4 * effort
-    if solver.solve(model) in (cp_model.INFEASIBLE, cp_model.MODEL_INVALID):
+    halt.solver = solver
+    if halt.is_on:
+        return 0.0
+    status = solver.solve(model)
+    halt.solver = None
+    if status in (cp_model.INFEASIBLE, cp_model.MODEL_INVALID):
         return 0.0
     return float(max(0.0, solver.best_objective_bound / SCALE - 0.1))

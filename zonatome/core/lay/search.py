@@ -12,7 +12,7 @@ from typing import Literal
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.bound import length_bound
 from zonatome.core.lay.check import examined, faults
-from zonatome.core.lay.engine import Engine, Found, Stopped, never
+from zonatome.core.lay.engine import Engine, Found, Halt, Stopped, never
 from zonatome.core.lay.fitted import Fitted
 from zonatome.core.lay.heart import shallow
 from zonatome.core.lay.nest import Nest
@@ -31,6 +31,7 @@ MOST_BY_SIZE = 300  # pieces that are laid by size before the search begins; of 
 NOT_AT_ONCE = 0.3  # seconds for a table that the first lay does not wait for
 MOST_FINISHED = 16  # lays whose strips are laid at the end
 BEFORE = 0.2  # of the time, at the most, that an engine asked before another takes of the other's
+AT_ONCE, BY_ITSELF = 0.15, 5.0  # seconds that the end of a proof is waited for: when one is stopped, and when the time is up
 SEARCHING = 0.85  # of the time, where strips must still be laid at the end
 SHORTER = 0.05  # mm by which a lay must be shorter to be called better
 PROVEN = 0.5  # mm from what is proven, at which a lay is the shortest: bounds keep off by hairs, and no shears cut finer
@@ -143,6 +144,7 @@ def search_lay(
             hunt.follow(engine, seconds=share, effort=effort, seed=seed, stopped=stopped)
     if bounding:
         bounding.join(timeout=max(0.0, started + seconds - time.monotonic()) if not stopped() else 0.0)
+        hunt.halt_proof(bounding, AT_ONCE if stopped() else BY_ITSELF)
     return hunt.ended()
 
 
@@ -157,7 +159,7 @@ class Hunt:
 
     def __init__(self, ask: Ask, started: float, report: Report) -> None:
         """Begin with the lay in rows."""
-        self.ask, self.started, self.report = ask, started, report
+        self.ask, self.started, self.report, self.halt = ask, started, report, Halt()
         self.bound = 0.0 if ask.fits.on_panels else length_bound(ask.fits)
         self.best = replace(_easy(ask, started), bound=self.bound)
         self.report(self._told())
@@ -208,12 +210,19 @@ class Hunt:
             from zonatome.core.lay.lattice import repeat_bounds  # here, since OR-tools take a second to come in
 
             whole = ways if ways.pairs == "whole" else Ways(self.ask.fits, first_turn_only=True)
-            for bound in repeat_bounds(whole, longest, effort=effort):
+            for bound in repeat_bounds(whole, longest, effort=effort, halt=self.halt):
                 self.bound = max(self.bound, bound)
 
         thread = threading.Thread(target=prove, daemon=True)
         thread.start()
         return thread
+
+    def halt_proof(self, proving: threading.Thread, seconds: float) -> None:
+        """End the proof and wait for that so long: a process must not end while a thread of it is still solving."""
+        until = time.monotonic() + seconds
+        while proving.is_alive() and time.monotonic() < until:
+            self.halt.stop()
+            proving.join(timeout=0.05)
 
     @property
     def is_shortest(self) -> bool:
