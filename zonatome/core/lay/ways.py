@@ -39,7 +39,7 @@ Pairs = Literal["whole", "hulls", "none"]
 BETWEEN_PANELS = 1_000.0  # mm: panels lie this far apart on the roll that the search imagines
 SLIVER = 1e-4  # mm: what is narrower between sides that should coincide is no ground
 SLOW_TABLE = 2.5  # seconds; on plain cloth the packer lays what takes longer
-MOST_WAYS = 120  # of all pieces: pairs of them are worked out one by one
+MOST_WAYS = 120  # of all pieces: the table grows with their square
 
 
 @dataclass(frozen=True)

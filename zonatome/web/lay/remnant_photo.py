@@ -14,11 +14,10 @@ from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.tolerances import CORNER_DEGREES
 from zonatome.core.trace.mat import Mat
-from zonatome.core.trace.photo import MOST_BYTES
 from zonatome.web.lay.forms import MatPhotoForm
 from zonatome.web.lay.models import Cloth, Remnant, RemnantPhoto
 from zonatome.web.lay.store import cloth_page
-from zonatome.web.trace.photos import tool_used
+from zonatome.web.trace.photos import photo_sent, tool_used
 from zonatome.web.trace.services import TakenUp, points_sent, taken_up
 
 
@@ -29,13 +28,9 @@ def take(request: HttpRequest, pk: int) -> HttpResponse:
     form = MatPhotoForm(request.POST, units=request.workroom.units, auto_id="photo_%s")  # type: ignore[attr-defined]
     if not form.is_valid():
         return cloth_page(request, row, forms={"photo_form": form})
-    told, upload = form.cleaned_data, request.FILES.get("photo")
+    told = form.cleaned_data
     try:
-        if upload is None:
-            raise BadInput("photo", None, "a JPEG or PNG photo of the cloth on the mat")
-        if (upload.size or 0) > MOST_BYTES:
-            raise BadInput("photo", f"{(upload.size or 0) / 2**20:.0f} MB", f"at most {MOST_BYTES // 2**20} MB")
-        taken = taken_up(upload.read(), Mat(told["width"], told["height"]))
+        taken = taken_up(photo_sent(request, "the cloth on the mat"), Mat(told["width"], told["height"]))
     except (BadInput, NoAnswer) as refusal:
         return cloth_page(request, row, refusal=f"{refusal}. Nothing was stored.")
     made = _kept(Remnant(cloth=row, kind=told["kind"], words=told["words"]), taken, 90 * int(told["turns"]) + 90)

@@ -13,12 +13,13 @@ from django.views.decorators.http import require_POST
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.repeat_photo import repeat_in
 from zonatome.core.outline import rectangle
-from zonatome.core.trace.photo import MOST_BYTES, read_photo
+from zonatome.core.trace.photo import read_photo
 from zonatome.web.jobs.photos import made_anew
 from zonatome.web.lay.drawing import cloth_drawing
 from zonatome.web.lay.forms import ClothForm, MarkForm, MatPhotoForm, RemnantForm, TileForm
 from zonatome.web.lay.models import Cloth, Remnant, RemnantPhoto
 from zonatome.web.lay.pages import without
+from zonatome.web.trace.photos import photo_sent
 
 MAT = {"width": 1200.0, "height": 800.0}
 
@@ -164,12 +165,10 @@ def set_tile(request: HttpRequest, pk: int) -> HttpResponse:
 @require_POST
 def find_repeat(request: HttpRequest, pk: int) -> JsonResponse:
     """Say where one repeat of a patterned cloth lies in a photo that was sent; nothing is stored."""
-    row, upload = get_object_or_404(Cloth, pk=pk), request.FILES.get("photo")
+    row = get_object_or_404(Cloth, pk=pk)
     try:
-        if upload is None or (upload.size or 0) > MOST_BYTES:
-            raise BadInput("photo", None, f"a JPEG or PNG photo of the cloth, of at most {MOST_BYTES // 2**20} MB")
-        along = row.repeat_along if row.pattern != "stripe" else None
-        found = repeat_in(read_photo(upload.read()), row.pattern, along=along, across=row.repeat_across)
+        photo = read_photo(photo_sent(request, "the cloth"))
+        found = repeat_in(photo, row.pattern, along=row.repeat_along, across=row.repeat_across)
     except BadInput as refused:
         return JsonResponse({"words": f"Expected {refused.expected}."}, status=422)
     if found is None:

@@ -61,6 +61,16 @@ def _page(request: HttpRequest, number: int, key: str, *, refusal: str = "", for
     return job_page(request, job, "trace", "trace/photo.html", context, status=422 if refusal or forms else 200)
 
 
+def photo_sent(request: HttpRequest, of: str) -> bytes:
+    """Return the photo that a request brings, bounded before it is read. Raises BadInput where there is none, or too much of it."""
+    upload = request.FILES.get("photo")
+    if upload is None:
+        raise BadInput("photo", None, f"a JPEG or PNG photo of {of}")
+    if (upload.size or 0) > MOST_BYTES:
+        raise BadInput("photo", f"{(upload.size or 0) / 2**20:.0f} MB", f"at most {MOST_BYTES // 2**20} MB")
+    return bytes(upload.read())
+
+
 @require_POST
 def take(request: HttpRequest, number: int, key: str) -> HttpResponse:
     """Trace a photo that was sent."""
@@ -68,13 +78,9 @@ def take(request: HttpRequest, number: int, key: str) -> HttpResponse:
     form = MatForm(request.POST, units=request.workroom.units)  # type: ignore[attr-defined]
     if not form.is_valid():
         return _page(request, number, key, forms={"mat_form": form, "is_new": True})
-    upload = request.FILES.get("photo")
     try:
-        if upload is None:
-            raise BadInput("photo", None, "a JPEG or PNG photo of the cover on the mat")
-        if (upload.size or 0) > MOST_BYTES:
-            raise BadInput("photo", f"{(upload.size or 0) / 2**20:.0f} MB", f"at most {MOST_BYTES // 2**20} MB")
-        photo = services.photo_of_cover(part, upload.read(), Mat(form.cleaned_data["width"], form.cleaned_data["height"]))
+        content = photo_sent(request, "the cover on the mat")
+        photo = services.photo_of_cover(part, content, Mat(form.cleaned_data["width"], form.cleaned_data["height"]))
     except (BadInput, NoAnswer) as refusal:
         return _page(request, number, key, refusal=str(refusal))
     return _told(request, number, key, photo)
