@@ -13,7 +13,7 @@ $(VENV)/.runs: requirements.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.lock
 	touch $@
 
-$(VENV)/.compiled: $(VENV)/.runs zonatome/core/lay/scan.py zonatome/core/lay/nofit.py zonatome/core/lay/compact.py zonatome/core/lay/strips.py
+$(VENV)/.compiled: $(VENV)/.runs $(addprefix zonatome/core/lay/,compiled.py scan.py nofit.py pairs.py kits.py compact.py strips.py warm.py)
 	@echo "Compiling the search for lays, once: about a minute."
 	$(BIN)/python -m zonatome.core.lay.warm
 	touch $@

@@ -7,4 +7,4 @@ export ZONATOME_TEST_HOME
 export ZONATOME_HOME="$ZONATOME_TEST_HOME"
 "$bin/python" manage.py makemigrations --check --dry-run
 "$bin/python" manage.py check
-"$bin/python" -m pytest -n "${TEST_WORKERS:-2}" --dist loadfile
+"$bin/python" -m pytest -n "${TEST_WORKERS:-2}" --dist loadfile --no-loadscope-reorder

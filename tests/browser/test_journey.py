@@ -152,13 +152,13 @@ def test_four_stools_from_the_empty_rail_to_going_home(browser, empty, tmp_path)
     watched.keys.press("Backspace")
     expect(page.locator(".staple-group.is-in")).to_have_count(4)
     expect(page.locator(".tape__figure").nth(5)).to_be_visible()
-    page.wait_for_timeout(400)
+    page.wait_for_selector(".stapling[data-kept=yes]")
     page.reload()
     expect(page.get_by_role("heading", name="Staple 5", exact=True)).to_be_visible()
     for _ in range(4):
         watched.keys.press("d")
     expect(page.get_by_role("heading", name="All in")).to_be_visible()
-    page.wait_for_timeout(400)
+    page.wait_for_selector(".stapling[data-kept=yes]")
 
     # trim: none on these; finish: the list empties
     watched.keys.press("7")

@@ -216,6 +216,17 @@ def test_a_photo_of_the_cloth_shows_its_repeat_and_a_thumb_drags_it(browser, sam
     share = {side: float(page.locator(f"[name={side}]").input_value()) / 100 for side in ("left", "right", "upper", "lower")}
     assert (share["right"] - share["left"]) * WIDE == pytest.approx(344 * 0.6, rel=0.03)
     assert (share["lower"] - share["upper"]) * HIGH == pytest.approx(320 * 0.6, rel=0.03)
+    apart = """c => {
+      const copy = new OffscreenCanvas(c.width, c.height), on = copy.getContext('2d', { willReadFrequently: true });
+      on.drawImage(c, 0, 0);
+      const mean = (x) => { const d = on.getImageData(x, 0, 3, c.height).data; let s = 0; for (let k = 0; k < d.length; k += 4) s += d[k]; return s / (d.length / 4); };
+      return Math.abs(mean(c.width / 3 - 4) - mean(c.width / 3 + 2));
+    }"""
+    for _ in range(100):
+        if page.locator(".repeat canvas").last.evaluate(apart) < 4:
+            break
+        page.wait_for_timeout(100)
+    assert page.locator(".repeat canvas").last.evaluate(apart) < 4, "lit from one side, its light is evened out: no join is seen"
     sheet = page.locator(".repeat__photo")
     sheet.scroll_into_view_if_needed()
     box = sheet.bounding_box()

@@ -16,6 +16,7 @@ import cv2
 import ezdxf
 import numpy as np
 import pytest
+from django.core.files.base import ContentFile
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils import timezone
 from PIL import Image
@@ -651,6 +652,39 @@ def test_remnants_and_the_tag_it_is_laid_with_go_along_and_no_remnant_is_there_t
         assert Job.objects.count() == count
 
 
+def test_photos_of_cloth_and_remnant_go_along_and_a_refused_job_leaves_no_file(bench, seats, skerry, settings):
+    def stored():
+        return {p for p in Path(settings.MEDIA_ROOT).rglob("*") if p.is_file()}
+
+    content, _ = photograph(Shot("inside back", "plain teal", "kraft paper", width=1200), Mat(1200, 800))
+    sent = {"kind": "remnant", "width": "120", "height": "80", "turns": "1", "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")}
+    bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent)
+    mine = RemnantPhoto.objects.get()
+    seats.from_store.set([mine.remnant])
+    repeat = cv2.imencode(".jpg", photo_of("check", 150, 120, scale=1.2, first=(40, 30)))[1].tobytes()
+    skerry.tile_photo.save("tile.jpg", ContentFile(repeat))
+    carried = job_zip(seats.job.number)
+    Cloth.objects.filter(pk=skerry.pk).update(name="Another")
+    before = stored()
+    document, files = read_job_zip(io.BytesIO(carried))
+    pictures = [n for n in files if n.startswith("cloths/")]
+    assert len(pictures) == 2
+    for wrong in ({**files, pictures[1]: b"no photo"}, {n: f for n, f in files.items() if n not in pictures}):
+        with pytest.raises(BadInput):
+            job_from_zip(io.BytesIO(write_job_zip(document, wrong)))
+    late = json.loads(json.dumps(document))
+    late["lays"] = [{"request_file": "none.json"}]
+    with pytest.raises(BadInput, match="lays"):
+        job_from_zip(io.BytesIO(write_job_zip(late, files)))
+    assert stored() == before, "what had been stored before the refusal is gone again"
+    brought = job_from_zip(io.BytesIO(carried)).cloths.get()
+    theirs = brought.from_store.get().photo
+    assert theirs.pk != mine.pk
+    assert Path(theirs.file.path).read_bytes() == Path(mine.file.path).read_bytes()
+    assert theirs.in_picture(brought.from_store.get().shape()) == mine.in_picture(mine.remnant.shape())
+    assert Path(brought.cloth.tile_photo.path).read_bytes() == repeat
+
+
 def test_the_repeat_in_a_photo_is_found_on_asking_and_nothing_is_stored(bench, skerry):
     Cloth.objects.filter(pk=skerry.pk).update(pattern="check", repeat_along=150, repeat_across=120)
     place, photo = f"/cloths/{skerry.pk}/drawing/find/", photo_of("check", 150, 120, scale=1.2, first=(40, 30))
@@ -667,6 +701,17 @@ def test_the_repeat_in_a_photo_is_found_on_asking_and_nothing_is_stored(bench, s
         refused = bench.post(place, wrong)
         assert refused.status_code == 422
         assert "JPEG or PNG" in refused.json()["words"]
+    sent = {side: f"{100 * share:.3f}" for side, share in box.items()}
+    seen = bench.post(
+        f"/cloths/{skerry.pk}/drawing/see/", sent | {"photo": SimpleUploadedFile("c.png", cv2.imencode(".png", photo)[1].tobytes())}
+    )
+    cell = np.asarray(Image.open(io.BytesIO(seen.content))).astype(float)
+    assert cell.shape == pytest.approx((150 * 1.2, 120 * 1.2, 3), abs=2)
+    assert np.abs(cell[:, :3].mean(axis=(0, 1)) - cell[:, -3:].mean(axis=(0, 1))).max() < 3, "lit from one side, and no join is seen"
+    for wrong in ({"left": "x"}, {"left": "50", "right": "50"}, {"photo": SimpleUploadedFile("c.jpg", b"no photo")}):
+        refused = bench.post(f"/cloths/{skerry.pk}/drawing/see/", sent | {"photo": a_photo()} | wrong)
+        assert refused.status_code == 422
+        assert refused.json()["words"].startswith("Expected ")
     assert not Cloth.objects.get(pk=skerry.pk).tile_photo
 
 

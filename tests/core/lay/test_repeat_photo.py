@@ -6,8 +6,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.cloth_photos import HIGH, WIDE, photo_of
+from zonatome.core.errors import BadInput
 from zonatome.core.lay.motif import repeat_of
-from zonatome.core.lay.repeat_photo import repeat_in
+from zonatome.core.lay.repeat_photo import one_repeat, repeat_in
 
 
 @settings(max_examples=25, deadline=None)
@@ -39,3 +40,36 @@ def test_where_there_is_no_repeat_none_is_found(pattern):
     assert repeat_in(np.full((HIGH, WIDE, 3), 128, np.uint8), pattern) is None
     one = photo_of("check", 900, 900, scale=0.5, first=(500, 500))
     assert repeat_in(one, "check", along=900, across=900) is None, "less than one and a half of it"
+
+
+def joins(cell):
+    """How far the borders of one repeat are apart where they meet the next one, across and along."""
+    borders = (cell[:, :3], cell[:, -3:]), (cell[:3], cell[-3:])
+    return [float(np.abs(a.mean(axis=(0, 1)) - b.mean(axis=(0, 1))).max()) for a, b in borders]
+
+
+@settings(max_examples=20, deadline=None)
+@given(
+    st.sampled_from(["stripe", "check", "half_drop"]), st.floats(-0.3, 0.3), st.floats(-0.3, 0.3), st.floats(0, 0.15), st.floats(0, 60),
+    st.integers(0, 9),
+)  # fmt: skip
+def test_a_repeat_cut_from_a_photo_lit_from_one_side_shows_no_joins(pattern, across, along, bend, first, seed):
+    even = photo_of(pattern, None if pattern == "stripe" else 170, 150, scale=1.2, first=(first, 20), noise=4, shade=0, seed=seed)
+    y, x = np.meshgrid(np.linspace(-1, 1, HIGH), np.linspace(-1, 1, WIDE), indexing="ij")
+    light = 0.8 * (1 + across * x + along * y - bend * (x**2 + y**2)) * np.array([1.0, 0.97, 0.9])[:, None, None]
+    lit = np.clip(even * light.transpose(1, 2, 0), 0, 255).astype(np.uint8)
+    found = repeat_in(lit, pattern, along=None if pattern == "stripe" else 170, across=150)
+    assert found is not None
+    cell = one_repeat(lit, (found.left, found.upper, found.right, found.lower))
+    assert cell.shape[1] == pytest.approx(150 * 1.2, abs=2)
+    assert max(joins(cell)) < 3.0, "a lamp to the side alone makes up to 40"
+    box = round(found.upper * HIGH), round(found.lower * HIGH), round(found.left * WIDE), round(found.right * WIDE)
+    seen = lit[box[0] : box[1], box[2] : box[3]]
+    assert cell.mean(axis=(0, 1)) == pytest.approx(seen.mean(axis=(0, 1)), abs=4), "neither paler nor darker than it was"
+
+
+def test_a_photo_of_one_repeat_only_is_left_as_it_is_and_a_sliver_is_no_repeat():
+    photo = photo_of("check", 150, 150, scale=2, first=(75, 75), shade=30)
+    assert (one_repeat(photo, (0, 0, 1, 1)) == photo).all(), "nothing to tell its light by"
+    with pytest.raises(BadInput, match="one whole repeat"):
+        one_repeat(photo, (0.5, 0, 0.505, 1))

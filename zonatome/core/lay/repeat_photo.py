@@ -8,10 +8,13 @@ has what stands in it in its middle, where the lay puts a motif's centre.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import product
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+
+from zonatome.core.errors import BadInput
 
 Floats = NDArray[np.float64]
 
@@ -22,6 +25,9 @@ LIKE = 0.3  # how alike the photo must be to itself, from 0 to 1
 AS_GOOD = 0.92  # of the best likeness, that the least shift must have
 GROUND = 2.0  # times what a pixel is off the ground as a rule: what is nearer is ground
 CUT = 0.3  # what a border that cuts as much as borders do weighs against lying a whole box aside
+LEAST_CELL = 8  # pixels a side of one repeat
+FALLS, BENDS = 0.25, 1.0  # repeats by which the photo must be longer that its light can be told to fall off, or to bend too
+MOST_LIGHT = 3.0  # times brighter or darker than it is in the middle, at the most
 SCALE_OFF = 0.08  # by how much the scale along may differ from that across: a photo is never quite from above
 
 
@@ -42,8 +48,7 @@ def repeat_in(photo: NDArray[np.uint8], pattern: str, *, along: float | None = N
     `along` and `across` are the measured repeat in mm, where it is known: of shifts that are alike those count that make one scale.
     Source: the autocorrelation of an image is the inverse transform of its power spectrum (Wiener and Khinchin).
     """
-    scale = min(1.0, LOOKED_AT / max(photo.shape[:2]))
-    small = cv2.resize(photo, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA) if scale < 1 else photo
+    small = _smaller(photo)
     rows, columns = small.shape[:2]
     grey = small.astype(np.float64)
     alike = np.mean([_likeness(grey[:, :, k]) for k in range(3)], axis=0)
@@ -57,8 +62,60 @@ def repeat_in(photo: NDArray[np.uint8], pattern: str, *, along: float | None = N
     if best < LIKE:
         return None
     likeness, width, height = min((f for f in found if f[0] >= AS_GOOD * best), key=lambda f: f[1] * f[2])
-    left, upper = _least_cut(grey, width, height, striped=pattern == "stripe")
+    lit = _light(small, (round(height), round(width)), (0, 0, columns, rows))
+    left, upper = _least_cut(grey / lit, width, height, striped=pattern == "stripe")
     return RepeatFound(left / columns, upper / rows, (left + width) / columns, (upper + height) / rows, likeness)
+
+
+def one_repeat(photo: NDArray[np.uint8], box: tuple[float, float, float, float]) -> NDArray[np.uint8]:
+    """Return one repeat cut from a photo of shape (rows, columns, 3), as if the photo were lit evenly: then no joins are seen.
+
+    `box` is left, upper, right, lower in shares of the photo's sides. The mean over one repeat is the same wherever it is taken;
+    where it is not, that is the light. Raises BadInput with the key `photo` for a box of less than LEAST_CELL pixels a side.
+    """
+    rows, columns = photo.shape[:2]
+    left, upper, right, lower = (round(share * side) for share, side in zip(box, (columns, rows) * 2, strict=True))
+    if right - left < LEAST_CELL or lower - upper < LEAST_CELL:
+        raise BadInput("photo", "a box too small", f"a box of one whole repeat, at least {LEAST_CELL} pixels a side")
+    cell = photo[upper:lower, left:right].astype(np.float64)
+    even = cell / _light(photo, (lower - upper, right - left), (left, upper, right, lower))
+    return np.asarray(np.clip(even, 0, 255).round().astype(np.uint8))
+
+
+def _smaller(photo: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """The photo, its longer side LOOKED_AT pixels at the most."""
+    scale = LOOKED_AT / max(photo.shape[:2])
+    return np.asarray(cv2.resize(photo, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA), np.uint8) if scale < 1 else photo
+
+
+def _light(photo: NDArray[np.uint8], cell: tuple[int, int], box: tuple[int, int, int, int]) -> Floats:
+    """How bright each channel is lit in a box of pixels, of shape (rows, columns, 3), 1 on the whole.
+
+    A smooth curve is laid through the means over one repeat, whose rows and columns are `cell`.
+    """
+    left, upper, right, lower = box
+    rows, columns = photo.shape[:2]
+    small = _smaller(photo)
+    scale = small.shape[0] / rows
+    sides = zip(cell, small.shape[:2], strict=True)
+    high, wide = (min(most, max(1, round(side * scale))) for side, most in sides)
+    spare = small.shape[0] - high, small.shape[1] - wide
+    degrees = [2 if s >= BENDS * side else int(s >= FALLS * side) for s, side in zip(spare, (high, wide), strict=True)]
+    terms = [(i, j) for i, j in product(range(degrees[0] + 1), range(degrees[1] + 1)) if i + j <= 2]
+    summed = np.pad(small.astype(np.float64).cumsum(axis=0).cumsum(axis=1), ((1, 0), (1, 0), (0, 0)))
+    whole = summed[high:, wide:] - summed[high:, :-wide] - summed[:-high, wide:] + summed[:-high, :-wide]
+    v, u = np.mgrid[: whole.shape[0], : whole.shape[1]]
+
+    def curve(y: Floats, x: Floats) -> Floats:
+        return np.stack([(y / rows - 0.5) ** i * (x / columns - 0.5) ** j for i, j in terms], axis=-1)
+
+    at = curve(((v + high / 2) / scale).ravel(), ((u + wide / 2) / scale).ravel())
+    means = np.log(np.maximum(whole / (high * wide), 1.0)).reshape(-1, 3)
+    fitted = np.linalg.lstsq(at, means, rcond=None)[0]
+    y, x = np.mgrid[upper:lower, left:right] + 0.5
+    seen = curve(y, x) @ fitted
+    light = np.exp(np.clip(seen - seen.mean(axis=(0, 1)), -np.log(MOST_LIGHT), np.log(MOST_LIGHT)))
+    return np.asarray(light / light.mean(axis=(0, 1)))
 
 
 def _likeness(channel: Floats) -> Floats:

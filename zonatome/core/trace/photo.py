@@ -46,6 +46,7 @@ CORNER_TURN = 0.5  # radians
 BLUNTED = 2.1  # mm that averaging takes off a sharp corner at most
 FINENESS = 0.12  # mm: what the outline may leave out
 MOST_POINTS = 1000
+HEIC_BRANDS = (b"heic", b"heix", b"hevc", b"heim", b"heis", b"mif1", b"msf1", b"avif")
 BLURRED_MOST = 3.5  # mm: where the markers' black and white run into each other over more than this the picture is blurred
 
 
@@ -61,20 +62,28 @@ class Traced:
     error: float
 
 
-def read_photo(content: bytes) -> Pixels:
+def refuse_heic(head: bytes) -> None:
+    """Refuse a file that begins as what many phones send when nobody has asked them for JPEG. Raises BadInput with the key `photo`."""
+    if head[4:8] == b"ftyp" and head[8:12] in HEIC_BRANDS:
+        how = "set the phone's camera to its most compatible format, or send it from the phone's own browser"
+        raise BadInput("photo", "HEIC", f"a JPEG or PNG photo; this one is HEIC: {how}")
+
+
+def read_photo(content: bytes, *, least: int = LEAST_SIDE) -> Pixels:
     """Return a photo as blue, green, red, shape (rows, columns, 3), turned upright as its orientation flag says.
 
-    Raises BadInput for what is no JPEG or PNG, too large, or too small to find anything in.
+    Raises BadInput for what is no JPEG or PNG, too large, or of less than `least` pixels a side: too small to find anything in.
     """
+    refuse_heic(content[:12])
     if len(content) > MOST_BYTES:
         raise BadInput("photo", f"{len(content) / 2**20:.0f} MB", f"at most {MOST_BYTES // 2**20} MB")
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)
             picture = Image.open(io.BytesIO(content), formats=("JPEG", "PNG"))
-            if picture.width * picture.height > MOST_PIXELS or min(picture.size) < LEAST_SIDE:
+            if picture.width * picture.height > MOST_PIXELS or min(picture.size) < least:
                 raise BadInput(
-                    "photo", f"{picture.width} x {picture.height}", f"{LEAST_SIDE} pixels a side to {MOST_PIXELS // 10**6} million pixels"
+                    "photo", f"{picture.width} x {picture.height}", f"{least} pixels a side to {MOST_PIXELS // 10**6} million pixels"
                 )
             upright = ImageOps.exif_transpose(picture).convert("RGB")
     except (Image.DecompressionBombWarning, Image.DecompressionBombError) as err:

@@ -15,6 +15,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models, transaction
 from django.db.models import Max
+from django.db.models.fields.files import FieldFile
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats import reading
@@ -32,7 +33,7 @@ from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.jobs.models import Job, JobPart, Photo, Wait
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.photos import keep_photo
-from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant, outlines_in
+from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant, RemnantPhoto, outlines_in
 from zonatome.web.lay.services import best_run
 from zonatome.web.strip.models import Bag, Difference, KeptThing, SetPiece, Spell, SpokenNote
 from zonatome.web.strip.papers import record_of
@@ -83,26 +84,26 @@ def job_zip(number: int) -> bytes:
     parts = list(JobPart.every.filter(job=job).select_related("cloth"))
     cloths = list(job.cloths.all())
     places = {c.pk: n for n, c in enumerate(cloths)}
+    files: dict[str, bytes] = {}
     document: dict[str, Any] = {
         "job": {**_plain(job), "furniture_past": _past(job, places), "trim_cloth": places.get(job.trim_cloth_id)},
         "parts": [{**_plain(p), "cloth": places.get(p.cloth_id)} for p in parts],
-        "cloths": [_cloth(c) for c in cloths],
+        "cloths": [_cloth(c, f"cloths/{n + 1}", files) for n, c in enumerate(cloths)],
     }
     for name, model in ROWS:
         rows = model.objects.filter(job=job)  # type: ignore[attr-defined]
         related = rows.select_related("part") if any(f.name == "part" for f in model._meta.fields) else rows
         document[name] = [_plain(row) for row in related]
     document["keep_outs"] = [_plain(k) for k in KeepOutMark.objects.filter(part__job=job).select_related("part")]
-    files: dict[str, bytes] = {}
     document["photos"] = []
     for n, photo in enumerate(job.photos.select_related("part"), 1):
-        if photo.path.exists():
-            files[f"photos/{n:03d}.jpg"] = photo.path.read_bytes()
+        if content := _stored(photo.file):
+            files[f"photos/{n:03d}.jpg"] = content
             document["photos"].append({**_plain(photo), "file": f"photos/{n:03d}.jpg"})
     document["cover_photos"] = []
     for cover in CoverPhoto.objects.filter(part__job=job).select_related("part"):
-        if cover.path.exists():
-            files[f"covers/{cover.part.key}.jpg"] = cover.path.read_bytes()
+        if content := _stored(cover.file):
+            files[f"covers/{cover.part.key}.jpg"] = content
             document["cover_photos"].append({**_plain(cover), "file": f"covers/{cover.part.key}.jpg"})
     document["spoken"] = []
     for n, note in enumerate(SpokenNote.objects.filter(part__job=job).select_related("part"), 1):
@@ -117,12 +118,34 @@ def job_zip(number: int) -> bytes:
     return write_job_zip(json.loads(json.dumps(document, cls=DjangoJSONEncoder)), files)
 
 
-def _cloth(job_cloth: JobCloth) -> dict[str, Any]:
-    """A cloth of the job, the remnants it is cut from, and with which tag it is laid."""
-    said = {**_plain(job_cloth), "cloth": _plain(job_cloth.cloth), "from_store": [_plain(r) for r in job_cloth.from_store.all()]}
+def _cloth(job_cloth: JobCloth, folder: str, files: dict[str, bytes]) -> dict[str, Any]:
+    """A cloth of the job, the remnants it is cut from, and with which tag it is laid; photos of them go into a folder of the files."""
+    cloth = _plain(job_cloth.cloth)
+    if tile := _stored(job_cloth.cloth.tile_photo):
+        cloth["tile_file"] = f"{folder}-repeat.jpg"
+        files[cloth["tile_file"]] = tile
+    pieces = [
+        _remnant(r, f"{folder}-piece-{n}.jpg", files) for n, r in enumerate(job_cloth.from_store.select_related("photo").order_by("id"), 1)
+    ]
+    said = {**_plain(job_cloth), "cloth": cloth, "from_store": pieces}
     if job_cloth.laid_with:
         said["laid_with"] = job_cloth.laid_with.job.number
     return said
+
+
+def _remnant(row: Remnant, name: str, files: dict[str, bytes]) -> dict[str, Any]:
+    """A piece of cloth with its flat photo, where it has one."""
+    photo = getattr(row, "photo", None)
+    if photo is None or not (content := _stored(photo.file)):
+        return _plain(row)
+    files[name] = content
+    return {**_plain(row), "photo": {**_plain(photo), "file": name}}
+
+
+def _stored(file: FieldFile) -> bytes | None:
+    """What is in a stored file; None where there is none."""
+    path = Path(settings.MEDIA_ROOT) / file.name if file else None
+    return path.read_bytes() if path and path.exists() else None
 
 
 def _lays(cloths: list[JobCloth], files: dict[str, bytes]) -> list[dict[str, Any]]:
@@ -148,12 +171,16 @@ def job_from_zip(content: IO[bytes]) -> Job:
 
     Raises BadInput, naming what is wrong where; then nothing is stored.
     """
-    document, files = read_job_zip(content)
+    carried = _Carried(*read_job_zip(content))
     try:
         with transaction.atomic():
-            return _Carried(document, files).hang_up()
-    except ValidationError as refusal:
-        raise BadInput("job.json", "; ".join(refusal.messages)[:200], "values as this version writes them") from refusal
+            return carried.hang_up()
+    except Exception as refusal:
+        for file in carried.stored:
+            file.delete(save=False)
+        if isinstance(refusal, ValidationError):
+            raise BadInput("job.json", "; ".join(refusal.messages)[:200], "values as this version writes them") from refusal
+        raise
 
 
 class _Carried:
@@ -164,6 +191,7 @@ class _Carried:
         self.document, self.files = document, files
         self.parts: dict[str, JobPart] = {}
         self.cloths: list[JobCloth] = []
+        self.stored: list[FieldFile] = []  # taken away again where the job is refused further on
         self.job = Job()
 
     def rows(self, name: str) -> list[dict[str, Any]]:
@@ -226,7 +254,7 @@ class _Carried:
             self.take_cover(row, f"cover_photos[{n}]")
         for n, row in enumerate(self.rows("spoken")):
             note = self.fill(SpokenNote(), row, f"spoken[{n}]")
-            note.file.save(f"note.{note.kind}", ContentFile(self.file_of(row, f"spoken[{n}]")), save=True)
+            self.store(note.file, f"note.{note.kind}", self.file_of(row, f"spoken[{n}]"))
         for n, row in enumerate(self.rows("lays")):
             self.take_lay(row, f"lays[{n}]")
         return self.job
@@ -238,6 +266,17 @@ class _Carried:
             raise BadInput(f"{where}.{key}", name, "a file of this ZIP")
         return self.files[name]
 
+    def store(self, file: FieldFile, name: str, content: bytes) -> None:
+        """Store a file of a row, and the row."""
+        file.save(name, ContentFile(content), save=True)
+        self.stored.append(file)
+
+    def photo_of(self, row: dict[str, Any], where: str, key: str = "file") -> bytes:
+        """The photo that a row names."""
+        content = self.file_of(row, where, key)
+        read_photo(content)
+        return content
+
     def take_cloth(self, row: dict[str, Any], where: str) -> JobCloth:
         """Take a cloth: the one of that name, width and price in the store, or a new one."""
         said = self.fill(Cloth(), reading.table(row.get("cloth"), f"{where}.cloth"), f"{where}.cloth")
@@ -246,6 +285,8 @@ class _Carried:
         if known is None:
             said.save()
             known = said
+        if "tile_file" in row["cloth"] and not known.tile_photo:
+            self.store(known.tile_photo, "tile.jpg", self.photo_of(row["cloth"], f"{where}.cloth", "tile_file"))
         made = JobCloth(job=self.job, cloth=known)
         self.fill(made, {k: v for k, v in row.items() if k != "cloth"}, where)
         made.roll_flaws(), made.held_blocks()
@@ -258,15 +299,20 @@ class _Carried:
         made.from_store.set([r for r in found if not r.taken_for.exists()])  # what another tag is cut from is not there twice
         return made
 
-    def take_remnant(self, cloth: Cloth, row: object, where: str) -> Remnant:
+    def take_remnant(self, cloth: Cloth, told: object, where: str) -> Remnant:
         """Take a remnant that a cloth is cut from: the one in the store that is the same, or a new one."""
-        said = self.fill(Remnant(cloth=cloth), reading.table(row, where), where)
+        row = reading.table(told, where)
+        said = self.fill(Remnant(cloth=cloth), row, where)
         outline_of(reading.listed(said.outline, f"{where}.outline", least=3, most=MOST_POINTS), key=f"{where}.outline")
         outlines_in(said.flaws, f"{where}.flaws")
         for known in Remnant.objects.filter(cloth=cloth, kind=said.kind, words=said.words):
             if (known.outline, known.flaws) == (said.outline, said.flaws):
                 return known
         said.save()
+        if row.get("photo") is not None:
+            flat = reading.table(row["photo"], f"{where}.photo")
+            photo = self.fill(RemnantPhoto(remnant=said), flat, f"{where}.photo")
+            self.store(photo.file, "flat.jpg", self.photo_of(flat, f"{where}.photo"))
         return said
 
     def take_part(self, row: dict[str, Any], where: str) -> None:
@@ -288,6 +334,7 @@ class _Carried:
         content = self.file_of(row, where)
         photo = self.fill(Photo(job=self.job), row, where)
         kept = keep_photo(self.job, photo.when, SimpleUploadedFile("photo.jpg", content), part=photo.part, words=photo.words, as_it_is=True)
+        self.stored.append(kept.file)
         kept.taken_at = photo.taken_at
         kept.save()
 
@@ -295,9 +342,7 @@ class _Carried:
         """Take the flat photo of an old cover with its outline."""
         cover = self.fill(CoverPhoto(), row, where)
         outline_of(reading.listed(cover.outline, f"{where}.outline", least=3, most=MOST_POINTS), key=f"{where}.outline")
-        content = self.file_of(row, where)
-        read_photo(content)
-        cover.file.save("flat.jpg", ContentFile(content), save=True)
+        self.store(cover.file, "flat.jpg", self.photo_of(row, where))
 
     def take_lay(self, row: dict[str, Any], where: str) -> None:
         """Take the lay that stands for a cloth, with what is cut of it."""

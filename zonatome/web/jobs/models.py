@@ -259,6 +259,19 @@ class Wait(models.Model):
         ordering = ["until"]
 
 
+class FlatPhoto(models.Model):
+    """A photo on the mat laid flat at 1 mm a pixel; `left` and `top` are its upper left corner in the mat's frame."""
+
+    left = models.FloatField()
+    top = models.FloatField()
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    error = models.FloatField(null=True)  # mm that the tracing may be out; empty: drawn by hand
+
+    class Meta:
+        abstract = True
+
+
 def photo_place(photo: Photo, _: str) -> str:
     """Return where a photo is kept: outside static, under a new name."""
     return str(Path(str(photo.job_id)) / f"{uuid.uuid4().hex}.jpg")

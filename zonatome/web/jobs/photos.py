@@ -11,6 +11,7 @@ from django.http import HttpRequest
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from zonatome.core.errors import BadInput
+from zonatome.core.trace.photo import refuse_heic
 from zonatome.web.jobs.models import Job, JobPart, Photo
 
 MOST_BYTES = 14 * 1024 * 1024
@@ -19,22 +20,12 @@ LONG_SIDE = 1600
 KINDS = ("JPEG", "PNG")
 
 
-HEIC_BRANDS = (b"heic", b"heix", b"hevc", b"heim", b"heis", b"mif1", b"msf1", b"avif")
-
-
 def keep_sent_photo(request: HttpRequest, job: Job, when: str, *, part: JobPart | None = None, words: str = "") -> Photo:
     """Store the photo that a form sent. Raises BadInput where there is none, or it is none."""
     upload = request.FILES.get("photo")
     if upload is None:
         raise BadInput("photo", None, "a JPEG or PNG photo")
     return keep_photo(job, when, upload, part=part, words=words)
-
-
-def _is_heic(upload: UploadedFile) -> bool:
-    """Whether it is what many phones send when nobody has asked them for JPEG."""
-    head = upload.read(12)
-    upload.seek(0)
-    return head[4:8] == b"ftyp" and head[8:12] in HEIC_BRANDS
 
 
 def keep_photo(job: Job, when: str, upload: UploadedFile, *, part: JobPart | None = None, words: str = "", as_it_is: bool = False) -> Photo:
@@ -51,17 +42,12 @@ def keep_photo(job: Job, when: str, upload: UploadedFile, *, part: JobPart | Non
     return photo
 
 
-def made_anew(upload: UploadedFile, *, as_it_is: bool = False, box: tuple[float, float, float, float] | None = None) -> bytes:
-    """Return a photo that was sent as a new JPEG, upright, of at most LONG_SIDE; of `box`, shares of its sides, only what is inside.
-
-    Raises BadInput with the key `photo` for what is no photo, or a box with less than eight pixels a side.
-    """
+def made_anew(upload: UploadedFile, *, as_it_is: bool = False) -> bytes:
+    """Return a photo that was sent as a new JPEG, upright, of at most LONG_SIDE. Raises BadInput with the key `photo` for what is none."""
     if (upload.size or 0) > MOST_BYTES:
         raise BadInput("photo", f"{(upload.size or 0) / 2**20:.0f} MB", f"at most {MOST_BYTES // 2**20} MB")
-    if _is_heic(upload):
-        how = "set the phone's camera to its most compatible format, or send it from the phone's own browser"
-        told = f"a JPEG or PNG photo; this one is HEIC: {how}"
-        raise BadInput("photo", upload.name, told)
+    refuse_heic(upload.read(12))
+    upload.seek(0)
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)
@@ -70,8 +56,6 @@ def made_anew(upload: UploadedFile, *, as_it_is: bool = False, box: tuple[float,
                 raise BadInput("photo", f"{picture.width} x {picture.height}", f"at most {MOST_PIXELS // 10**6} million pixels")
             ours = as_it_is and picture.format == "JPEG" and max(picture.size) <= LONG_SIDE and not picture.getexif()
             picture = ImageOps.exif_transpose(picture)
-            if box is not None:
-                picture = _inside(picture, box)
             picture.thumbnail((LONG_SIDE, LONG_SIDE))
             kept = io.BytesIO()
             if ours:
@@ -87,11 +71,3 @@ def made_anew(upload: UploadedFile, *, as_it_is: bool = False, box: tuple[float,
             raise
         raise BadInput("photo", upload.name, "a JPEG or PNG photo that can be read") from err
     return kept.getvalue()
-
-
-def _inside(picture: Image.Image, box: tuple[float, float, float, float]) -> Image.Image:
-    """The part of a picture inside a box of shares."""
-    left, upper, right, lower = (round(share * side) for share, side in zip(box, picture.size * 2, strict=True))
-    if right - left < 8 or lower - upper < 8:
-        raise BadInput("photo", "a box too small", "a box of one whole repeat, at least 8 pixels a side")
-    return picture.crop((left, upper, right, lower))

@@ -20,7 +20,7 @@ from zonatome.core.lay.motif import PATTERNS, repeat_of
 from zonatome.core.lay.request import Lay, LayRequest, Repeat
 from zonatome.core.outline import Outline, Point, outline_of, turn_of
 from zonatome.core.tolerances import LEAST_FLAW, MOST_POINTS
-from zonatome.web.jobs.models import Job
+from zonatome.web.jobs.models import FlatPhoto, Job
 
 WAITING_LONGEST = timedelta(seconds=90)  # one that waits its turn behind others, or for a worker that is being started, is not lost yet
 SILENT_AFTER = timedelta(seconds=12)  # a worker that lives writes every second or so; a busy disk may hold it up
@@ -123,23 +123,14 @@ def flat_place(photo: RemnantPhoto, _: str) -> str:
     return str(Path("remnants") / f"{uuid.uuid4().hex}.jpg")
 
 
-class RemnantPhoto(models.Model):
-    """The photo on the mat of a piece of cloth, laid flat at 1 mm a pixel.
-
-    `left` and `top` are its upper left corner in the mat's frame, which is turned by `turn_degrees` and then moved by `along` and `across`
-    onto the frame of the piece's outline.
-    """
+class RemnantPhoto(FlatPhoto):
+    """The flat photo of a piece of cloth. The mat's frame turned by `turn_degrees`, then moved by `along`, `across`, is its outline's."""
 
     remnant = models.OneToOneField(Remnant, on_delete=models.CASCADE, related_name="photo")
     file = models.ImageField(upload_to=flat_place)
-    left = models.FloatField()
-    top = models.FloatField()
-    width = models.PositiveIntegerField()
-    height = models.PositiveIntegerField()
     turn_degrees = models.PositiveSmallIntegerField()
     along = models.FloatField()
     across = models.FloatField()
-    error = models.FloatField(null=True)  # mm that the tracing may be out; empty: drawn by hand
 
     def spot(self, x: float, y: float) -> Point:
         """Return a place of the flat picture, y downward, in the frame of the piece."""

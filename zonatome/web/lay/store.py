@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from typing import Any
 
 from django.contrib import messages
@@ -9,12 +10,13 @@ from django.core.files.base import ContentFile
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
+from PIL import Image
 
 from zonatome.core.errors import BadInput
-from zonatome.core.lay.repeat_photo import repeat_in
+from zonatome.core.lay.repeat_photo import LEAST_CELL, one_repeat, repeat_in
 from zonatome.core.outline import rectangle
 from zonatome.core.trace.photo import read_photo
-from zonatome.web.jobs.photos import made_anew
+from zonatome.web.jobs.photos import LONG_SIDE
 from zonatome.web.lay.drawing import cloth_drawing
 from zonatome.web.lay.forms import ClothForm, MarkForm, MatPhotoForm, RemnantForm, TileForm
 from zonatome.web.lay.models import Cloth, Remnant, RemnantPhoto
@@ -147,13 +149,11 @@ def set_tile(request: HttpRequest, pk: int) -> HttpResponse:
         row.tile_photo = ""
         row.save()
     else:
-        form, upload = TileForm(request.POST, auto_id="tile_%s"), request.FILES.get("photo")
+        form = TileForm(request.POST, auto_id="tile_%s")
         if not form.is_valid():
             return cloth_page(request, row, forms={"tile_form": form})
         try:
-            if upload is None:
-                raise BadInput("photo", None, "a JPEG or PNG photo of the cloth")
-            content = made_anew(upload, box=form.box())
+            content = _one_repeat(request, form)
         except BadInput as refused:
             return cloth_page(request, row, refusal=f"Expected {refused.expected}.")
         row.tile_photo.save("tile.jpg", ContentFile(content), save=True)
@@ -162,12 +162,35 @@ def set_tile(request: HttpRequest, pk: int) -> HttpResponse:
     return redirect("store:cloth", pk=pk)
 
 
+def _one_repeat(request: HttpRequest, form: TileForm) -> bytes:
+    """The repeat that is boxed in the photo that was sent, as if lit evenly, as a JPEG."""
+    cell = one_repeat(read_photo(photo_sent(request, "the cloth"), least=LEAST_CELL), form.box())
+    kept = io.BytesIO()
+    picture = Image.fromarray(cell[:, :, ::-1])
+    picture.thumbnail((LONG_SIDE, LONG_SIDE))
+    picture.save(kept, "JPEG", quality=85)
+    return kept.getvalue()
+
+
+@require_POST
+def see_repeat(request: HttpRequest, pk: int) -> HttpResponse:
+    """Send back the boxed repeat of a photo as it would be kept; nothing is stored."""
+    get_object_or_404(Cloth, pk=pk)
+    form = TileForm(request.POST)
+    try:
+        if not form.is_valid():
+            raise BadInput("box", "", "a box of one whole repeat, in hundredths of the photo's sides")
+        return HttpResponse(_one_repeat(request, form), content_type="image/jpeg")
+    except BadInput as refused:
+        return JsonResponse({"words": f"Expected {refused.expected}."}, status=422)
+
+
 @require_POST
 def find_repeat(request: HttpRequest, pk: int) -> JsonResponse:
     """Say where one repeat of a patterned cloth lies in a photo that was sent; nothing is stored."""
     row = get_object_or_404(Cloth, pk=pk)
     try:
-        photo = read_photo(photo_sent(request, "the cloth"))
+        photo = read_photo(photo_sent(request, "the cloth"), least=LEAST_CELL)
         found = repeat_in(photo, row.pattern, along=row.repeat_along, across=row.repeat_across)
     except BadInput as refused:
         return JsonResponse({"words": f"Expected {refused.expected}."}, status=422)

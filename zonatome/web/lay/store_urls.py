@@ -11,6 +11,7 @@ urlpatterns = [
     path("<int:pk>/pieces/", store.add_remnant, name="add"),
     path("<int:pk>/pieces/photo/", remnant_photo.take, name="photo"),
     path("<int:pk>/drawing/", store.set_tile, name="set_tile"),
+    path("<int:pk>/drawing/see/", store.see_repeat, name="see_repeat"),
     path("<int:pk>/drawing/find/", store.find_repeat, name="find_repeat"),
     path("<int:pk>/drawing.jpg", store.tile, name="tile"),
     path("pieces/<int:pk>/", store.remnant, name="remnant"),

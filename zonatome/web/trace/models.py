@@ -5,11 +5,10 @@ from __future__ import annotations
 import uuid
 from pathlib import Path
 
-from django.conf import settings
 from django.db import models
 from django.utils import timezone
 
-from zonatome.web.jobs.models import Job, JobPart
+from zonatome.web.jobs.models import FlatPhoto, Job, JobPart
 
 
 def flat_place(photo: CoverPhoto, _: str) -> str:
@@ -17,29 +16,16 @@ def flat_place(photo: CoverPhoto, _: str) -> str:
     return str(Path(str(photo.part.job_id)) / f"{uuid.uuid4().hex}.jpg")
 
 
-class CoverPhoto(models.Model):
-    """The photo of one part's old cover, laid flat at 1 mm a pixel, with the outline as traced and mended.
-
-    `left` and `top` are the flat picture's corner in the mat's frame; the outline is in that frame, in mm.
-    """
+class CoverPhoto(FlatPhoto):
+    """The flat photo of one part's old cover, with the outline as traced and mended, in the mat's frame, in mm."""
 
     part = models.OneToOneField(JobPart, on_delete=models.CASCADE, related_name="cover_photo")
     file = models.ImageField(upload_to=flat_place)
     mat_width = models.FloatField()
     mat_height = models.FloatField()
-    left = models.FloatField()
-    top = models.FloatField()
-    width = models.PositiveIntegerField()
-    height = models.PositiveIntegerField()
-    error = models.FloatField(null=True)  # mm that the tracing may be out; empty: drawn by hand
     words = models.CharField(max_length=300, blank=True)
     outline = models.JSONField()
     taken_at = models.DateTimeField(default=timezone.now)
-
-    @property
-    def path(self) -> Path:
-        """Where it lies."""
-        return Path(settings.MEDIA_ROOT) / self.file.name
 
 
 class ShapeChange(models.Model):

@@ -4,13 +4,16 @@ document.addEventListener("alpine:init", () => {
   const SIDES = ["left", "right", "upper", "lower"];
   Alpine.data("repeatBox", () => {
     let picture = null; // kept apart: a canvas does not take it from behind a proxy
+    let small = null; // the same, small enough to be sent after every drag
+    let even = null; // the boxed repeat as the server would keep it, its light evened out
+    let asked = 0;
     return {
       shown: false,
       held: [],
       busy: false,
       words: "",
       init() {
-        for (const side of SIDES) this.field(side).addEventListener("input", () => this.draw());
+        for (const side of SIDES) this.field(side).addEventListener("input", () => this.moved());
       },
       field(side) {
         return this.$root.querySelector(`[name=${side}]`);
@@ -24,7 +27,7 @@ document.addEventListener("alpine:init", () => {
       async show() {
         const file = this.$refs.file.files[0];
         this.words = "";
-        [picture, this.shown] = [null, false];
+        [picture, small, even, this.shown] = [null, null, null, false];
         if (!file) return;
         try {
           picture = await createImageBitmap(file);
@@ -36,13 +39,13 @@ document.addEventListener("alpine:init", () => {
         const shrunk = Math.min(1, 640 / Math.max(picture.width, picture.height));
         const sheet = this.$refs.photo;
         [sheet.width, sheet.height] = [Math.round(picture.width * shrunk), Math.round(picture.height * shrunk)];
+        sheet.getContext("2d").drawImage(picture, 0, 0, sheet.width, sheet.height);
+        small = await new Promise((done) => sheet.toBlob(done, "image/jpeg", 0.9));
         this.draw();
         await this.find();
       },
       async find() {
-        const data = new FormData();
-        data.set("csrfmiddlewaretoken", this.$root.querySelector("[name=csrfmiddlewaretoken]").value);
-        data.set("photo", this.$refs.file.files[0]);
+        const data = this.sent(this.$refs.file.files[0]);
         this.busy = true;
         try {
           const answer = await fetch(this.$root.dataset.findUrl, { method: "POST", body: data });
@@ -53,7 +56,32 @@ document.addEventListener("alpine:init", () => {
           this.words = "The workroom’s computer did not answer; drag the box by hand.";
         }
         this.busy = false;
+        await this.moved();
+      },
+      sent(photo) {
+        const data = new FormData();
+        data.set("csrfmiddlewaretoken", this.$root.querySelector("[name=csrfmiddlewaretoken]").value);
+        data.set("photo", photo, "cloth.jpg");
+        return data;
+      },
+      // the box is where it is wanted: see the repeat as it would be kept
+      async moved() {
+        even = null;
         this.draw();
+        if (!small) return;
+        const mine = (asked += 1);
+        const data = this.sent(small);
+        for (const side of SIDES) data.set(side, this.field(side).value);
+        try {
+          const answer = await fetch(this.$root.dataset.seeUrl, { method: "POST", body: data });
+          if (!answer.ok) return; // no whole box: what is drawn already shows that
+          const seen = await createImageBitmap(await answer.blob());
+          if (mine !== asked) return;
+          even = seen;
+          this.draw();
+        } catch {
+          return; // drawn as it was photographed
+        }
       },
       spot(event) {
         const frame = this.$refs.photo.getBoundingClientRect();
@@ -65,6 +93,7 @@ document.addEventListener("alpine:init", () => {
         this.$refs.photo.setPointerCapture(event.pointerId);
         const at = this.spot(event);
         const off = { left: at.x, right: at.x, upper: at.y, lower: at.y };
+        [even, asked] = [null, asked + 1];
         this.held = SIDES.filter((side) => Math.abs(off[side] - this.share(side)) * (side === "left" || side === "right" ? at.wide : at.high) < NEAR);
         if (!this.held.length) this.held = [...SIDES];
         this.from = at;
@@ -81,6 +110,7 @@ document.addEventListener("alpine:init", () => {
         this.draw();
       },
       end() {
+        if (this.held.length) this.moved();
         this.held = [];
       },
       draw() {
@@ -112,7 +142,8 @@ document.addEventListener("alpine:init", () => {
         for (let column = 0; column * across < sheet.width; column++) {
           for (let row = -1; row * along < sheet.height; row++) {
             const y = row * along + (column % 2) * drop;
-            on.drawImage(picture, left * picture.width, upper * picture.height, wide, high, column * across, y, across + 0.5, along + 0.5);
+            if (even) on.drawImage(even, column * across, y, across + 0.5, along + 0.5);
+            else on.drawImage(picture, left * picture.width, upper * picture.height, wide, high, column * across, y, across + 0.5, along + 0.5);
           }
         }
       },
