@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import json
 import zipfile
+from pathlib import Path
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -169,8 +170,8 @@ def test_the_photo_goes_along_in_the_tag_s_zip_and_comes_back(bench, chair):
     content = b"".join(bench.get(f"/tags/{chair.number}/tag.zip").streaming_content)
     with zipfile.ZipFile(io.BytesIO(content)) as given:
         assert "covers/inside_wing_left.jpg" in given.namelist()
-    flat = before.path.read_bytes()
+    flat = Path(before.file.path).read_bytes()
     Job.objects.all().delete()
     assert bench.post("/tags/bring-in/", {"file": SimpleUploadedFile("tag.zip", content)}).status_code == 302
     after = CoverPhoto.objects.get()
-    assert (after.outline, after.error, after.path.read_bytes()) == (before.outline, before.error, flat)
+    assert (after.outline, after.error, Path(after.file.path).read_bytes()) == (before.outline, before.error, flat)

@@ -127,7 +127,7 @@ def _too_near(request: LayRequest, cuts: list[Cut]) -> Iterator[Fault]:
     polygons = [c.polygon for c in cuts]
     if not cuts:
         return
-    pairs = STRtree(polygons).query(polygons, predicate="dwithin", distance=request.gap + 1).T
+    pairs = STRtree(polygons).query(polygons, predicate="dwithin", distance=max(0.0, request.gap - APART)).T
     for a, b in ((cuts[int(a)], cuts[int(b)]) for a, b in np.asarray(pairs) if a < b):
         need = 0.0 if a.is_strip and b.is_strip else request.gap
         if a.panel == b.panel and (by := _nearer(a.polygon, b.polygon, need)):

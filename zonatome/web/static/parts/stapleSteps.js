@@ -61,6 +61,7 @@ document.addEventListener("alpine:init", () => {
       this.busy = true;
       while (this.sent !== this.done) {
         const sending = this.done; // only the newest count is sent, and it is sent even while the page closes
+        this.sent = null; // until there is an answer nobody knows which count stands
         try {
           const answer = await fetch(this.$refs.keep.action, { method: "POST", body: this.form(), headers: { "X-Staple": "1" }, keepalive: true });
           this.trouble = answer.ok ? "" : "Not kept: load the page again.";
