@@ -47,11 +47,11 @@ class Outline:
         """The length once round."""
         return float(self.polygon.exterior.length)
 
-    @property
+    @cached_property
     def bounds(self) -> tuple[float, float, float, float]:
         """Least x, least y, most x, most y."""
-        x0, y0, x1, y1 = self.polygon.bounds
-        return x0, y0, x1, y1
+        x, y = zip(*self.points, strict=True)
+        return min(x), min(y), max(x), max(y)
 
     @property
     def width(self) -> float:

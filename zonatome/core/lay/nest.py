@@ -62,7 +62,8 @@ class Nest:
             stop[0] = 1
             for thread in threads:
                 thread.join()
-        for state in sorted((s for one in searchers for s in one.kept), key=lambda s: s.length)[:KEPT]:
+        few = KEPT if request.strips or request.on_panels else 1  # without strips the shortest is the best
+        for state in sorted((s for one in searchers for s in one.kept), key=lambda s: s.length)[:few]:
             yield laid(ways, state.x, state.y, state.way)
 
     def _told(self, ways: Ways, searchers: Sequence[Searcher], stopped: Stopped) -> Iterator[Found | None]:
