@@ -27,11 +27,11 @@ from zonatome.core.outline import Point
 SLIVER = 0.25  # mm: half of what is so thin that no piece is meant for it
 NEAR = 0.5  # mm within which two corners or edges are one
 GIVES = (0.0, 0.01, 0.02, 0.03, 0.045)  # mm that edges measured a hair too long may lie over each other; the check lets 0.05 pass
-DIRECTIONS = (0.21, 0.65, 1.02, -0.37)  # radians from the roll's: none that edges often are square to
+DIRECTIONS = (0.21, -0.37, 0.65, 0.1, 1.02, -0.65)  # radians from the roll's: none that edges often are square to
 MOST_TRIES = 220  # free figures that are looked at in each direction, and as many as there are pieces twice
 MOST_PIECES = 160
 MOST_TIME = 0.3  # of the time it is given
-PROMISE = 0.3  # of the pieces that must have fitted at once for another direction to be worth a try
+PROMISE, AT_LEAST = 0.3, 2  # of the pieces that must have fitted in one of so many directions for another one to be worth a try
 FULL = 0.02  # of the roll that may be left over, for edges that were measured a little short
 
 
@@ -60,12 +60,12 @@ class Fitted:
         """Yield the lay without waste where there is one and it is found; `seed` has no say in it."""
         ways = Ways(request)
         until = time.monotonic() + MOST_TIME * seconds
-        found, promise = None, 1.0
-        for direction in DIRECTIONS:
-            if found is None and promise > PROMISE:
+        found, promise = None, 0.0
+        for number, direction in enumerate(DIRECTIONS):
+            if found is None and (number < AT_LEAST or promise > PROMISE):
                 puzzle = _Puzzle(ways, lambda: stopped() or time.monotonic() > until, direction)
                 found = puzzle.solved()
-                promise = puzzle.deepest / len(ways.items)
+                promise = max(promise, puzzle.deepest / len(ways.items))
             yield None
         if found is None:
             return
