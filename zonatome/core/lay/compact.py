@@ -40,6 +40,7 @@ class Press:
         still: list[Sequence[Floats]] = [[part + np.array((shift, 0.0)) for part in parts] for parts, shift in ways.obstacles]
         self.obstacles = len(still)
         self.parts: Parts = parts_of([*(w.parts for w in ways.ways), *still])
+        self.touching = np.concatenate([ways.touching, np.zeros(self.obstacles, dtype=np.bool_)])
 
     def pressed(self, x: Floats, y: Floats, way: Ints, rounds: int = 6, *, stopped: Stopped = never) -> tuple[Floats, Floats, float] | None:
         """Return places and their length, from which no round gains any more; None where the programme finds nothing.
@@ -63,21 +64,14 @@ class Press:
 
     def of_placements(self, placements: Sequence[Placement]) -> tuple[Placement, ...] | None:
         """Return placements pressed together; None where one lies in a turn that the ways do not have, or nothing is gained."""
-        ways, at = self.ways, {}
-        for placement in placements:
-            number = next(k for k, p in enumerate(ways.request.pieces) if p.id == placement.piece)
-            for way in ways.of_piece[number]:
-                one = ways.ways[way]
-                if one.flip == placement.flip and abs((one.turn_degrees - placement.turn_degrees + 180) % 360 - 180) < 1e-6:
-                    at[number, placement.copy] = (placement.x + one.corner[0], placement.y + one.corner[1], way)
-        if any(item not in at for item in ways.items):
+        where = self.ways.where(placements)
+        if where is None:
             return None
-        spots = [at[item] for item in ways.items]
-        x, y, way_of = (np.array([s[k] for s in spots]) for k in range(3))
-        pressed = self.pressed(x, y, way_of.astype(np.int64))
+        x, y, way_of = where
+        pressed = self.pressed(x, y, way_of)
         if pressed is None or pressed[2] >= self._length(x, way_of):
             return None
-        return tuple(ways.placement(i, float(pressed[0][i]), float(pressed[1][i]), int(w)) for i, w in enumerate(way_of))
+        return tuple(self.ways.placement(i, float(pressed[0][i]), float(pressed[1][i]), int(w)) for i, w in enumerate(way_of))
 
     def _length(self, x: Floats, way: Ints) -> float:
         return float((x + self.ways.table.width[way]).max())
@@ -85,7 +79,7 @@ class Press:
     def _round(self, x: Floats, y: Floats, way: Ints) -> tuple[Floats, Floats] | None:
         """One programme: places moved by at most REACH each way, all conditions kept, the roll as short as it goes."""
         n, table, roll = len(x), self.ways.table, self.ways.request.roll
-        pairs, normals, room = _conditions(self.parts, table, x, y, way, self.obstacles, self.ways.request.gap, 3 * REACH)
+        pairs, normals, room = _conditions(self.parts, self.touching, table, x, y, way, self.obstacles, self.ways.request.gap, 3 * REACH)
         m = len(room)
         row = np.arange(m)
         free = pairs[:, 0] >= 0
@@ -118,14 +112,14 @@ class Press:
 
 
 def _conditions(
-    parts: Parts, table: Table, x: Floats, y: Floats, way: Ints, obstacles: int, gap: float, reach: float
+    parts: Parts, touching: Any, table: Table, x: Floats, y: Floats, way: Ints, obstacles: int, gap: float, reach: float
 ) -> tuple[Ints, Floats, Floats]:
     """For every two convex parts that are near: which items (-1: it stands still), the side's normal, and the room before it."""
     figure = np.empty((2 * int(np.diff(parts.corner).max()), 2))
     size = 8 * len(x) + 64
     while True:
         pairs, normals, room = np.empty((size, 2), dtype=np.int64), np.empty((size, 2)), np.empty(size)
-        count = _written(parts, table, x, y, way, obstacles, gap, reach, figure, pairs, normals, room)
+        count = _written(parts, touching, table, x, y, way, obstacles, gap, reach, figure, pairs, normals, room)
         if count <= size:
             return pairs[:count], normals[:count], room[:count]
         size = count
@@ -134,6 +128,7 @@ def _conditions(
 @njit(**COMPILED)
 def _written(
     parts: Any,
+    touching: Any,
     table: Any,
     x: Any,
     y: Any,
@@ -165,6 +160,8 @@ def _written(
             # of several parts none may be made smaller: between two of them a slit would open, inside the outline
             alone = parts.first[one + 1] - parts.first[one] == 1 and parts.first[way[j] + 1] - parts.first[way[j]] == 1
             apart = gap - HAIR + CLEAR if gap > HAIR or alone else CLEAR
+            if touching[one] and touching[way[j]]:
+                apart = CLEAR
             for a in range(parts.first[one], parts.first[one + 1]):
                 for b in range(parts.first[way[j]], parts.first[way[j] + 1]):
                     theirs = parts.corners[parts.corner[b] : parts.corner[b + 1]]

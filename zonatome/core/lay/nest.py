@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import threading
 import time
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from queue import Empty
+from typing import TypeVar
 
 import numpy as np
 
@@ -14,9 +15,11 @@ from zonatome.core.lay.pairs import Halted
 from zonatome.core.lay.panel_search import PanelSearcher
 from zonatome.core.lay.request import LayRequest
 from zonatome.core.lay.roll_search import RollSearcher
-from zonatome.core.lay.searcher import KEPT, LOOK_UP, Meeting, Searcher
+from zonatome.core.lay.searcher import KEPT, LOOK_UP, Ints, Meeting, Searcher
 from zonatome.core.lay.shelves import laid
 from zonatome.core.lay.ways import SLOW_TABLE, Ways, table_seconds
+
+SearcherT = TypeVar("SearcherT", bound=Searcher)
 
 SEARCHERS = 2
 TABLE_SHARE = 0.4  # of the time that the table of plain cloth may take: otherwise the packer has it all
@@ -53,23 +56,26 @@ class Nest:
             )
             for k in range(SEARCHERS)
         ]
-        threads = [threading.Thread(target=s.run, daemon=True) for s in searchers]
-        for thread in threads:
-            thread.start()
-        try:
-            yield from self._told(ways, searchers, lambda: stopped() or time.monotonic() > begun + seconds + LOOK_UP)
-        finally:
-            stop[0] = 1
-            for thread in threads:
-                thread.join()
+        yield from watched(
+            ways, searchers, lambda s: s.run(), stop=stop, stopped=lambda: stopped() or time.monotonic() > begun + seconds + LOOK_UP
+        )
         few = KEPT if request.strips or request.on_panels else 1  # without strips the shortest is the best
         for state in sorted((s for one in searchers for s in one.kept), key=lambda s: s.length)[:few]:
             yield laid(ways, state.x, state.y, state.way)
 
-    def _told(self, ways: Ways, searchers: Sequence[Searcher], stopped: Stopped) -> Iterator[Found | None]:
-        """What the searchers tell, as long as it is better than all before, until all are through or it is stopped."""
-        least = np.inf
-        running = list(searchers)
+
+def watched(
+    ways: Ways, searchers: Sequence[SearcherT], run: Callable[[SearcherT], None], *, stop: Ints, stopped: Stopped
+) -> Iterator[Found | None]:
+    """Run searchers in threads of their own; yield what is better than all before, None at times, until all are through or it is stopped.
+
+    `stop` is the searchers' own: it is set at the end, and every thread is waited for.
+    """
+    threads = [threading.Thread(target=run, args=(s,), daemon=True) for s in searchers]
+    for thread in threads:
+        thread.start()
+    least, running = np.inf, list(searchers)
+    try:
         while running and not stopped():
             for searcher in list(running):
                 try:
@@ -82,3 +88,7 @@ class Nest:
                 elif state.length < least:
                     least = state.length
                     yield laid(ways, state.x, state.y, state.way)
+    finally:
+        stop[0] = 1
+        for thread in threads:
+            thread.join()

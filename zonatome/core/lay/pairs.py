@@ -25,6 +25,7 @@ Found = TypeVar("Found")
 
 MOST_TURN = 3.3  # radians: no corner of a convex figure turns by more than half round
 SAME = 1e-6  # mm: sides that run nearer than this to each other are one
+TOUCH = 1e-7  # mm between two that keep no gap: less than the press keeps off
 FEW = 6  # sums that are united in one go
 CORES, BATCH = 2, 100  # pairs worked out at a time on each
 PAIR_SECONDS = 0.0002  # what a pair takes, both cores at work, on the machine it was measured on
@@ -91,11 +92,18 @@ class Halves(NamedTuple):
     sizes: Floats  # (figures, 2): the boxes, whose least corner is the reference point
 
 
-def no_fits_of(figures: Sequence[Sequence[Floats]], gap: float, *, halves: Halves | None = None, stopped: Stopped = never) -> Figures:
+def no_fits_of(
+    figures: Sequence[Sequence[Floats]],
+    gap: float,
+    *,
+    touching: NDArray[np.bool_] | None = None,
+    halves: Halves | None = None,
+    stopped: Stopped = never,
+) -> Figures:
     """Return the no-fit polygons of every two figures, which are given in convex parts, anticlockwise, in mm.
 
-    The pair of a and b is number a times the count of figures, plus b. Raises Halted when `stopped`, asked some times a
-    second, says so. Source of the sum: the no-fit polygon as a Minkowski sum, de Berg et al. 2008, chapter 13.
+    Two that are both `touching` keep no gap. The pair of a and b is number a times the count of figures, plus b. Raises Halted when
+    `stopped`, asked some times a second, says so. Source: the no-fit polygon as a Minkowski sum, de Berg et al. 2008, chapter 13.
     """
     k = len(figures)
     if not k:
@@ -108,7 +116,10 @@ def no_fits_of(figures: Sequence[Sequence[Floats]], gap: float, *, halves: Halve
     def worked_out(at: int) -> Figures:
         one, other = first[at : at + BATCH], second[at : at + BATCH]
         if gap > HAIR:
-            return Figures(*_grown_sums(parts, one, other, gap - HAIR, arc_steps(gap)))
+            grow = np.full(len(one), gap - HAIR)
+            if touching is not None:
+                grow[touching[one] & touching[other]] = TOUCH
+            return Figures(*_grown_sums(parts, one, other, grow, arc_steps(gap)))
         # what is made smaller by a hair is the whole, not its parts: between two of them a slit would open
         return figures_of([rows_of(f) for f in no_fits([(figures[a], figures[b]) for a, b in zip(one, other, strict=True)], gap)])
 
@@ -145,13 +156,13 @@ def on_cores(work: Callable[[int], Found], numbers: Sequence[int], *, stopped: S
 
 
 @njit(cache=True, nogil=True)
-def _grown_sums(parts: Any, one: Any, other: Any, grow: float, steps: int) -> Any:
+def _grown_sums(parts: Any, one: Any, other: Any, grow: Any, steps: int) -> Any:
     """The rows of each pair's grown sums; see `Figures`."""
     counts = np.zeros(one.shape[0], dtype=np.int64)
     levels, first, sides = np.empty(64 * one.shape[0] + 64), np.empty(64 * one.shape[0] + 64, dtype=np.int64), np.empty((64, 4))
     level_at = side_at = 0
     for pair in range(one.shape[0]):
-        own_levels, own_counts, own_sides = _sums_of_pair(parts, one[pair], other[pair], grow, steps)
+        own_levels, own_counts, own_sides = _sums_of_pair(parts, one[pair], other[pair], grow[pair], steps)
         n = own_levels.shape[0]
         counts[pair] = n
         while level_at + n > levels.shape[0]:

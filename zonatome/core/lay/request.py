@@ -97,6 +97,7 @@ class PieceAsk:
 
     `anchor` is the point that must land on a motif centre, in the coordinates that `match_along` and
     `match_across` bind; without one the piece lies free. `priority` pieces get the best of a hide.
+    Those that are `touches` keep no gap between each other: strips, where a search moves them too.
     """
 
     id: str
@@ -108,6 +109,7 @@ class PieceAsk:
     match_along: bool = False
     match_across: bool = False
     priority: bool = False
+    touches: bool = False
 
     @cached_property
     def tried_turns(self) -> tuple[float, ...]:

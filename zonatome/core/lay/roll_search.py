@@ -22,6 +22,7 @@ from zonatome.core.lay.ways import Ways
 PRESS_WORK = 20_000.0  # what the press counts, and for each item
 PRESS_ITEM_WORK = 9_000.0
 MEETINGS, MEETINGS_LATE = (0.4, 0.7), (0.72, 0.86)  # of the work, at which the searchers go on from the best of all; behind sets
+GOING_ON = 0.5  # of the work, at which they meet where they go on from one lay
 LOOKING, DEEPER, JOINING, ENDING = 0.15, 0.35, 0.13, 0.08  # of the work: looks at sets, the best one, each joining, what is left over
 MANY = 48  # from so many pieces on both searchers begin with sets
 SETS_TRIED = 3  # different sets that are looked at
@@ -87,6 +88,19 @@ class RollSearcher(Searcher):
                     if state is not None:
                         self.improve(state, leave, restless=begun_anew)
                     state = None
+                if share < 1.0 and (best := self.meeting.best_of_all(self.best, lambda: self.is_stopped)):
+                    self.keep(best)
+        finally:
+            self.meeting.leave()
+            self.told.put(None)
+
+    def go_on(self, first: State) -> None:
+        """Search on from a lay until the work is done, with one meeting on the way; told as by `run`."""
+        try:
+            self.keep(first)
+            for share in (GOING_ON, 1.0):
+                if self.best is not None:
+                    self.improve(self.best, (1.0 - share) * self.work, restless=False)
                 if share < 1.0 and (best := self.meeting.best_of_all(self.best, lambda: self.is_stopped)):
                     self.keep(best)
         finally:

@@ -17,19 +17,18 @@ from zonatome.core.lay.fitted import Fitted
 from zonatome.core.lay.heart import shallow
 from zonatome.core.lay.nest import Nest
 from zonatome.core.lay.packing import Packing
-from zonatome.core.lay.request import Lay, LayRequest, Panels, Placement, whole_area
+from zonatome.core.lay.request import Lay, LayRequest, Panels, Placement, StripCut, whole_area
 from zonatome.core.lay.rows import rows_lay
 from zonatome.core.lay.shelves import by_size, in_rows
+from zonatome.core.lay.strip_search import may_move, moved_together
 from zonatome.core.lay.strips import lay_strips
 from zonatome.core.lay.ways import Pairs, Ways, table_seconds
 
 ENGINES: tuple[Engine, ...] = (Fitted(), Nest(), Packing())
-EVERY = (
-    0.1  # seconds, and as long as the last one took, between two lays with strips that are finished and checked while the search goes on
-)
+EVERY, CALM = 0.1, 4.0  # seconds, and as long as the last one took so often, between two lays that are finished while the search goes on
 MOST_BY_SIZE = 300  # pieces that are laid by size before the search begins; of more that would take seconds
 NOT_AT_ONCE = 0.3  # seconds for a table that the first lay does not wait for
-MOST_FINISHED = 16  # lays whose strips are laid at the end
+MOST_FINISHED, FEW_FINISHED = 16, 6  # lays whose strips are laid at the end, and where pieces and strips are moved then
 BEFORE = 0.2  # of the time, at the most, that an engine asked before another takes of the other's
 AT_ONCE, BY_ITSELF = 0.15, 5.0  # seconds that the end of a proof is waited for: when one is stopped, and when the time is up
 SEARCHING = 0.85  # of the time, where strips must still be laid at the end
@@ -38,7 +37,11 @@ PROVEN = 0.5  # mm from what is proven, at which a lay is the shortest: bounds k
 WIDER = 10.0  # mm2 by which one must cover more
 DEEPER = 0.01  # by how much nearer to the heart pieces with priority must lie, of the way to the edge
 
+PIECES_ALONE, TOGETHER = 0.5, 0.45  # of the time, where strips may be moved too: for the pieces, and for both
+ROUNDS = 3
+
 Aim = Literal["tight", "easy"]
+Strips = tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]
 Report = Callable[[Lay], None]
 
 
@@ -137,11 +140,16 @@ def search_lay(
         return hunt.ended()
     bounding = hunt.bounding(seconds)
     takers = [e for e in engines if e.takes(ask.fits)]
+    moving = may_move(ask.fits, hunt.best, seconds=seconds)
+    alone = PIECES_ALONE * seconds if moving else seconds
     for number, engine in enumerate(takers):
-        share = (started + seconds - time.monotonic()) / (len(takers) - number)
-        effort = seconds * (1.0 - BEFORE * number) / (len(takers) - number)
+        share = (started + alone - time.monotonic()) / (len(takers) - number)
+        effort = alone * (1.0 - BEFORE * number) / (len(takers) - number)
         if share > 0 and not hunt.is_shortest:
-            hunt.follow(engine, seconds=share, effort=effort, seed=seed, stopped=stopped)
+            finish = (FEW_FINISHED, started + seconds) if moving else (MOST_FINISHED, time.monotonic() + share)
+            hunt.follow(engine, seconds=share, effort=effort, seed=seed, stopped=stopped, finish=finish)
+    if moving:
+        hunt.move_strips_too(until=started + seconds, effort=TOGETHER * seconds, seed=seed, stopped=stopped)
     if bounding:
         bounding.join(timeout=max(0.0, started + seconds - time.monotonic()) if not stopped() else 0.0)
         hunt.halt_proof(bounding, AT_ONCE if stopped() else BY_ITSELF)
@@ -162,23 +170,33 @@ class Hunt:
         self.ask, self.started, self.report, self.halt = ask, started, report, Halt()
         self.bound = 0.0 if ask.fits.on_panels else length_bound(ask.fits)
         self.best = replace(_easy(ask, started), bound=self.bound)
+        self.searched: Lay | None = None  # the best at the end of an engine; rows may still be better with their strips
         self.report(self._told())
 
-    def take(self, found: Found, method: str) -> None:
+    def take(self, found: Found, method: str) -> Lay:
         """Finish a lay with strips and figures, check it, and keep it if it is better."""
-        lay = _finished(self.ask, found, started=self.started, method=method, bound=self.bound)
+        lay = self._laid(found, method, None)
+        self._consider(lay)
+        return lay
+
+    def _laid(self, found: Found, method: str, strips: Strips | None) -> Lay:
+        return _finished(self.ask, found, started=self.started, method=method, bound=self.bound, cut=strips)
+
+    def _consider(self, lay: Lay) -> None:
         if better(self.ask.whole, lay, self.best) and not faults(self.ask.whole, lay):
             self.best = lay
             self.report(self._told())
 
-    def follow(self, engine: Engine, *, seconds: float, effort: float, seed: int, stopped: Stopped) -> None:
+    def follow(self, engine: Engine, *, seconds: float, effort: float, seed: int, stopped: Stopped, finish: tuple[int, float]) -> None:
         """Take what an engine finds until it ends. Where strips make finishing slow, one a moment, and at the end the best few.
+
+        `finish` is how many, and the moment on the monotonic clock until which.
 
         A roll a little longer for its pieces alone can be the shorter one with its strips.
         """
         waiting: list[Found] = []
         looked = 0.0
-        until = time.monotonic() + seconds
+        most, until = finish
         part = SEARCHING if self.ask.fits.strips else 1.0
         for found in engine.search(self.ask.fits, seconds=part * seconds, seed=seed, stopped=stopped, effort=part * effort):
             if found is not None and found not in waiting:
@@ -188,11 +206,31 @@ class Hunt:
             if waiting and (not self.ask.fits.strips or time.monotonic() - looked > EVERY):
                 begun = time.monotonic()
                 self.take(waiting.pop(0), engine.name)
-                looked = time.monotonic() + (time.monotonic() - begun)
-        for number, found in enumerate(sorted(waiting, key=self._extent)[: MOST_FINISHED if self.ask.fits.strips else None]):
+                looked = time.monotonic() + CALM * (time.monotonic() - begun)
+        for number, found in enumerate(sorted(waiting, key=self._extent)[: most if self.ask.fits.strips else None]):
             if number and (stopped() or time.monotonic() > until):
                 break
-            self.take(found, engine.name)
+            lay = self.take(found, engine.name)
+            if self.searched is None or lay.length < self.searched.length:
+                self.searched = lay
+
+    def move_strips_too(self, *, until: float, effort: float, seed: int, stopped: Stopped) -> None:
+        """Move pieces and strips together, in rounds; after each the strips are cut anew from what is left.
+
+        The first round begins with what the search found, although rows may be the shorter lay by then: they leave less to move.
+        """
+        for number in range(ROUNDS):
+            left = (until - time.monotonic()) / (ROUNDS - number)
+            if left <= 0 or stopped() or self.is_shortest:
+                return
+            begin = self.searched if number == 0 and self.searched else self.best
+            for found in moved_together(
+                self.ask.fits, begin, seconds=left, effort=effort / ROUNDS, seed=seed + ROUNDS * number, stopped=stopped
+            ):
+                if found is not None:
+                    self._consider(self._laid(found.placements, begin.method, (found.strips, ())))
+            if not stopped():
+                self.take(self.best.placements, begin.method)
 
     def _extent(self, found: Found) -> float:
         return max((p.on_cloth(self.ask.fits.by_id[p.piece]).bounds[2] for p in found), default=0.0)
@@ -269,10 +307,10 @@ def _covered(request: LayRequest, lay: Lay) -> float:
     return pieces + sum(s.outline.area for s in lay.strips)
 
 
-def _finished(ask: Ask, placements: Sequence[Placement], *, started: float, method: str, bound: float) -> Lay:
-    """Strips into what is left, and the figures."""
+def _finished(ask: Ask, placements: Sequence[Placement], *, started: float, method: str, bound: float, cut: Strips | None = None) -> Lay:
+    """Strips into what is left, unless they are cut already, and the figures."""
     request = ask.whole
-    strips, short = lay_strips(ask.fits, placements)
+    strips, short = cut or lay_strips(ask.fits, placements)
     cuts = [(p.panel, p.on_cloth(request.by_id[p.piece])) for p in placements] + [(s.panel, s.outline) for s in strips]
     length = max((o.bounds[2] for _, o in cuts), default=0.0)
     whole = whole_area(request, {panel for panel, _ in cuts}, length)

@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -110,6 +111,25 @@ def _stretches(corners: Any, first: Any, low: float, high: float, start: float, 
     return found[:many]
 
 
+@njit(cache=True)
+def _between(region: Any, corners: Any, first: Any, low: float, high: float, shortest: float) -> Any:
+    """The free stretches between two heights of a convex region that are long enough: rows of start and length."""
+    start, stop = -np.inf, np.inf
+    for level in (low + 3 * TOUCH, high - 3 * TOUCH):
+        least, most = np.inf, -np.inf
+        for k in range(region.shape[0]):
+            x, y = region[k]
+            run, rise = region[(k + 1) % region.shape[0]] - region[k]
+            if min(y, y + rise) > level or max(y, y + rise) < level:
+                continue
+            for part in (0.0, 1.0) if rise == 0.0 else ((level - y) / rise, (level - y) / rise):
+                least, most = min(least, x + part * run), max(most, x + part * run)
+        start, stop = max(start, least), min(stop, most)
+    if not stop > start:
+        return np.empty((0, 2))
+    return _stretches(corners, first, low, high, start, stop, shortest)
+
+
 class Sweep:
     """The free stretches for one strip in one direction, kept true while strips are cut."""
 
@@ -155,19 +175,8 @@ class Sweep:
         return sorted(level for level in levels if bottom <= level <= top)
 
     def _free(self, low: float) -> tuple[Stretch, ...]:
-        high = low + self.width
-        ends = [e for e in (self._chord(low + 3 * TOUCH), self._chord(high - 3 * TOUCH)) if e is not None]
-        if len(ends) < 2:
-            return ()
-        start, stop = max(e[0] for e in ends), min(e[1] for e in ends)
-        found = _stretches(self.solid.corners, self.solid.first, low, high, start, stop, self.shortest)
-        return tuple(Stretch(float(length), float(at), low) for at, length in found)
-
-    def _chord(self, level: float) -> tuple[float, float] | None:
-        """Where the cloth begins and ends at a height."""
-        region = np.array([0, len(self.region)], dtype=np.int64)
-        outside = _stretches(self.region, region, level - TOUCH, level + TOUCH, -1e9, 1e9, 0.0)
-        return (float(outside[0].sum()), float(outside[1, 0])) if len(outside) == 2 else None
+        found = _between(self.region, self.solid.corners, self.solid.first, low, low + self.width, self.shortest)
+        return tuple(Stretch(length, at, low) for at, length in found.tolist())
 
 
 def lay_strips(request: LayRequest, placements: Sequence[Placement]) -> tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]:
@@ -227,10 +236,16 @@ def _outside(panel: Outline) -> list[Floats]:
 
 def _blocked(request: LayRequest, placements: Sequence[Placement], panel: int) -> Solids:
     """What blocks strips on a panel, in convex parts: pieces and flaws, each with the gap about it."""
-    outlines = [coarse(p.on_cloth(request.by_id[p.piece])) for p in placements if p.panel == panel]
-    outlines += [f.outline for f in request.flaws if f.panel == panel]
-    grown = [spaced(Outline(tuple(map(tuple, part))), request.gap + SAFE) for o in outlines for part in convex_parts(o)]
+    lying = [(request.by_id[p.piece].outline, p) for p in placements if p.panel == panel]
+    grown = [part.placed(p.x, p.y, turn_degrees=p.turn_degrees, flip=p.flip) for o, p in lying for part in _spaced_parts(o, request.gap)]
+    grown += [part for f in request.flaws if f.panel == panel for part in _spaced_parts(f.outline, request.gap)]
     return solids([corners_of(o) for o in grown])
+
+
+@lru_cache(maxsize=1024)
+def _spaced_parts(outline: Outline, gap: float) -> tuple[Outline, ...]:
+    """The convex parts of an outline, each with the gap about it."""
+    return tuple(spaced(Outline(tuple(map(tuple, part))), gap + SAFE) for part in convex_parts(coarse(outline)))
 
 
 def _cut_from(regions: Sequence[Outline], blocked: Sequence[Solids], ask: StripAsk) -> tuple[list[StripCut], float]:

@@ -196,6 +196,19 @@ class Ways:
         """Of every item, whether its piece gets the best of the cloth."""
         return np.array([self.request.pieces[number].priority for number, _ in self.items], dtype=np.bool_)
 
+    def where(self, placements: Sequence[Placement]) -> tuple[Floats, Floats, NDArray[np.int64]] | None:
+        """Return x, y and way of every item that placements lay; None where one is not laid, or in a turn that no way has."""
+        at, numbers = {}, {p.id: k for k, p in enumerate(self.request.pieces)}
+        for placement in placements:
+            for way in self.of_piece[numbers[placement.piece]]:
+                one = self.ways[way]
+                if one.flip == placement.flip and abs((one.turn_degrees - placement.turn_degrees + 180) % 360 - 180) < 1e-6:
+                    at[one.piece, placement.copy] = (placement.x + one.corner[0], placement.y + one.corner[1], way)
+        if any(item not in at for item in self.items):
+            return None
+        x, y, way_of = (np.array([at[item][k] for item in self.items]) for k in range(3))
+        return x, y, way_of.astype(np.int64)
+
     def placement(self, item: int, x: float, y: float, way: int) -> Placement:
         """Return an item's placement, from where the search has it."""
         number, copy = self.items[item]
@@ -281,7 +294,13 @@ class Ways:
             return figures_of([])
         figures = [w.parts if self.pairs == "whole" else (convex_hull(w.parts),) for w in self.ways]
         sizes = np.array([(w.width, w.height) for w in self.ways]).reshape(-1, 2)
-        return no_fits_of(figures, self.request.gap, halves=Halves(self._turned_half, sizes), stopped=self._halt)
+        halves = Halves(self._turned_half, sizes)
+        return no_fits_of(figures, self.request.gap, touching=self.touching, halves=halves, stopped=self._halt)
+
+    @property
+    def touching(self) -> NDArray[np.bool_]:
+        """Of every way, whether it may lie against others such."""
+        return np.array([self.request.pieces[w.piece].touches for w in self.ways], dtype=np.bool_)
 
     @property
     def _turned_half(self) -> NDArray[np.int64]:

@@ -1,0 +1,115 @@
+"""Pieces and strips moved together: what comes of it may be cut, gets only shorter, and is worth it where strips cost length."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import replace
+from itertools import pairwise
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, assume, given, settings
+from hypothesis import strategies as st
+
+from tests.core.lay.independent import wrong_with
+from tests.core.lay.requests_of_the_trade import ROLL, any_cloth
+from zonatome.core.lay import nest, search, strip_search
+from zonatome.core.lay.check import faults
+from zonatome.core.lay.pairs import no_fits_of
+from zonatome.core.lay.request import LayRequest, PieceAsk, Placement, StripAsk
+from zonatome.core.lay.search import easy_lay, search_lay
+from zonatome.core.lay.strip_search import TURNS, may_move, moved_together
+from zonatome.core.lay.ways import Ways
+from zonatome.core.outline import rectangle
+from zonatome.core.trace.by_tape import rounded_shape, trapezoid_shape
+
+
+def with_much_welt(*, total=8_000.0) -> LayRequest:
+    """Four chairs whose backs are round at their corners: a good lay of the pieces alone leaves its waste where no strip fits."""
+    shapes = [
+        ("seat", trapezoid_shape("s", 480, 530, 540, {}).outline, 4),
+        ("back", rounded_shape("b", 500, 600, 170, {}).outline, 4),
+        ("side", trapezoid_shape("f", 180, 220, 540, {}).outline, 8),
+    ]
+    pieces = tuple(PieceAsk(name, outline.turned(90), count, (0.0, 180.0)) for name, outline, count in shapes)
+    return LayRequest(ROLL, 4.0, pieces, (StripAsk("welt", 48.0, total, 40.0, 500.0, ("across", "along")),))
+
+
+@settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.filter_too_much, HealthCheck.too_slow])
+@given(any_cloth(), st.integers(0, 99), st.sampled_from([("across",), ("along",), ("along", "across"), ("bias",)]), st.floats(500, 5000))
+def test_whatever_is_moved_may_be_cut_and_each_is_shorter_than_the_last(asked, seed, ways, total):
+    assume(not asked.on_panels and all(p.turns is not None for p in asked.pieces))
+    request = replace(asked, strips=(StripAsk("welt", 45.0, total, 40.0, 300.0, ways),))
+    begin = easy_lay(request)
+    assume(begin.is_whole and begin.strips)
+    hunt, lengths = search.Hunt(search.asked(request), time.monotonic(), lambda _: None), []
+    for found in moved_together(request, begin, seconds=30, effort=0.1, seed=seed, stopped=lambda: False):
+        if found is None:
+            continue
+        lay = hunt._laid(found.placements, "nest", (found.strips, ()))
+        assert faults(request, lay) == []
+        assert wrong_with(request, lay) == []
+        assert sorted(s.length for s in found.strips) == sorted(s.length for s in begin.strips), "moved, not cut"
+        lengths.append(lay.length)
+    assert lengths[0] <= begin.length + 0.2
+    assert all(before > after for before, after in pairwise(lengths))
+
+
+def test_where_strips_cost_length_moving_them_too_saves_cloth_and_the_same_seed_gives_the_same_lay(monkeypatch):
+    for module in (nest, strip_search):
+        monkeypatch.setattr(module, "WORK_A_SECOND", 12e6)  # so that on a slow machine too the work ends it, and not the time
+    request = with_much_welt()
+    moved = [search_lay(request, seconds=12, seed=seed) for seed in (1, 2)]
+    assert all(faults(request, lay) == [] and wrong_with(request, lay) == [] for lay in moved)
+    again = search_lay(request, seconds=12, seed=1)
+    assert (again.length, again.placements, again.strips) == (moved[0].length, moved[0].placements, moved[0].strips)
+    monkeypatch.setattr(search, "may_move", lambda *_, **__: False)
+    alone = [search_lay(request, seconds=12, seed=seed) for seed in (1, 2)]
+    saved = np.mean([lay.length for lay in alone]) - np.mean([lay.length for lay in moved])
+    assert saved > 15, f"{saved:.0f} mm saved"
+
+
+@pytest.mark.parametrize("gap", [0.0, 3.0, 8.0])
+def test_two_strips_lie_side_by_side_and_everything_else_keeps_the_gap(gap):
+    parts = [[np.array(rectangle(*size).points)] for size in ((500, 40), (300, 40), (400, 200))]
+    figures = no_fits_of(parts, gap, touching=np.array([True, True, False]))
+    begin = np.concatenate([[0], np.cumsum(figures.counts)])
+    for a in range(3):
+        for b in range(3):
+            levels = figures.levels[begin[3 * a + b] : begin[3 * a + b + 1]]
+            kept = 0.0 if a < 2 and b < 2 else gap
+            high = np.array(parts[a][0])[:, 1].max()
+            assert levels[-1] == pytest.approx(high + kept, abs=0.02), (a, b)
+
+
+@pytest.mark.parametrize("degrees", [t for turns in TURNS.values() for t in turns])
+def test_where_pieces_lie_is_told_back_and_forth(degrees):
+    request = LayRequest(ROLL, 4.0, (PieceAsk("a", rectangle(300, 120), 2, (0.0, 45.0, 90.0, 135.0)),))
+    ways = Ways(request, pairs="none")
+    lying = tuple(Placement("a", n, 900.0 * n, 500.0, degrees) for n in (1, 2))
+    at = ways.where(lying)
+    assert at is not None
+    told = [ways.placement(i, float(x), float(y), int(w)) for i, (x, y, w) in enumerate(zip(*at, strict=True))]
+    for one, other in zip(told, lying, strict=True):
+        outlines = [p.on_cloth(request.pieces[0]).polygon for p in (one, other)]
+        assert outlines[0].symmetric_difference(outlines[1]).area < 1e-6
+    assert ways.where(lying[:1]) is None, "one of them lies nowhere"
+    assert ways.where((lying[0], replace(lying[1], turn_degrees=30.0))) is None, "in a turn that no way has"
+
+
+def test_strips_are_moved_only_where_that_can_be_worth_it_and_a_stop_is_heard():
+    much, few = with_much_welt(), with_much_welt(total=2000.0)
+    lay = easy_lay(much)
+    assert may_move(much, lay, seconds=10)
+    assert not may_move(few, easy_lay(few), seconds=10), "the waste holds them many times over"
+    assert not may_move(replace(much, strips=()), lay, seconds=10)
+    free = replace(much, pieces=tuple(replace(p, turns=None) for p in much.pieces))
+    assert not may_move(free, lay, seconds=10), "any turn: the table does not hold how they lie"
+    heard = []
+
+    def stopped() -> bool:
+        heard.append(time.monotonic())
+        return len(heard) > 4
+
+    assert list(moved_together(much, lay, seconds=60, effort=60, seed=1, stopped=stopped)) is not None
+    assert time.monotonic() - heard[0] < 20, "of sixty seconds"

@@ -1,0 +1,110 @@
+"""Pieces and strips moved together: where strips cost length, each is one more piece of a search that goes on from the lay.
+
+Strips are cut from what the pieces leave (`strips.py`), and a lay whose pieces alone end soonest does not leave its waste where
+strips need it. So the strips of the best lay become pieces of their own, as long as they are, that keep no gap between each
+other, and all are pressed and squeezed together. How long each strip is changes only when they are cut anew.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from zonatome.core.lay.engine import Found, Stopped
+from zonatome.core.lay.nest import SEARCHERS, WORK_A_SECOND, watched
+from zonatome.core.lay.pairs import Halted
+from zonatome.core.lay.request import Lay, LayRequest, PieceAsk, Placement, StripCut
+from zonatome.core.lay.roll_search import RollSearcher
+from zonatome.core.lay.searcher import Meeting
+from zonatome.core.lay.ways import Ways, table_seconds
+from zonatome.core.outline import rectangle
+
+TURNS = {"along": (0.0,), "across": (90.0,), "bias": (45.0, 135.0)}
+MARK = "\0strip"  # no piece's name begins so
+TABLE_SHARE = 0.1  # of the time that the table of pieces and strips may take
+MOST_STRIPS = 60
+MUCH = 0.35  # of a first lay's waste: a good one leaves half of that, and not all of it is where a strip fits
+
+
+@dataclass(frozen=True)
+class Together:
+    """What lies where after pieces and strips were moved."""
+
+    placements: Found
+    strips: tuple[StripCut, ...]
+
+
+def may_move(request: LayRequest, lay: Lay, *, seconds: float) -> bool:
+    """Say whether strips are worth a search of so many seconds: on a roll, where a first lay's waste is not much more than they take.
+
+    Pieces must have set turns, so that the table holds how they lie, and the table must be soon made.
+    """
+    if not request.strips or request.on_panels or not request.pieces or any(p.turns is None for p in request.pieces):
+        return False
+    end = max(p.on_cloth(request.by_id[p.piece]).bounds[2] for p in lay.placements)
+    waste = end * request.roll.usable - sum(p.outline.area * p.count for p in request.pieces)
+    return sum(s.least_area for s in request.strips) > MUCH * waste and table_seconds(request) < TABLE_SHARE * seconds
+
+
+def moved_together(
+    request: LayRequest, lay: Lay, *, seconds: float, effort: float, seed: int, stopped: Stopped
+) -> Iterator[Together | None]:
+    """Yield what the pieces and strips of a lay come to when they are moved together, each on a shorter roll than the last; None at times.
+
+    `seconds`, `effort`, `seed` and `stopped` are as in `Engine`. Yields nothing where a piece lies in a turn that the table lacks.
+    """
+    begun = time.monotonic()
+    if len(lay.strips) > MOST_STRIPS:
+        return
+    whole, placements = _with_strips_as_pieces(request, lay)
+    try:
+        ways = Ways(whole, stopped=lambda: stopped() or time.monotonic() > begun + seconds)
+    except Halted:
+        return
+    at = ways.where(placements)
+    if at is None:
+        return
+    stop, meeting = np.zeros(1, dtype=np.int64), Meeting(SEARCHERS)
+    work, until = WORK_A_SECOND * effort, begun + seconds
+    searchers = [
+        RollSearcher(ways, seed=seed * SEARCHERS + k, work=work, until=until, stop=stop, meeting=meeting) for k in range(SEARCHERS)
+    ]
+    first = searchers[0].measured(*at)
+    for found in watched(ways, searchers, lambda s: s.go_on(first), stop=stop, stopped=lambda: stopped() or time.monotonic() > until):
+        yield None if found is None else _apart(request, whole, found, lay.strips)
+
+
+def _with_strips_as_pieces(request: LayRequest, lay: Lay) -> tuple[LayRequest, Found]:
+    """The request with every strip of a lay as a piece, and where all of them lie."""
+    asks = {s.id: s for s in request.strips}
+    pieces, lying = list(request.pieces), list(lay.placements)
+    for number, cut in enumerate(lay.strips):
+        ask = asks[cut.strip]
+        turns = tuple(t for way in ask.directions for t in TURNS[way])
+        piece = PieceAsk(f"{MARK}{number}", rectangle(cut.length, ask.width), 1, turns, touches=True)
+        pieces.append(piece)
+        lying.append(_lying(piece, cut))
+    return replace(request, pieces=tuple(pieces), strips=()), tuple(lying)
+
+
+def _lying(piece: PieceAsk, cut: StripCut) -> Placement:
+    """Where a strip lies, as a piece: in the one of its turns that brings its outline."""
+    x0, y0, _, _ = cut.outline.bounds
+    found = []
+    for turn in piece.turns or ():
+        left, low, _, _ = piece.outline.turned(turn).bounds
+        found.append(Placement(piece.id, 1, x0 - left, y0 - low, turn))
+    return min(found, key=lambda p: p.on_cloth(piece).polygon.symmetric_difference(cut.outline.polygon).area)
+
+
+def _apart(request: LayRequest, whole: LayRequest, found: Found, before: tuple[StripCut, ...]) -> Together:
+    """Pieces and strips told apart again."""
+    strips = tuple(
+        replace(before[int(p.piece.removeprefix(MARK))], outline=p.on_cloth(whole.by_id[p.piece]))
+        for p in found
+        if p.piece.startswith(MARK)
+    )
+    return Together(tuple(p for p in found if p.piece in request.by_id), strips)
