@@ -167,9 +167,9 @@ class MatPhotoForm(WorkForm):
 class TileForm(forms.Form):
     """Which part of a photo is one repeat, in hundredths of its sides."""
 
-    left = forms.FloatField(label="One repeat: from the left, %", min_value=0, max_value=100, initial=0)
+    left = forms.FloatField(label="From the left, %", min_value=0, max_value=100, initial=0)
     right = forms.FloatField(label="to, %", min_value=0, max_value=100, initial=100)
-    upper = forms.FloatField(label="from the top, %", min_value=0, max_value=100, initial=0)
+    upper = forms.FloatField(label="From the top, %", min_value=0, max_value=100, initial=0)
     lower = forms.FloatField(label="to, %", min_value=0, max_value=100, initial=100)
 
     def box(self) -> tuple[float, float, float, float]:
