@@ -69,6 +69,19 @@ def test_where_strips_cost_length_moving_them_too_saves_cloth_and_the_same_seed_
     assert saved > 15, f"{saved:.0f} mm saved"
 
 
+def test_pieces_of_any_turn_keep_theirs_and_their_names():
+    request = with_much_welt()
+    free = replace(request, pieces=tuple(replace(p, turns=None) for p in request.pieces))
+    begin = search_lay(free, seconds=1.5, seed=1)
+    found = [f for f in moved_together(free, begin, seconds=20, effort=1.0, seed=1, stopped=lambda: False) if f]
+    lying = {(p.piece, p.copy): (p.turn_degrees, p.flip) for p in begin.placements}
+    for each in found:
+        assert {(p.piece, p.copy): (p.turn_degrees, p.flip) for p in each.placements} == lying
+        lay = search.Hunt(search.asked(free), 0.0, lambda _: None)._laid(each.placements, "nest", (each.strips, ()))
+        assert faults(free, lay) == []
+    assert len(found) > 1, "and it became shorter"
+
+
 @pytest.mark.parametrize("gap", [0.0, 3.0, 8.0])
 def test_two_strips_lie_side_by_side_and_everything_else_keeps_the_gap(gap):
     parts = [[np.array(rectangle(*size).points)] for size in ((500, 40), (300, 40), (400, 200))]
@@ -93,6 +106,8 @@ def test_where_pieces_lie_is_told_back_and_forth(degrees):
     for one, other in zip(told, lying, strict=True):
         outlines = [p.on_cloth(request.pieces[0]).polygon for p in (one, other)]
         assert outlines[0].symmetric_difference(outlines[1]).area < 1e-6
+    half = tuple(replace(p, x=p.x + 300.0, y=p.y + 120.0, turn_degrees=180.0) for p in lying) if degrees == 0.0 else lying
+    assert ways.where(half) is not None, "a rectangle turned half round is the same one"
     assert ways.where(lying[:1]) is None, "one of them lies nowhere"
     assert ways.where((lying[0], replace(lying[1], turn_degrees=30.0))) is None, "in a turn that no way has"
 
@@ -104,7 +119,7 @@ def test_strips_are_moved_only_where_that_can_be_worth_it_and_a_stop_is_heard():
     assert not may_move(few, easy_lay(few), seconds=10), "the waste holds them many times over"
     assert not may_move(replace(much, strips=()), lay, seconds=10)
     free = replace(much, pieces=tuple(replace(p, turns=None) for p in much.pieces))
-    assert not may_move(free, lay, seconds=10), "any turn: the table does not hold how they lie"
+    assert not may_move(replace(free, pinned=lay.placements[:1]), lay, seconds=10), "pinned, and any turn"
     heard = []
 
     def stopped() -> bool:

@@ -23,7 +23,7 @@ from zonatome.core.lay.ways import Ways, table_seconds
 from zonatome.core.outline import rectangle
 
 TURNS = {"along": (0.0,), "across": (90.0,), "bias": (45.0, 135.0)}
-MARK = "\0strip"  # no piece's name begins so
+STRIP, TURNED = "\0strip", "\0turned"  # no piece's name begins so
 TABLE_SHARE = 0.1  # of the time that the table of pieces and strips may take
 MOST_STRIPS = 60
 MUCH = 0.35  # of a first lay's waste: a good one leaves half of that, and not all of it is where a strip fits
@@ -37,16 +37,26 @@ class Together:
     strips: tuple[StripCut, ...]
 
 
+@dataclass(frozen=True)
+class _Lying:
+    """A request without strips, where all of its pieces lie, and which placement those stand for that go by another name."""
+
+    request: LayRequest
+    placements: Found
+    named: dict[tuple[str, int], Placement]
+
+
 def may_move(request: LayRequest, lay: Lay, *, seconds: float) -> bool:
     """Say whether strips are worth a search of so many seconds: on a roll, where a first lay's waste is not much more than they take.
 
-    Pieces must have set turns, so that the table holds how they lie, and the table must be soon made.
+    The table of the pieces must be soon made, and none be pinned that may be turned any way.
     """
-    if not request.strips or request.on_panels or not request.pieces or any(p.turns is None for p in request.pieces):
+    if not request.strips or request.on_panels or not request.pieces or any(request.by_id[p.piece].turns is None for p in request.pinned):
         return False
     end = max(p.on_cloth(request.by_id[p.piece]).bounds[2] for p in lay.placements)
     waste = end * request.roll.usable - sum(p.outline.area * p.count for p in request.pieces)
-    return sum(s.least_area for s in request.strips) > MUCH * waste and table_seconds(request) < TABLE_SHARE * seconds
+    much = sum(s.least_area for s in request.strips) > MUCH * waste
+    return much and table_seconds(_as_they_lie(request, lay.placements).request) < TABLE_SHARE * seconds
 
 
 def moved_together(
@@ -59,12 +69,12 @@ def moved_together(
     begun = time.monotonic()
     if len(lay.strips) > MOST_STRIPS:
         return
-    whole, placements = _with_strips_as_pieces(request, lay)
+    whole = _with_strips(request, lay)
     try:
-        ways = Ways(whole, stopped=lambda: stopped() or time.monotonic() > begun + seconds)
+        ways = Ways(whole.request, stopped=lambda: stopped() or time.monotonic() > begun + seconds)
     except Halted:
         return
-    at = ways.where(placements)
+    at = ways.where(whole.placements)
     if at is None:
         return
     stop, meeting = np.zeros(1, dtype=np.int64), Meeting(SEARCHERS)
@@ -74,20 +84,39 @@ def moved_together(
     ]
     first = searchers[0].measured(*at)
     for found in watched(ways, searchers, lambda s: s.go_on(first), stop=stop, stopped=lambda: stopped() or time.monotonic() > until):
-        yield None if found is None else _apart(request, whole, found, lay.strips)
+        yield None if found is None else _apart(whole, found, lay.strips)
 
 
-def _with_strips_as_pieces(request: LayRequest, lay: Lay) -> tuple[LayRequest, Found]:
-    """The request with every strip of a lay as a piece, and where all of them lie."""
+def _as_they_lie(request: LayRequest, placements: Found) -> _Lying:
+    """The request without strips, and where its pieces lie; pieces that may be turned any way are told apart by how they lie."""
+    kept = {p.id: p for p in request.pieces if p.turns is not None}
+    turned: dict[tuple[str, float], list[Placement]] = {}
+    for placement in placements:
+        if placement.piece not in kept:
+            turned.setdefault((placement.piece, placement.turn_degrees), []).append(placement)
+    pieces = list(kept.values())
+    named: dict[tuple[str, int], Placement] = {}
+    for number, ((piece, degrees), found) in enumerate(turned.items()):
+        ask = replace(request.by_id[piece], id=f"{TURNED}{number}", count=len(found), turns=(degrees,))
+        pieces.append(ask)
+        named |= {(ask.id, copy): placement for copy, placement in enumerate(found, 1)}
+    lying = [p for p in placements if p.piece in kept]
+    lying += [replace(p, piece=piece, copy=copy) for (piece, copy), p in named.items()]
+    return _Lying(replace(request, pieces=tuple(pieces), strips=()), tuple(lying), named)
+
+
+def _with_strips(request: LayRequest, lay: Lay) -> _Lying:
+    """As `_as_they_lie`, with every strip of a lay as a piece."""
+    found = _as_they_lie(request, lay.placements)
     asks = {s.id: s for s in request.strips}
-    pieces, lying = list(request.pieces), list(lay.placements)
+    pieces, lying = list(found.request.pieces), list(found.placements)
     for number, cut in enumerate(lay.strips):
         ask = asks[cut.strip]
         turns = tuple(t for way in ask.directions for t in TURNS[way])
-        piece = PieceAsk(f"{MARK}{number}", rectangle(cut.length, ask.width), 1, turns, touches=True)
+        piece = PieceAsk(f"{STRIP}{number}", rectangle(cut.length, ask.width), 1, turns, touches=True)
         pieces.append(piece)
         lying.append(_lying(piece, cut))
-    return replace(request, pieces=tuple(pieces), strips=()), tuple(lying)
+    return _Lying(replace(found.request, pieces=tuple(pieces)), tuple(lying), found.named)
 
 
 def _lying(piece: PieceAsk, cut: StripCut) -> Placement:
@@ -100,11 +129,13 @@ def _lying(piece: PieceAsk, cut: StripCut) -> Placement:
     return min(found, key=lambda p: p.on_cloth(piece).polygon.symmetric_difference(cut.outline.polygon).area)
 
 
-def _apart(request: LayRequest, whole: LayRequest, found: Found, before: tuple[StripCut, ...]) -> Together:
-    """Pieces and strips told apart again."""
-    strips = tuple(
-        replace(before[int(p.piece.removeprefix(MARK))], outline=p.on_cloth(whole.by_id[p.piece]))
-        for p in found
-        if p.piece.startswith(MARK)
-    )
-    return Together(tuple(p for p in found if p.piece in request.by_id), strips)
+def _apart(whole: _Lying, found: Found, before: tuple[StripCut, ...]) -> Together:
+    """Pieces and strips told apart again, under their own names."""
+    lying = {int(p.piece.removeprefix(STRIP)): p.on_cloth(whole.request.by_id[p.piece]) for p in found if p.piece.startswith(STRIP)}
+    strips = tuple(replace(cut, outline=lying[number]) for number, cut in enumerate(before))
+    pieces = []
+    for p in found:
+        if not p.piece.startswith(STRIP):
+            mine = whole.named.get((p.piece, p.copy))
+            pieces.append(replace(p, piece=mine.piece, copy=mine.copy) if mine else p)
+    return Together(tuple(pieces), strips)

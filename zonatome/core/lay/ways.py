@@ -87,11 +87,7 @@ def ways_of(request: LayRequest, number: int, turns: Sequence[float]) -> list[Wa
     made: list[Way] = []
     for flip in ask.flips:
         for turn in turns:
-            placed = coarse(ask.outline).placed(0, 0, turn_degrees=turn, flip=flip)
-            x0, y0, x1, y1 = placed.bounds
-            spot = Placement(ask.id, 1, 0, 0, turn, flip).spot(ask.anchor) if any(bound) and ask.anchor else (x0, y0)
-            lying = placed.moved(-x0, -y0)
-            way = Way(number, turn, flip, x1 - x0, y1 - y0, (x0, y0), (spot[0] - x0, spot[1] - y0), bound, lying, ())
+            way = replace(_lying(ask, turn, flip, bound), piece=number)
             if not any(_same(way, other) for other in made):
                 made.append(way)
     parts: dict[bool, list[Floats]] = {}
@@ -100,6 +96,14 @@ def ways_of(request: LayRequest, number: int, turns: Sequence[float]) -> list[Wa
         base = parts.setdefault(way.flip, convex_parts(coarse(ask.outline).placed(0, 0, flip=way.flip)))
         full.append(_with_parts(way, base))
     return full
+
+
+def _lying(ask: PieceAsk, turn: float, flip: bool, bound: tuple[bool, bool]) -> Way:
+    """A piece in a turn, without its number and its parts."""
+    placed = coarse(ask.outline).placed(0, 0, turn_degrees=turn, flip=flip)
+    x0, y0, x1, y1 = placed.bounds
+    spot = Placement(ask.id, 1, 0, 0, turn, flip).spot(ask.anchor) if any(bound) and ask.anchor else (x0, y0)
+    return Way(-1, turn, flip, x1 - x0, y1 - y0, (x0, y0), (spot[0] - x0, spot[1] - y0), bound, placed.moved(-x0, -y0), ())
 
 
 def _with_parts(way: Way, base: Sequence[Floats]) -> Way:
@@ -200,10 +204,12 @@ class Ways:
         """Return x, y and way of every item that placements lay; None where one is not laid, or in a turn that no way has."""
         at, numbers = {}, {p.id: k for k, p in enumerate(self.request.pieces)}
         for placement in placements:
-            for way in self.of_piece[numbers[placement.piece]]:
-                one = self.ways[way]
-                if one.flip == placement.flip and abs((one.turn_degrees - placement.turn_degrees + 180) % 360 - 180) < 1e-6:
-                    at[one.piece, placement.copy] = (placement.x + one.corner[0], placement.y + one.corner[1], way)
+            number = numbers[placement.piece]
+            ask = self.request.pieces[number]
+            lying = _lying(ask, placement.turn_degrees, placement.flip, ask.bound(self.request.repeat))
+            way = next((w for w in self.of_piece[number] if _same(self.ways[w], lying)), None)
+            if way is not None:
+                at[number, placement.copy] = (placement.x + lying.corner[0], placement.y + lying.corner[1], way)
         if any(item not in at for item in self.items):
             return None
         x, y, way_of = (np.array([at[item][k] for item in self.items]) for k in range(3))
