@@ -224,7 +224,8 @@ class RollSearcher(Searcher):
         for looser in LOOSER:
             x, y, way = whole.copy()
             limit = whole.length * (1 + looser)
-            self.brought_inside(limit, x, y, way)
+            if not self.brought_inside(limit, x, y, way):
+                continue
             least, x, y, way = self.driven(limit, x, y, way)
             settled = self.settled(x, y, way) if least < RESIDUE else None
             if settled or least <= 0:
@@ -255,7 +256,9 @@ class RollSearcher(Searcher):
             if limit < self.pinned or state.length - self.least < SHORTER:
                 self.work_left = min(self.work_left, leave)
                 return
-            self.brought_inside(limit, x, y, way)
+            if not self.brought_inside(limit, x, y, way):
+                trial.learn(0.0, begun - self.work_left)  # the repeat has no place for one of them on so short a roll
+                continue
             least, x, y, way = self.driven(limit, x, y, way)
             self.work_left -= TRY_WORK
             found = self.measured(x, y, way) if least <= 0 else None

@@ -567,16 +567,19 @@ def stands(table: Any, way: int, x: float, y: float) -> bool:
 
 def into_limit(
     table: Table, limit: float, at_x: Floats, at_y: Floats, ways: Ints, weight: Floats, state: NDArray[np.uint64], stop: Ints
-) -> float:
-    """Bring what lies beyond a limit, off its ground or off the repeat to the cheapest place, where there is one; return the work done.
+) -> tuple[bool, float]:
+    """Bring what lies beyond a limit, off its ground or off the repeat to the cheapest place; return whether all found one, and the work done.
 
     Of very many pieces it looks only about where each lay: looking everywhere would cost the square of their number.
     """
-    return float(_into_limit(table, limit, at_x, at_y, ways, weight, state, desk_for(len(at_x)), stop))
+    all_in, work = _into_limit(table, limit, at_x, at_y, ways, weight, state, desk_for(len(at_x)), stop)
+    return bool(all_in), float(work)
 
 
 @njit(**COMPILED)
-def _into_limit(table: Any, limit: float, at_x: Any, at_y: Any, ways: Any, weight: Any, state: Any, desk: Any, stop: Any) -> float:
+def _into_limit(
+    table: Any, limit: float, at_x: Any, at_y: Any, ways: Any, weight: Any, state: Any, desk: Any, stop: Any
+) -> tuple[bool, float]:
     """See `into_limit`."""
     n = at_x.shape[0]
     work_done = 0.0
@@ -584,7 +587,7 @@ def _into_limit(table: Any, limit: float, at_x: Any, at_y: Any, ways: Any, weigh
         beyond = at_x[i] + table.width[ways[i]] > limit + 1e-9
         if ways[i] >= 0 and (beyond or not stands(table, ways[i], at_x[i], at_y[i])):
             if stop[0] != 0:
-                return work_done
+                return False, work_done
             begin = -FAR
             end = limit
             if n > MANY:
@@ -593,9 +596,9 @@ def _into_limit(table: Any, limit: float, at_x: Any, at_y: Any, ways: Any, weigh
             _, x, y, way, used = _best_spot(table, i, begin, end, at_x, at_y, ways, weight[i], state, 24, 64, desk, FAR)
             work_done += used
             if way < 0:
-                return work_done
+                return False, work_done
             at_x[i], at_y[i], ways[i] = x, y, way
-    return work_done
+    return True, work_done
 
 
 @njit(**COMPILED)

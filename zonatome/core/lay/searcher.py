@@ -142,9 +142,11 @@ class Searcher:
                 found = again
         return found
 
-    def brought_inside(self, limit: float, x: Floats, y: Floats, way: Ints) -> None:
-        """Bring what lies beyond the limit, off its ground or off the repeat to where it may lie."""
-        self.work_left -= TRY_WORK + scan.into_limit(self.table, limit, x, y, way, self.base, self.state, self.stop)
+    def brought_inside(self, limit: float, x: Floats, y: Floats, way: Ints) -> bool:
+        """Bring what lies beyond the limit, off its ground or off the repeat to where it may lie; return whether all found a place."""
+        all_in, work = scan.into_limit(self.table, limit, x, y, way, self.base, self.state, self.stop)
+        self.work_left -= TRY_WORK + work
+        return all_in
 
     def order(self) -> Ints:
         """An order of the items by chance: big ones early."""
