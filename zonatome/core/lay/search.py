@@ -190,9 +190,8 @@ class Hunt:
     def follow(self, engine: Engine, *, seconds: float, effort: float, seed: int, stopped: Stopped, finish: tuple[int, float]) -> None:
         """Take what an engine finds until it ends. Where strips make finishing slow, one a moment, and at the end the best few.
 
-        `finish` is how many, and the moment on the monotonic clock until which.
-
-        A roll a little longer for its pieces alone can be the shorter one with its strips.
+        `finish` is how many those are, and the moment on the monotonic clock until which there are more of them. A roll a little longer for
+        its pieces alone can be the shorter one with its strips.
         """
         waiting: list[Found] = []
         looked = 0.0
