@@ -18,7 +18,8 @@ from zonatome.core.lay.check import faults
 from zonatome.core.lay.pairs import no_fits_of
 from zonatome.core.lay.request import LayRequest, PieceAsk, Placement, StripAsk
 from zonatome.core.lay.search import easy_lay, search_lay
-from zonatome.core.lay.strip_search import TURNS, may_move, moved_together
+from zonatome.core.lay.strip_search import may_move, moved_together
+from zonatome.core.lay.strips import TURNS
 from zonatome.core.lay.ways import Ways
 from zonatome.core.outline import rectangle
 from zonatome.core.trace.by_tape import rounded_shape, trapezoid_shape

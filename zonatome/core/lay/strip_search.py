@@ -19,10 +19,10 @@ from zonatome.core.lay.pairs import Halted
 from zonatome.core.lay.request import Lay, LayRequest, PieceAsk, Placement, StripCut
 from zonatome.core.lay.roll_search import RollSearcher
 from zonatome.core.lay.searcher import Meeting
+from zonatome.core.lay.strips import TURNS
 from zonatome.core.lay.ways import Ways, table_seconds
 from zonatome.core.outline import rectangle
 
-TURNS = {"along": (0.0,), "across": (90.0,), "bias": (45.0, 135.0)}
 STRIP, TURNED = "\0strip", "\0turned"  # no piece's name begins so
 TABLE_SHARE = 0.1  # of the time that the table of pieces and strips may take
 MOST_STRIPS = 60
