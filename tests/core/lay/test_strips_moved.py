@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import ROLL, any_cloth
 from zonatome.core.lay import nest, search, strip_search
+from zonatome.core.lay.by_hand import Handwork, judged
 from zonatome.core.lay.check import faults
 from zonatome.core.lay.pairs import no_fits_of
 from zonatome.core.lay.request import LayRequest, PieceAsk, Placement, StripAsk
@@ -132,3 +133,17 @@ def test_strips_are_moved_only_where_that_can_be_worth_it_and_a_stop_is_heard():
 
     assert list(moved_together(much, lay, seconds=60, effort=60, seed=1, stopped=stopped)) is not None
     assert time.monotonic() - heard[0] < 20, "of sixty seconds"
+
+
+def test_by_hand_the_strips_of_the_lay_that_stands_stay_until_a_piece_lies_on_one():
+    request = with_much_welt()
+    lay = min((search_lay(request, seconds=4, seed=seed) for seed in (1, 2, 3)), key=lambda found: found.length)
+    untouched, wrong = judged(request, Handwork(lay.placements), lay.strips)
+    assert wrong == []
+    assert untouched.length <= lay.length + 1e-6, "opened by hand it is no longer than it was"
+    first = min(lay.strips, key=lambda s: s.outline.bounds[0])
+    spot = first.outline.moved(1.0, 0.0) if first.outline.bounds[0] > 1 else first.outline.moved(2.0, 0.0)
+    spoilt = tuple(replace(s, outline=spot) if s is lay.strips[-1] else s for s in lay.strips)
+    anew, wrong = judged(request, Handwork(lay.placements), spoilt)
+    assert wrong == []
+    assert faults(request, anew) == [], "strips that no longer may are cut anew"

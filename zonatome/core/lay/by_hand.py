@@ -12,7 +12,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.lay import scan
 from zonatome.core.lay.check import Fault, examined
 from zonatome.core.lay.cutting import table_for
-from zonatome.core.lay.request import Lay, LayRequest, Placement
+from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut
 from zonatome.core.lay.search import asked, finished
 from zonatome.core.lay.ways import Ways
 
@@ -144,13 +144,22 @@ def _way_of(ways: Ways, placement: Placement) -> int | None:
     return None
 
 
-def judged(request: LayRequest, work: Handwork) -> tuple[Lay, list[Fault]]:
-    """Return the lay with its figures, and what is wrong with it. Strips are laid only where the pieces lie right."""
+def judged(request: LayRequest, work: Handwork, strips: Sequence[StripCut] = ()) -> tuple[Lay, list[Fault]]:
+    """Return the lay with its figures, and what is wrong with it. Strips are laid only where the pieces lie right.
+
+    `strips` are those of the lay it began with: they stay as long as they still may, and cutting anew makes no shorter lay.
+    """
     bare = finished(asked(replace(request, strips=(), pinned=())), work.placements, method="by hand")
     wrong = examined(replace(request, strips=(), pinned=()), bare)
     if wrong or not request.strips:
         return bare, wrong
-    return finished(asked(replace(request, pinned=())), work.placements, method="by hand"), []
+    free = replace(request, pinned=())
+    anew = finished(asked(free), work.placements, method="by hand")
+    if strips and not request.on_panels:
+        as_before = finished(asked(free), work.placements, method="by hand", strips=strips)
+        if as_before.length < anew.length and not examined(free, as_before):
+            return as_before, []
+    return anew, []
 
 
 def with_pins(request: LayRequest, placements: Sequence[Placement]) -> LayRequest:

@@ -156,10 +156,10 @@ def search_lay(
     return hunt.ended()
 
 
-def finished(ask: Ask, placements: Sequence[Placement], *, method: str) -> Lay:
-    """Return the lay that placements make: strips in what they leave, figures, the bound. It is not checked."""
+def finished(ask: Ask, placements: Sequence[Placement], *, method: str, strips: Sequence[StripCut] = ()) -> Lay:
+    """Return the lay that placements make: strips as given, or else in what they leave, figures, the bound. It is not checked."""
     bound = 0.0 if ask.fits.on_panels else length_bound(ask.fits)
-    return _finished(ask, placements, started=time.monotonic(), method=method, bound=bound)
+    return _finished(ask, placements, started=time.monotonic(), method=method, bound=bound, cut=(tuple(strips), ()) if strips else None)
 
 
 class Hunt:

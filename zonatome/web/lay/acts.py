@@ -46,7 +46,7 @@ def act_by_hand(job_cloth: JobCloth, act: str, key: str, along: float, across: f
         services.lay_the_rest(job_cloth, hand)
         return True
     elif act == "keep":
-        lay, wrong = by_hand.judged(asked, services.handwork_of(hand))
+        lay, wrong = by_hand.judged(asked, services.handwork_of(hand), services.strips_that_stand(job_cloth))
         services.keep_by_hand(job_cloth, lay, wrong)
         return True
     else:

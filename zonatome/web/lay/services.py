@@ -17,7 +17,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_lay, write_lay, write_request
 from zonatome.core.lay.buying import Purchase, priced_by_area, purchase, rule_of_thumb, shared, short_by
 from zonatome.core.lay.by_hand import Handwork, with_pins
-from zonatome.core.lay.request import Lay, LayRequest, Placement
+from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut
 from zonatome.core.lay.search import easy_lay, rank
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay.asking import host_of, members_of, owner_of, request_for, request_on
@@ -340,6 +340,12 @@ def handwork_of(hand: HandLay) -> Handwork:
     """Return a kept lay under the hand as the core has it, through the reader that reads files."""
     document = {"format": "zonatome.lay", "version": 1, "length": 0, "used": 0, "bound": 0, "placements": hand.placements}
     return Handwork(read_lay(document).placements, frozenset(hand.pinned))
+
+
+def strips_that_stand(job_cloth: JobCloth) -> tuple[StripCut, ...]:
+    """Return the strips of the lay that stands; none where there is none."""
+    run = best_run(job_cloth)
+    return run.lay().strips if run else ()
 
 
 def work_by_hand(hand: HandLay, change: Callable[[Handwork], Handwork]) -> None:

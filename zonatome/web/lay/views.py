@@ -255,7 +255,7 @@ def take_from_trial(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 def _hand(job_cloth: JobCloth, units: Units, *, held: str = "", refusal: str = "") -> dict[str, Any]:
     hand = services.hand_lay(job_cloth)
     work, asked = services.handwork_of(hand), request_for(job_cloth)
-    lay, wrong = by_hand_core.judged(asked, work)
+    lay, wrong = by_hand_core.judged(asked, work, services.strips_that_stand(job_cloth))
     job, names = job_cloth.job, names_in(job_cloth)
     sheet = cut_sheet(asked, lay, names, marks_of(job_cloth, asked))
     states = {k.replace(":", "."): "is-pinned" for k in work.pinned} | {k.replace(":", "."): "is-wrong" for f in wrong for k in f.cuts}
