@@ -90,6 +90,7 @@ TEMPLATES = [
         },
     }
 ]
+CSRF_FAILURE_VIEW = "zonatome.web.jobs.views.refused"  # a page that was open too long says so in words
 FORM_RENDERER = "django.forms.renderers.DjangoTemplates"
 
 DATABASES = {

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.http import url_has_allowed_host_and_scheme
 
 from zonatome.core.cautions import cautions_for
 from zonatome.web.jobs.models import Job, JobPart
@@ -53,3 +54,10 @@ def job_page(request: HttpRequest, job: Job, step: str, template: str, context: 
         "here": f"{step}:home",
     }
     return render(request, template, {**around, **context}, status=status)
+
+
+def go_back(request: HttpRequest, otherwise: str) -> HttpResponse:
+    """Go back to the page of this site that the form names in `back`; to another where it names none."""
+    back = request.POST.get("back", "")
+    here = url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()})
+    return redirect(back if here else otherwise)

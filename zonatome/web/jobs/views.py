@@ -15,7 +15,6 @@ from django.db.models import Q
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
@@ -23,7 +22,7 @@ from zonatome.core.survey.kinds import kind_named
 from zonatome.web.jobs.carry import job_from_zip, whole_job
 from zonatome.web.jobs.forms import EditTagForm, TagForm, WelcomeForm, WorkroomForm
 from zonatome.web.jobs.models import Job, Photo, Workroom
-from zonatome.web.jobs.pages import job_page, load_job
+from zonatome.web.jobs.pages import go_back, job_page, load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.jobs.standing import drawing_of_kind, keep_standing, tag_drawing, tape_of
 from zonatome.web.shop.services import day_of
@@ -153,8 +152,7 @@ def set_units(request: HttpRequest) -> HttpResponse:
     workroom = Workroom.the_one()
     workroom.units = "imperial" if request.POST.get("units") == "imperial" else "metric"
     workroom.save(update_fields=["units"])
-    back = request.POST.get("back", "/")
-    return redirect(back if url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()}) else "/")
+    return go_back(request, "/")
 
 
 def photo(request: HttpRequest, number: int, pk: int) -> FileResponse:

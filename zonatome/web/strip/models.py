@@ -26,6 +26,11 @@ class Bag(models.Model):
         ordering = ["number"]
         constraints = [models.UniqueConstraint(fields=["job", "number"], name="bag_once_a_job")]
 
+    @property
+    def words(self) -> str:
+        """What is in it; else the part that it was numbered for; one that was numbered by hand may say nothing yet."""
+        return self.contents or (self.part.name if self.part else "") or "nothing said"
+
 
 class Spell(models.Model):
     """Time at pulling, kept on the server: it runs on while the page is closed. `staples` is what came out in it."""

@@ -14,7 +14,6 @@ from django.views.decorators.http import require_POST
 
 from zonatome.core.cautions import CAUTIONS
 from zonatome.core.errors import BadInput
-from zonatome.core.shop.estimate import STEPS
 from zonatome.core.survey.clearance import STAYS_INSIDE, Clearance, clearance
 from zonatome.core.survey.findings import LAYERS, VERDICTS, finding_named, findings_of, ways_to_test
 from zonatome.core.survey.furniture import (
@@ -34,7 +33,7 @@ from zonatome.core.survey.restyle import arm_parts
 from zonatome.core.trace.joins import JOINS
 from zonatome.web.jobs.changed import ChangedMeanwhile, both_shown, sent_version
 from zonatome.web.jobs.models import Job, Photo
-from zonatome.web.jobs.pages import job_page, load_job
+from zonatome.web.jobs.pages import go_back, job_page, load_job
 from zonatome.web.jobs.photos import keep_sent_photo
 from zonatome.web.jobs.standing import Drawing, drawing_of, verdicts_of
 from zonatome.web.shop.services import money_of
@@ -144,14 +143,15 @@ def measure(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def seen(request: HttpRequest, number: int, key: str) -> HttpResponse:
-    """Record that a caution has been seen."""
-    if key not in CAUTIONS:
+def seen(request: HttpRequest, number: int) -> HttpResponse:
+    """Record that cautions have been seen on this tag, and go back to where they stood."""
+    keys = request.POST.getlist("key")[: len(CAUTIONS)]
+    if not keys or any(key not in CAUTIONS for key in keys):
         raise Http404
     job = get_object_or_404(Job, number=number)
-    CautionSeen.objects.get_or_create(job=job, key=key, defaults={"by": request.user})
-    step = request.POST.get("step", "")
-    return redirect(f"{step if step in STEPS else 'survey'}:home", number=number)
+    for key in keys:
+        CautionSeen.objects.get_or_create(job=job, key=key, defaults={"by": request.user})
+    return go_back(request, reverse("survey:home", args=[number]))
 
 
 # --- photos ------------------------------------------------------------------------------------------

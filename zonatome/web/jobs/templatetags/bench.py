@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from decimal import Decimal
 from typing import Any
 
 from django import template
 from django.forms import BoundField
+from django.urls import reverse
 
+from zonatome.core.cautions import Caution
 from zonatome.core.units import Size, format_length
 
 register = template.Library()
@@ -27,6 +30,12 @@ def size_of(context: dict[str, Any], width: float, height: float, size: Size = "
     if first.split()[-1] == second.split()[-1]:
         first = first.rsplit(" ", 1)[0]
     return f"{first} × {second}"
+
+
+@register.simple_tag
+def unit_choices() -> list[tuple[str, str]]:
+    """Return the two ways of reading lengths, each with the word on its switch."""
+    return [("metric", "cm"), ("imperial", "inch")]
 
 
 @register.simple_tag(takes_context=True)
@@ -53,3 +62,12 @@ def box(field: BoundField) -> dict[str, Any]:
     """Render a form field: its label, the box with its unit, help, and what was wrong with it."""
     widget = field.field.widget
     return {"field": field, "suffix": getattr(field.field, "bare", ""), "is_check": getattr(widget, "input_type", "") == "checkbox"}
+
+
+@register.inclusion_tag("_caution_strip.html", takes_context=True)
+def caution_strip(context: dict[str, Any], cautions: Sequence[Caution]) -> dict[str, Any]:
+    """Render the cautions of a step: loud until somebody has seen them on this tag."""
+    request = context["request"]
+    unseen = [c for c in cautions if c.key not in context["seen"]]
+    back = request.get_full_path() if request.method == "GET" else reverse(context["here"], args=[context["job"].number])
+    return {"cautions": cautions, "unseen": unseen, "job": context["job"], "back": back, "csrf_token": context.get("csrf_token")}

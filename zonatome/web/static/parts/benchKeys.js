@@ -2,7 +2,15 @@
 document.addEventListener("alpine:init", () => {
   Alpine.data("benchKeys", () => ({
     init() {
+      for (const each of this.around()) each.classList.toggle("key-taken", this.isTaken(each.dataset.key));
       document.documentElement.dataset.keys = "on"; // from here on a key is heard; the browser tests wait for it
+    },
+    // what every page has around its own: its keys give way to those of the page
+    around() {
+      return [...document.querySelectorAll("header [data-key]")];
+    },
+    isTaken(name) {
+      return Boolean(name && document.querySelector(`main [data-key="${CSS.escape(name)}"]`));
     },
     press(event) {
       if (event.altKey || event.metaKey || event.defaultPrevented) return;
@@ -15,7 +23,8 @@ document.addEventListener("alpine:init", () => {
       if (name === "?") return this.show(event);
       if (name === "enter" && event.target.closest("a, button, summary, input")) return;
       const shown = (each) => (each.closest("label") ?? each).getClientRects().length;
-      const target = [...document.querySelectorAll(`[data-key="${CSS.escape(name)}"]`)].find(shown);
+      const pressable = `[data-key="${CSS.escape(name)}"]`;
+      const target = [...document.querySelectorAll(`main ${pressable}`), ...document.querySelectorAll(pressable)].find(shown);
       if (!target) return;
       event.preventDefault();
       if (target.matches("input:not([type=file]), textarea")) target.focus();
@@ -24,6 +33,7 @@ document.addEventListener("alpine:init", () => {
     show(event) {
       event.preventDefault();
       const dialog = document.getElementById("keys");
+      for (const row of dialog.querySelectorAll("[data-key-of]")) row.hidden = this.isTaken(row.dataset.keyOf);
       if (!dialog.open) dialog.showModal();
     },
     close() {
