@@ -2,6 +2,9 @@
 
     python -m zonatome lay REQUEST.json --seconds 10 --seed 1
     python -m zonatome trace PHOTO.jpg --mat 1200 800
+    python -m zonatome kind --list
+    python -m zonatome kind ottoman --variant lid
+    python -m zonatome kind ottoman --request --width 1400 --direction one_way
 
 Exit status 0: the answer is on standard output. 2: bad input. 3: a correct request without a whole answer.
 """
@@ -14,18 +17,20 @@ import sys
 from pathlib import Path
 
 from zonatome.core.errors import BadInput, NoAnswer
-from zonatome.core.formats.lay_json import read_request, write_lay
+from zonatome.core.formats.lay_json import read_request, write_lay, write_request
 from zonatome.core.formats.reading import MOST_BYTES, read_json
 from zonatome.core.lay.request import Lay
 from zonatome.core.lay.search import search_lay
 from zonatome.core.lay.warm import ensure
+from zonatome.core.survey.furniture import with_variants
+from zonatome.core.survey.kinds import kind_named
 
 LONGEST_SEARCH = 3600.0
 
 
 def main(argv: list[str] | None = None) -> int:
     """Run one command and return its exit status."""
-    parser = argparse.ArgumentParser(prog="python -m zonatome", description="Lays and tracings from open files.")
+    parser = argparse.ArgumentParser(prog="python -m zonatome", description="Lays, tracings and kinds of furniture as open files.")
     commands = parser.add_subparsers(dest="command", required=True)
     lay = commands.add_parser("lay", help="lay the pieces of a request on its cloth")
     lay.add_argument("request", type=Path)
@@ -36,11 +41,20 @@ def main(argv: list[str] | None = None) -> int:
     trace.add_argument("--mat", type=float, nargs=2, required=True, metavar=("W", "H"), help="mm between marker centres, across and down")
     trace.add_argument("--marker", type=float, default=60.0, help="mm: the side of a marker's black square")
     trace.add_argument("--name", default="")
+    kind = commands.add_parser("kind", help="write a kind of furniture as data, from its usual measures")
+    kind.add_argument("key", nargs="?", default="", help="the kind's key; --list names them")
+    kind.add_argument("--list", action="store_true", dest="listed", help="the kinds that there are, with their variants")
+    kind.add_argument("--variant", action="append", default=[], help="one of the kind's variants; may be given more than once")
+    kind.add_argument("--request", action="store_true", dest="as_request", help="the lay request of one such piece of furniture instead")
+    kind.add_argument("--width", type=float, help="mm: the roll's width, for --request")
+    kind.add_argument("--direction", default="one_way", help="one_way, two_way or any, for --request")
     asked = parser.parse_args(argv)
-    path: Path = asked.request if asked.command == "lay" else asked.photo
+    path = Path({"lay": lambda: asked.request, "trace": lambda: asked.photo, "kind": lambda: asked.key or "kind"}[asked.command]())
     try:
         if asked.command == "lay":
             return _lay(path, seconds=asked.seconds, seed=asked.seed)
+        if asked.command == "kind":
+            return _kind(asked)
         return _trace(path, mat=(asked.mat[0], asked.mat[1], asked.marker), name=asked.name)
     except BadInput as refusal:
         print(f"{path}: {refusal}", file=sys.stderr)
@@ -48,6 +62,25 @@ def main(argv: list[str] | None = None) -> int:
     except NoAnswer as refusal:
         print(f"{path}: {refusal}", file=sys.stderr)
         return 3
+
+
+def _kind(asked: argparse.Namespace) -> int:
+    from zonatome.core.formats.kind_json import request_of_kind, write_kind, write_kinds
+
+    if asked.listed:
+        print(json.dumps(write_kinds(), indent=1, ensure_ascii=False))
+        return 0
+    if not asked.key:
+        raise BadInput("kind", None, "a kind's key, or --list")
+    variants = tuple(v.key for v in kind_named(asked.key).variants if v.key in asked.variant)
+    kind = with_variants(kind_named(asked.key), asked.variant)
+    if not asked.as_request:
+        print(json.dumps(write_kind(kind, variants), indent=1, ensure_ascii=False))
+        return 0
+    if asked.width is None:
+        raise BadInput("--width", None, "the roll's width in mm, with --request")
+    print(json.dumps(write_request(request_of_kind(kind, width=asked.width, direction=asked.direction)), indent=1))
+    return 0
 
 
 def _trace(path: Path, *, mat: tuple[float, float, float], name: str) -> int:

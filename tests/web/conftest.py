@@ -52,7 +52,8 @@ def skerry(db) -> Cloth:
 def strip_all():
     def strip(job: Job) -> None:
         for key in usual_order(job.kind):
-            take_off(load_job(job.number), key, fixing="staples", note="")
+            if key not in load_job(job.number).off_keys:
+                take_off(load_job(job.number), key, fixing="staples", note="")
 
     return strip
 

@@ -9,8 +9,9 @@ import pytest
 from pypdf import PdfReader
 
 from tests.web.conftest import found
+from zonatome.core.strip.order import comes_with, thing_name, things
 from zonatome.core.survey.kinds import KINDS
-from zonatome.web.jobs.models import Job, JobPart
+from zonatome.web.jobs.models import Job
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.standing import way_back_of
 
@@ -30,13 +31,14 @@ def test_it_is_stripped_press_by_press_and_the_record_is_the_way_back(bench, kin
         if "Off next" not in page:
             break
         key = re.search(r'id="off">.*?name="part" value="(\w+)"', page, re.S)[1]
-        names.append(JobPart.objects.get(key=key).name)
+        names.append(thing_name(load_job(job.number).kind, comes_with(load_job(job.number).kind, key)))
         assert f'<span class="underlined">{names[-1].lower()}</span>' in page
         assert bench.post(base + "strip/off/", {"part": key}).status_code == 302
         bench.post(f"{base}strip/parts/{key}/marked/")
     fresh = load_job(job.number)
-    assert len(names) == len(fresh.kind.parts) == len(fresh.off_keys)
-    back = [line["part"].name for line in way_back_of(fresh)]
+    assert len(fresh.kind.parts) == len(fresh.off_keys)
+    assert len(names) == len(things(fresh.kind, fresh.off_keys)), "a sewn cover comes off as one thing"
+    back = [line["back"].name for line in way_back_of(fresh)]
     assert back == names[::-1]
     assert "All off" in page
 
@@ -46,9 +48,9 @@ def test_it_is_stripped_press_by_press_and_the_record_is_the_way_back(bench, kin
     assert all(re.search(r", off, number \d+$", words) for _, words in links)
 
     words = "\n".join(p.extract_text() for p in PdfReader(io.BytesIO(bench.get(base + "strip/record.pdf").content)).pages)
-    for name in names:
-        assert name in words
+    for part in fresh.kind.parts:
+        assert part.name in words
     for room in ("trace", "pad", "fasten", "trim", "finish", "money", "strip/look", "survey/panels", "survey/restyle"):
         assert bench.get(f"{base}{room}/", follow=True).status_code == 200, room
     bench.post(base + "finish/all-on/")
-    assert all(line["part"].on_again for line in way_back_of(load_job(job.number)))
+    assert all(line["is_on"] for line in way_back_of(load_job(job.number)))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from dataclasses import replace
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -15,6 +16,7 @@ from zonatome.core.pad.layers import PadChoice
 from zonatome.core.survey.furniture import rename_part
 from zonatome.core.trace.by_tape import rectangle_shape, trapezoid_shape
 from zonatome.core.trace.shape import shape_of
+from zonatome.core.trace.usual import usual_shape
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
@@ -30,6 +32,12 @@ from zonatome.web.trace.services import keep_shape, readiness_of, shape_of_part
 def chair(workroom) -> Job:
     """A fully covered side chair, a set of four."""
     return load_job(hang_tag(title="Chairs", client="x", kind="side_chair", count=4).number)
+
+
+@pytest.fixture
+def ottoman(workroom) -> Job:
+    """A made ottoman: a top and four sides."""
+    return load_job(hang_tag(title="Ottoman", client="x", kind="ottoman").number)
 
 
 def part_of(job: Job, key: str) -> JobPart:
@@ -117,9 +125,9 @@ def test_boxing_and_a_band_are_made_from_the_edges_that_they_go_along(bench, wor
     assert "all round: 384 cm" in page
     bench.post(f"/tags/{job.number}/trace/boxing_front/make/edge/", {"source": "top.bottom", "height": "9"})
     assert shape(job, "boxing_front").outline.width == pytest.approx(1500)
-    bench.post(f"/tags/{job.number}/trace/zip_strip/make/edge/", {"source": "top.round", "height": "9", "strips": "2"})
-    assert shape(job, "zip_strip").outline.width == pytest.approx(1920)
-    answer = bench.post(f"/tags/{job.number}/trace/zip_strip/make/edge/", {"source": "bottom.round", "height": "9"})
+    bench.post(f"/tags/{job.number}/trace/zip_strip_upper/make/edge/", {"source": "top.round", "height": "9", "strips": "2"})
+    assert shape(job, "zip_strip_upper").outline.width == pytest.approx(1920)
+    answer = bench.post(f"/tags/{job.number}/trace/zip_strip_upper/make/edge/", {"source": "bottom.round", "height": "9"})
     assert answer.status_code == 422
 
 
@@ -190,32 +198,45 @@ def test_an_edge_is_parted_held_by_two_joins_turned_to_another_side_and_joined_a
 # --- seams
 
 
-def test_a_seam_that_disagrees_is_said_mended_by_one_press_and_walked(bench, chair):
-    keep(chair, "seat", rectangle_shape("Seat", 480, 450, chair.kind.part("seat").joins))
-    keep(chair, "side_left", rectangle_shape("Side, left", 140, 470, chair.kind.part("side_left").joins))
-    page = look(bench, chair, "seat", "seams")
-    assert "Side, left is longer by 20.0 mm" in page
+def test_a_seam_that_disagrees_is_said_mended_by_one_press_and_walked(bench, ottoman):
+    chair, seat = ottoman, "top"
+    keep(chair, "top", usual_shape(replace(chair.kind.part("top"), height=450)))
+    keep(chair, "end_left", usual_shape(replace(chair.kind.part("end_left"), width=470)))
+    page = look(bench, chair, seat, "seams")
+    assert "End, left is longer by 20.0 mm" in page
     assert "No matching notches on either" in page
     seam = readiness_of(load_job(chair.number)).seams[0]
-    assert "walk-steps" in look(bench, chair, "seat", "seams", f"&walk={seam.key}")
+    assert "walk-steps" in look(bench, chair, seat, "seams", f"&walk={seam.key}")
     for mend in ("length of other", "new notches"):
-        assert do(bench, chair, "seat", "mend", seam=seam.key, mend=mend).status_code == 302
-    assert "Lengths agree, notches meet" in look(bench, chair, "seat", "seams")
-    bench.post(f"/tags/{chair.number}/trace/seat/undo/")
-    assert "No matching notches on either" in look(bench, chair, "side_left", "seams"), "one press takes both back"
-    answer = do(bench, chair, "seat", "mend", seam=seam.key, mend="length of one")
+        assert do(bench, chair, seat, "mend", seam=seam.key, mend=mend).status_code == 302
+    assert "Lengths agree, notches meet" in look(bench, chair, seat, "seams")
+    bench.post(f"/tags/{chair.number}/trace/{seat}/undo/")
+    assert "No matching notches on either" in look(bench, chair, "end_left", "seams"), "one press takes both back"
+    answer = do(bench, chair, seat, "mend", seam=seam.key, mend="length of one")
     assert answer.status_code == 422
-    assert do(bench, chair, "seat", "mend", seam="a.b-c.d", mend="new notches").status_code == 422
-    assert bench.get(f"/tags/{chair.number}/trace/seat/?look=seams&walk=a.b-c.d").status_code == 404
+    assert do(bench, chair, seat, "mend", seam="a.b-c.d", mend="new notches").status_code == 422
+    assert bench.get(f"/tags/{chair.number}/trace/{seat}/?look=seams&walk=a.b-c.d").status_code == 404
+    keep(chair, "front", usual_shape(chair.kind.part("front")))
+    bench.post(f"/tags/{chair.number}/trace/front/edge/d/", {"d-join": "card_strip", "d-adds": "20", "d-side": "left"})
+    kind = load_job(chair.number).kind
+    assert (kind.part("front").joins["left"], kind.part("end_right").joins["left"]) == ("card_strip", "sewn")
+    assert kind.part("end_right").joins["right"] == "stapled_under", "a seam is one thing: what it held is free"
 
 
-def test_ease_lets_a_longer_edge_be(bench, chair):
-    keep(chair, "seat", rectangle_shape("Seat", 480, 450, chair.kind.part("seat").joins))
-    keep(chair, "side_left", rectangle_shape("Side, left", 140, 458, chair.kind.part("side_left").joins))
-    assert "longer by 8.0 mm" in look(bench, chair, "seat", "seams")
-    do(bench, chair, "side_left", "ease", edge="b", percent="1.5")
-    assert "longer by" not in look(bench, chair, "seat", "seams")
-    assert do(bench, chair, "side_left", "ease", edge="q", percent="1").status_code == 422
+def test_a_seam_that_cannot_be_compared_says_why(bench, chair):
+    keep(chair, "outside_back", usual_shape(chair.kind.part("outside_back")))
+    keep(chair, "inside_back", usual_shape(chair.kind.part("inside_back")))
+    assert "Not compared yet: side, left has no shape" in look(bench, chair, "outside_back", "seams")
+
+
+def test_ease_lets_a_longer_edge_be(bench, ottoman):
+    keep(ottoman, "top", usual_shape(ottoman.kind.part("top")))
+    keep(ottoman, "end_left", usual_shape(replace(ottoman.kind.part("end_left"), width=468)))
+    assert "longer by 8.0 mm" in look(bench, ottoman, "top", "seams")
+    do(bench, ottoman, "end_left", "ease", edge="c", percent="1.5")
+    assert "longer by" not in look(bench, ottoman, "top", "seams")
+    for edge, percent in (("q", "1"), ("c", "3")):
+        assert do(bench, ottoman, "end_left", "ease", edge=edge, percent=percent).status_code == 422
 
 
 # --- marks and what is made from a shape
@@ -284,16 +305,27 @@ def test_a_fly_a_band_and_a_cushion_become_panels_with_shapes_and_one_press_take
 
 def test_a_loose_cushion_s_five_sorts_make_their_panels_with_counts_for_the_set(bench, workroom):
     job = load_job(hang_tag(title="Wing chairs", client="x", kind="wing", count=2).number)
-    keep(job, "cushion", rectangle_shape("Cushion", 530, 520, {}), "rectangle")
-    do(bench, job, "cushion", "cushion", sort="box", height="10", zip_round="90")
-    named = {p.name: p.pieces for p in load_job(job.number).panels() if "ushion" in p.name or "Zip" in p.name}
-    assert named == {"Cushion top and bottom": 4, "Cushion boxing": 2, "Zip strip, half": 4}
-    bench.post(f"/tags/{job.number}/trace/cushion/undo/")
-    answer = do(bench, job, "cushion", "cushion", sort="round", height="10", zip_round="90")
+    keep(job, "cushion_top", rectangle_shape("Cushion", 530, 520, {}), "rectangle")
+    do(bench, job, "cushion_top", "cushion", sort="box", height="10", zip_round="90")
+    mine = {p.key: p for p in load_job(job.number).panels() if p.key.startswith("cushion")}
+    sizes = {k: (shape_of_part(p).outline.width, shape_of_part(p).outline.height, p.pieces) for k, p in mine.items()}
+    assert sizes == {  # by hand: boxing 530 + 2 (520 - 90), zip 530 + 2 x 90 in halves of 50; two chairs
+        "cushion_top": (530, 520, 2), "cushion_bottom": (530, 520, 2), "cushion_boxing": (1390, 100, 2),
+        "cushion_zip_upper": (710, 50, 2), "cushion_zip_lower": (710, 50, 2),
+    }  # fmt: skip
+    edges = {k: {e.side: e.join for e in shape_of_part(p).edges} for k, p in mine.items()}
+    assert (edges["cushion_zip_upper"]["bottom"], edges["cushion_zip_lower"]["top"]) == ("zip", "zip")
+    seams = [s for s in readiness_of(load_job(job.number)).seams if s.one.key.startswith("cushion")]
+    assert seams
+    assert not [f for s in seams for f in s.findings if f.what == "length"]
+    assert not [s.why_not for s in seams if s.why_not]
+    bench.post(f"/tags/{job.number}/trace/cushion_top/undo/")
+    answer = do(bench, job, "cushion_top", "cushion", sort="round", height="10", zip_round="90")
     assert "a round top for a round cushion" in answer.content.decode()
-    do(bench, job, "cushion", "cushion", sort="bolster", height="16", length="50", zip_round="0")
-    named = {p.name: p.pieces for p in load_job(job.number).panels() if "ushion" in p.name or "olster" in p.name}
-    assert named == {"Cushion top and bottom": 2, "Bolster end": 4}
+    stool = load_job(hang_tag(title="Bench", client="x", kind="square_stool", count=2).number)
+    do(bench, stool, "seat", "cushion", sort="bolster", height="16", length="50", zip_round="0")
+    named = {p.name: p.pieces for p in load_job(stool.number).panels()}
+    assert named == {"Seat": 2, "Seat, end": 4}
 
 
 # --- ready?

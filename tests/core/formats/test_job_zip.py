@@ -38,7 +38,7 @@ GOOD = json.dumps({"format": "zonatome.job", "version": 1, "job": {}}).encode()
 def test_what_is_packed_comes_out_again(document, files):
     document = {k: v for k, v in document.items() if k not in ("format", "version")}
     told, found = read_job_zip(io.BytesIO(write_job_zip(document, files)))
-    assert told == {"format": "zonatome.job", "version": 1, **document}
+    assert told == {"format": "zonatome.job", "version": 2, **document}
     assert found == files
 
 
@@ -63,7 +63,7 @@ def test_a_name_that_leads_elsewhere_is_neither_written_nor_read(name):
         pytest.param({DOCUMENT: b"{" * 100_000}, "a JSON object", id="no JSON"),
         pytest.param({DOCUMENT: b'{"a":' * 60_000 + b"1" + b"}" * 60_000}, "a JSON object", id="too deep"),
         pytest.param({DOCUMENT: b'{"format": "zonatome.lay", "version": 1}'}, "format", id="another format"),
-        pytest.param({DOCUMENT: b'{"format": "zonatome.job", "version": 9}'}, "version 1", id="a later version"),
+        pytest.param({DOCUMENT: b'{"format": "zonatome.job", "version": 9}'}, "version 2", id="a later version"),
     ],
 )
 def test_what_is_no_job_is_refused_in_words(entries, says):

@@ -63,9 +63,11 @@ def test_a_record_in_which_everything_is_marked_bagged_and_off_lacks_nothing(kin
 
 
 def test_marks_and_fixings_are_the_tables_and_in_their_order():
-    assert [m.key for m in marks_for(SIDE_CHAIR.part("seat"))] == ["top", "nap", "centre", "seam", "fly"]
-    assert marks_for(WING.part("feet")) == ()
-    assert "buttons" in [m.key for m in marks_for(KINDS["hall"].part("inside_back"))]
+    assert [m.key for m in marks_for(SIDE_CHAIR, SIDE_CHAIR.part("seat"))] == ["top", "nap", "centre", "seam", "fly"]
+    stool = KINDS["square_stool"]  # wrapped round its corners, screwed on from below
+    assert [m.key for m in marks_for(stool, stool.part("seat"))] == ["top", "nap", "centre", "screws", "fold"]
+    assert marks_for(WING, WING.part("feet")) == ()
+    assert "buttons" in [m.key for m in marks_for(KINDS["hall"], KINDS["hall"].part("inside_back"))]
     assert known_marks({"nap", "top"}) == ("top", "nap")
     assert known_fixings(["glue", "staples"]) == ("staples", "glue")
     for kind in KINDS.values():

@@ -112,7 +112,7 @@ def test_a_split_panel_lies_strip_by_strip_where_it_lay_and_its_neighbours_hold_
         for key in ("first", "third"):
             if "inside_back" in (under, over):
                 assert tuple(key if k == "inside_back" else k for k in (under, over)) in kind.over
-    ends = {"across": ("first", "inside_wing_left", "third", "inside_wing_right"), "along": ("first", "seat", "third", "outside_back")}[way]
+    ends = {"across": ("first", "inside_wing_right", "third", "inside_wing_left"), "along": ("first", "seat", "third", "outside_back")}[way]
     assert touch(kind, ends[0], ends[1])
     assert touch(kind, ends[2], ends[3])
 
@@ -151,7 +151,7 @@ def test_what_makes_no_furniture_is_refused_with_what_was_expected(call):
 @pytest.mark.parametrize(
     "wrong",
     [
-        {"version": 2}, {"kind": "throne"}, {"parts": []}, {"parts": [{"key": "a", "name": "A"}]}, {"over": [["seat", "ghost"]]},
+        {"version": 3}, {"kind": "throne"}, {"parts": []}, {"parts": [{"key": "a", "name": "A"}]}, {"over": [["seat", "ghost"]]},
         {"over": [["seat", "bottom_cloth"], ["bottom_cloth", "seat"]]}, {"meets": [["seat", "top", "seat", "up", "sewn"]]},
         {"parts": [{"key": "a", "name": "A", "short": "a", "width": 1e9, "height": 3}]},
         {"parts": [{"key": "a", "name": "A", "short": "a", "width": 9, "height": 3, "on": "a"}]},

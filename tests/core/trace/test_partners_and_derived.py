@@ -13,6 +13,7 @@ from tests.core.awkward import stars
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import outline_of
 from zonatome.core.survey.kind import ButtonGrid, Kind, Meeting, Part
+from zonatome.core.survey.kinds import KINDS
 from zonatome.core.survey.restyle import button_travel
 from zonatome.core.trace.by_tape import (
     Board,
@@ -30,6 +31,7 @@ from zonatome.core.trace.partners import AGREES, mended, seams_of, walk
 from zonatome.core.trace.ready import pair_apart, readiness
 from zonatome.core.trace.restyled import PAST_TUCK, buttoned_shape, channelled, with_fly
 from zonatome.core.trace.shape import Match, shape_of
+from zonatome.core.trace.usual import usual_shape
 
 SEWN = {"top": "sewn", "right": "sewn", "bottom": "sewn", "left": "sewn"}
 UNDER = {**SEWN, "bottom": "stapled_under"}
@@ -122,12 +124,24 @@ def test_mending_one_side_of_a_lopsided_shape_leaves_what_lies_opposite():
     assert after.edge_length(1) == pytest.approx(odd.edge_length(1), abs=0.01)
 
 
-def test_a_short_panel_sewn_along_a_part_of_a_tall_one_is_no_disagreement():
-    shapes = {"a": rectangle_shape("Back", 400, 600, SEWN), "b": rectangle_shape("Side", 200, 300, SEWN)}
-    seam = seams_of(TWO, shapes)[0]
-    assert seam.is_partial
-    assert seam.agrees
-    assert not seams_of(TWO, shapes | {"b": rectangle_shape("Side", 200, 400, SEWN)})[0].agrees
+def test_no_seam_is_silent_and_what_is_partly_sewn_is_partly_compared():
+    shapes = {"a": rectangle_shape("Back", 400, 600, SEWN), "b": rectangle_shape("Side", 200, 350, SEWN)}
+    assert seams_of(TWO, shapes)[0].findings[0].by == pytest.approx(250), "600 sewn to 350 is a difference, not a part"
+    unsewn = replace(shapes["b"], edges=tuple(replace(e, join="card_strip") for e in shapes["b"].edges))
+    assert "side has no sewn edge there" in seams_of(TWO, shapes | {"b": unsewn})[0].why_not
+    cushion = KINDS["armchair"]
+    made = {p.key: usual_shape(p) for p in cushion.panels}
+    wider = made | {"cushion_boxing": rectangle_shape("Cushion boxing", 1480, 110, SEWN)}
+    wrong = {s.key: s.findings[0].by for s in seams_of(cushion, wider) if [f for f in s.findings if f.what == "length"]}
+    assert wrong == {
+        "cushion_boxing.top-cushion_top.right": pytest.approx(40),
+        "cushion_boxing.bottom-cushion_bottom.right": pytest.approx(40),
+    }
+    deeper = rectangle_shape("Cushion top", 540, 600, SEWN)  # boxing of both sides takes what the zip leaves of them
+    found = next(s for s in seams_of(cushion, made | {"cushion_top": deeper}) if s.key.startswith("cushion_boxing.top"))
+    assert found.findings[0].by == pytest.approx(120)
+    lone = {k: v for k, v in made.items() if k != "cushion_zip_upper"}
+    assert any("has no shape" in s.why_not for s in seams_of(cushion, lone))
 
 
 @given(st.floats(200, 800), st.floats(200, 800), st.floats(-80, 80))

@@ -1,4 +1,4 @@
-"""A job as one ZIP of open files, `zonatome.job` version 1: job.json, and beside it photos, sound and papers."""
+"""A job as one ZIP of open files, `zonatome.job` version 2: job.json, and beside it photos, sound and papers."""
 
 from __future__ import annotations
 
@@ -13,6 +13,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats import reading
 
 FORMAT = "zonatome.job"
+VERSION = 2  # each panel in its own frame; version 1 is still read
 DOCUMENT = "job.json"
 MOST_FILES = 2000
 MOST_FILE = 30 * 2**20
@@ -25,7 +26,7 @@ def write_job_zip(document: Mapping[str, Any], files: Mapping[str, bytes]) -> by
     """Return the ZIP: the document as job.json, the files under their names. Raises BadInput for a name that is none."""
     content = io.BytesIO()
     with zipfile.ZipFile(content, "w", zipfile.ZIP_DEFLATED) as made:
-        made.writestr(DOCUMENT, json.dumps({"format": FORMAT, "version": 1, **document}, indent=1, ensure_ascii=False))
+        made.writestr(DOCUMENT, json.dumps({"format": FORMAT, "version": VERSION, **document}, indent=1, ensure_ascii=False))
         for name, data in files.items():
             _checked_name(name)
             pictures = name.endswith((".jpg", ".webm", ".ogg", ".mp4"))
@@ -61,7 +62,7 @@ def read_job_zip(content: IO[bytes]) -> tuple[dict[str, Any], dict[str, bytes]]:
     except (ValueError, RecursionError) as err:
         raise BadInput(DOCUMENT, str(err)[:60], "a JSON object") from err
     document = reading.table(document, DOCUMENT)
-    reading.check_format(document, FORMAT)
+    reading.check_format(document, FORMAT, version=1 if document.get("version") == 1 else VERSION)
     return document, files
 
 

@@ -25,6 +25,7 @@ def write_piece(shape: Shape) -> dict[str, Any]:
         "outline": [[round(x, 3), round(y, 3)] for x, y in shape.outline.points],
         "edges": [
             {"name": e.name, "start": e.start, "join": e.join, "adds": round(e.adds, 3), "side": e.side}
+            | ({"part": e.part} if e.part else {})
             | ({"ease": e.ease} if e.ease else {})
             for e in shape.edges
         ],
@@ -41,7 +42,7 @@ def piece_text(shape: Shape) -> str:
     return json.dumps(write_piece(shape), indent=1)
 
 
-def read_piece(data: Mapping[str, Any], *, joins: Mapping[Side, str] | None = None) -> Shape:
+def read_piece(data: Mapping[str, Any], *, joins: Mapping[str, str] | None = None) -> Shape:
     """Return the shape in a piece document.
 
     Without `edges` they begin at the outline's corners and are held by `joins`, side by side. Raises
@@ -93,5 +94,6 @@ def _edge(value: Any, where: str) -> Edge:
         reading.text(reading.wanted(data, "join", where), where + "join", most=40),
         reading.number(reading.wanted(data, "adds", where), where + "adds", least=0, most=500),
         side,
-        reading.number(data.get("ease", 0), where + "ease", least=0, most=MOST_EASE),
+        min(MOST_EASE, reading.number(data.get("ease", 0), where + "ease", least=0, most=0.05)),  # 5 % was taken before
+        reading.whole(data.get("part", 0), where + "part", least=0, most=6),
     )

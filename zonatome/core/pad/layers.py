@@ -6,9 +6,9 @@ import math
 from dataclasses import dataclass
 
 from zonatome.core.errors import BadInput
+from zonatome.core.rules import USUAL, Rules
 from zonatome.core.trace.by_tape import Board
 
-GIVE = 0.10  # foam and wadding give about a tenth under the cover's tension
 WADDING_ROLL = 1500.0  # mm: the usual width of a wadding roll
 FOAM_SHEET = (2000.0, 1000.0)  # mm: the usual foam sheet
 STRAP = 50.0  # mm: a webbing strap, and the widest gap between two
@@ -57,15 +57,15 @@ class ToBuy:
     note: str = ""
 
 
-def measured_pad(choice: PadChoice) -> float:
+def measured_pad(choice: PadChoice, rules: Rules = USUAL) -> float:
     """Return what the pad measures under the cover: its layers less the give.
 
-    Source: trade rule, about a tenth.
+    Source: trade rule, about a tenth; the workroom may say otherwise.
 
     >>> measured_pad(PadChoice(foam=40, wadding=10))
     45.0
     """
-    return (choice.foam + choice.wadding) * (1 - GIVE)
+    return (choice.foam + choice.wadding) * (1 - rules["give"])
 
 
 def block_growth(before: PadChoice, after: PadChoice) -> float:

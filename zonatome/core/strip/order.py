@@ -1,7 +1,9 @@
 """What can come off, the usual order, the least that must come off to reach a part, and how it goes back on.
 
 A pair (under, over) says that `over` lies over an edge of `under`: it went on later and comes off first. The
-pairs of a piece of furniture never run in a circle, so they are a graph with a first and a last.
+pairs of a piece of furniture never run in a circle, so they are a graph with a first and a last. A cover that is sewn in
+one is one thing in it: its panels come off together and go on together, and its seams are ripped afterwards. Of a pair the
+second comes right after the first where nothing forbids it.
 """
 
 from __future__ import annotations
@@ -24,9 +26,36 @@ class Lying:
 
 
 def lying_over(kind: Kind, key: str, off: Collection[str]) -> Lying:
-    """Return what still lies over a part, in the kind's order; nothing left means it can come off."""
+    """Return what still lies over a part, or over a panel that it is sewn to, in the kind's order; nothing left: it can come off."""
     kind.part(key)
-    return Lying(key, tuple(over for under, over in kind.over if under == key and over not in off and kind.part(over).is_on_old))
+    own = set(kind.sewn_with(key))
+    over = (b for a, b in kind.over if a in own and b not in own and b not in off and kind.part(b).is_on_old)
+    return Lying(key, tuple(dict.fromkeys(over)))
+
+
+def things(kind: Kind, keys: Sequence[str]) -> tuple[tuple[str, ...], ...]:
+    """Return keys as the things that come off or go on in one: the panels of a sewn cover are one, at the place of its first."""
+    made: dict[tuple[str, ...], list[str]] = {}
+    for key in keys:
+        made.setdefault(kind.sewn_with(key) if kind.has(key) else (key,), []).append(key)
+    return tuple(tuple(group) for group in made.values())
+
+
+def thing_name(kind: Kind, keys: Sequence[str]) -> str:
+    """Return what one calls a thing that comes off in one: its name, both names, or the cover that it is."""
+    names = [kind.part(key).name for key in keys]
+    if len(names) == 1:
+        return names[0]
+    if all(kind.part(key).is_loose for key in keys):
+        return "Loose cushion"
+    if len(names) == 2:
+        return f"{names[0]} and {names[1][0].lower()}{names[1][1:]}"
+    return f"Sewn cover, {len(names)} panels"
+
+
+def comes_with(kind: Kind, key: str) -> tuple[str, ...]:
+    """Return what comes off as one thing with a part: the panels of the old cover that it is sewn to, itself first."""
+    return tuple(dict.fromkeys((key, *(k for k in kind.sewn_with(key) if kind.part(k).is_on_old))))
 
 
 def can_come_off(kind: Kind, off: Collection[str]) -> tuple[str, ...]:
@@ -42,31 +71,60 @@ def usual_order(kind: Kind) -> tuple[str, ...]:
     run in a circle.
     """
     rank = {part.key: (_rank(part), -n) for n, part in enumerate(kind.parts)}
-    order = _sorted([p.key for p in kind.old], [(over, under) for under, over in kind.over], rank)
+    order = _sorted(kind, [p.key for p in kind.old], [(over, under) for under, over in kind.over], rank)
     if len(order) < len(kind.old):
         raise BadInput("over", [p.key for p in kind.old if p.key not in order], "parts that do not lie over each other in a circle")
     return order
 
 
-def _sorted(keys: Sequence[str], pairs: Sequence[tuple[str, str]], rank: Mapping[str, tuple[float, ...]]) -> tuple[str, ...]:
-    """Keys in an order in which the first of each pair comes before the second; the least rank first where free."""
-    among = set(keys)
-    after: dict[str, set[str]] = {key: set() for key in keys}
-    before = dict.fromkeys(keys, 0)
+def goes_on(kind: Kind) -> tuple[str, ...]:
+    """Return all parts of the new cover in the order in which they go on: what comes off last goes on first."""
+    rank = {part.key: (-_rank(part), n) for n, part in enumerate(kind.parts)}
+    return _sorted(kind, [p.key for p in kind.parts if p.is_on_new], kind.over, rank)
+
+
+def _sorted(
+    kind: Kind,
+    keys: Sequence[str],
+    pairs: Sequence[tuple[str, str]],
+    rank: Mapping[str, tuple[float, ...]],
+    *,
+    by_pairs: bool = True,
+) -> tuple[str, ...]:
+    """Keys in an order in which the first of each pair comes before the second; the least rank first where free.
+
+    Covers sewn in one stay together, at the place of the first of them; the partner of a pair follows it where it is free,
+    unless the ranks say what has happened.
+    """
+    of = {key: next((k for k in kind.sewn_with(key) if k in rank and k in set(keys)), key) for key in keys}
+    members: dict[str, list[str]] = {}
+    for key in keys:
+        members.setdefault(of[key], []).append(key)
+    after: dict[str, set[str]] = {key: set() for key in members}
+    before = dict.fromkeys(members, 0)
     for first, second in pairs:
-        if first in among and second in among and second not in after[first]:
-            after[first].add(second)
-            before[second] += 1
-    free = [(rank[key], key) for key in keys if not before[key]]
+        a, b = of.get(first), of.get(second)
+        if a is not None and b is not None and a != b and b not in after[a]:
+            after[a].add(b)
+            before[b] += 1
+    least = {key: min(rank[k] for k in group) for key, group in members.items()}
+    free = [(least[key], key) for key in members if not before[key]]
     heapq.heapify(free)
-    order = []
+    order: list[str] = []
     while free:
-        _, key = heapq.heappop(free)
-        order.append(key)
+        mirrors = {kind.part(k).mirror for k in members[of[order[-1]]]} if order and by_pairs else set()
+        partner = next((row for row in free if row[1] in mirrors), None)
+        if partner is None:
+            _, key = heapq.heappop(free)
+        else:
+            key = partner[1]
+            free.remove(partner)
+            heapq.heapify(free)
+        order += sorted(members[key], key=lambda k: rank[k])
         for second in after[key]:
             before[second] -= 1
             if not before[second]:
-                heapq.heappush(free, (rank[second], second))
+                heapq.heappush(free, (least[second], second))
     return tuple(order)
 
 
@@ -79,7 +137,7 @@ def _rank(part: Part) -> int:
 
 
 def taken_off(kind: Kind, off: Sequence[str], key: str) -> tuple[str, ...]:
-    """Return the record with one more part off; refuses a part that is off, or that others lie over."""
+    """Return the record with one more part off, and all that is sewn to it; refuses a part that is off, or that others lie over."""
     _on_the_old(kind, key)
     if key in off:
         raise BadInput("part", key, f"a part that is still on; {kind.part(key).name} is off")
@@ -89,7 +147,7 @@ def taken_off(kind: Kind, off: Sequence[str], key: str) -> tuple[str, ...]:
         raise BadInput(
             "part", key, f"{names} to come off first: {'they lie' if len(over) > 1 else 'it lies'} over {kind.part(key).name.lower()}"
         )
-    return (*off, key)
+    return (*off, *(k for k in comes_with(kind, key) if k not in off))
 
 
 def _on_the_old(kind: Kind, key: str) -> Part:
@@ -131,7 +189,7 @@ def least_set(kind: Kind, wished: Collection[str], off: Collection[str] = ()) ->
     while looking:
         key = looking.pop()
         if key not in needed:
-            needed.add(key)
+            needed.update(comes_with(kind, key))
             looking += lying_over(kind, key, off).under
     order = tuple(key for key in usual_order(kind) if key in needed)
     return Reach(tuple(key for key in order if key in set(wished)), order)
@@ -147,8 +205,10 @@ def learned(kind: Kind, off: Collection[str], key: str) -> tuple[Kind, tuple[str
     """
     _on_the_old(kind, key)
     wrong = lying_over(kind, key, off).under
-    for over in wrong:
-        kind = not_over(kind, key, over)
+    own = set(kind.sewn_with(key))
+    for under, over in kind.over:
+        if under in own and over in wrong:
+            kind = not_over(kind, under, over)
     return kind, wrong
 
 
@@ -166,12 +226,17 @@ class WasOff:
 
 @dataclass(frozen=True)
 class BackOn:
-    """One line of the way back: the part, how it is held, whether it is the old one again, and what has changed."""
+    """One line of the way back: the part, how it is held, whether it is the old one again, and what has changed.
+
+    `rest` are the panels that are sewn to it and go on with it, `name` what one calls all of them.
+    """
 
     key: str
     held: tuple[str, ...]
     state: str
     words: str
+    rest: tuple[str, ...] = ()
+    name: str = ""
 
 
 def rebuild_order(kind: Kind, off: Sequence[str]) -> tuple[str, ...]:
@@ -185,14 +250,15 @@ def rebuild_order(kind: Kind, off: Sequence[str]) -> tuple[str, ...]:
     for n, key in enumerate(added):
         unders = [rank[under][0] for under, over in kind.over if over == key and under in rank]
         rank[key] = (max(unders, default=-1.0) + 0.5, float(n))
-    order = _sorted([*reversed(off), *added], kind.over, rank)
+    order = _sorted(kind, [*reversed(off), *added], kind.over, rank, by_pairs=False)
     return tuple(key for key in order if kind.part(key).is_on_new)
 
 
 def way_back(kind: Kind, off: Sequence[str], record: Mapping[str, WasOff]) -> tuple[BackOn, ...]:
-    """Return the rebuild list: each part in order with its fixing, marked new, reused or changed."""
+    """Return the rebuild list: each thing in order with its fixing, marked new, reused or changed; a sewn cover is one of them."""
     lines = []
-    for key in rebuild_order(kind, off):
+    for group in things(kind, rebuild_order(kind, off)):
+        key = group[0]
         part, was = kind.part(key), record.get(key, WasOff())
         before = was.held or part.held
         after = was.held_again or before
@@ -205,5 +271,5 @@ def way_back(kind: Kind, off: Sequence[str], record: Mapping[str, WasOff]) -> tu
             state, words = "new", "made new"
         if changed:
             state, words = "changed", f"{words}; before: {', '.join(before)}"
-        lines.append(BackOn(key, after, state, words))
+        lines.append(BackOn(key, after, state, words, group[1:], thing_name(kind, group)))
     return tuple(lines)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from zonatome.core.errors import BadInput
-from zonatome.core.survey.kind import SIDES, Part
+from zonatome.core.survey.kind import Part
 
 ROWS_PITCH = 18.0  # staples on old covers stand 10 to 25 mm apart; the middle of it
 STAPLES_A_MINUTE = 8.0  # until the workroom's own log says better
@@ -74,12 +74,9 @@ def fixed_edge(part: Part) -> float:
     """Return the length in mm of the edge that staples hold: the sides whose join is stapled; a disc's whole round."""
     if part.what == "trim":
         return TRIM_EDGE
-    if part.form == "disc":
-        return 3.1416 * part.width
     if not part.joins:
         return 2 * (part.width + part.height)
-    lengths = {"top": part.width * part.far, "bottom": part.width, "left": part.height, "right": part.height}
-    return sum(lengths[side] for side in SIDES if part.joins.get(side) in STAPLED_JOINS)
+    return sum(part.edge_length(edge) for edge in part.edges if part.joins.get(edge) in STAPLED_JOINS)
 
 
 def staples_in(part: Part, *, pitch: float = ROWS_PITCH, rows: int = 1, edge: float | None = None, held: Sequence[str] = ()) -> int:
@@ -95,6 +92,14 @@ def staples_in(part: Part, *, pitch: float = ROWS_PITCH, rows: int = 1, edge: fl
     if not is_stapled(part, held):
         return 0
     return round((fixed_edge(part) if edge is None else edge) / pitch) * rows
+
+
+def pulled_as_one(pulls: Sequence[Pull]) -> Pull:
+    """Return staples and minutes of a cover that comes off in one: it is handled once, not panel by panel."""
+    if not pulls:
+        return Pull(0, 0, 0.0)
+    minutes = sum(p.minutes for p in pulls) - QUICK_MINUTES * (len(pulls) - 1)
+    return Pull(sum(p.staples for p in pulls), sum(p.handled for p in pulls), minutes)
 
 
 def pulling(

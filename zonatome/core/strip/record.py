@@ -49,18 +49,36 @@ SAVED = {
 LEAST_LEFT = 12.0  # mm all round that must be left to hold, where a cover is saved
 
 
-def marks_for(part: Part) -> tuple[Mark, ...]:
-    """Return the marks that a part needs before it leaves the frame; hardware and trim need none."""
+def marks_for(kind: Kind, part: Part) -> tuple[Mark, ...]:
+    """Return the marks that a part needs before it leaves the frame; hardware and trim need none.
+
+    Seam meetings where it is sewn to another, fly start and end where it runs out of sight, screws where hardware goes through
+    what it covers, folds where it is wrapped round a corner, buttons where it has them. Source: trade rules of stripping.
+    """
     if part.what != "panel":
         return ()
     keys = ["top", "nap", "centre"]
-    if any(join == "sewn" for join in part.joins.values()):
+    if any(m.is_seam for m in kind.meetings_of(part.key)):
         keys.append("seam")
     if "fly" in part.joins.values() or "tucked" in part.joins.values():
         keys.append("fly")
+    if _is_screwed(kind, part):
+        keys.append("screws")
     if part.buttons:
         keys.append("buttons")
-    return tuple(MARKS[k] for k in keys)
+    wrapped = [part.joins.get(edge) in ("stapled_under", "turned_under") for edge in part.edges]
+    if part.form != "disc" and any(a and b for a, b in zip(wrapped, wrapped[1:] + wrapped[:1], strict=True)):
+        keys.append("fold")
+    return tuple(MARKS[k] for k in MARKS if k in keys)
+
+
+def _is_screwed(kind: Kind, part: Part) -> bool:
+    """Whether screws go into what it covers: hardware held by screws lies over it, straight or over its bottom cloth."""
+    if not part.padded or not kind.screws:
+        return False
+    over = {b for a, b in kind.over if a == part.key}
+    over |= {b for a, b in kind.over if a in over and kind.part(a).what == "bottom cloth"}
+    return any(kind.part(k).what == "hardware" and "screws" in kind.part(k).held for k in over)
 
 
 def known_marks(keys: Collection[str]) -> tuple[str, ...]:
@@ -143,7 +161,7 @@ def checks(kind: Kind, entries: Mapping[str, Entry]) -> tuple[Check, ...]:
                 )
     for meeting in kind.meets:
         first, second = entries.get(meeting.one), entries.get(meeting.other)
-        if not (meeting.join == "sewn" and first and second and first.is_off and second.is_off and first.is_kept and second.is_kept):
+        if not (meeting.is_seam and first and second and first.is_off and second.is_off and first.is_kept and second.is_kept):
             continue
         if ("seam" in first.marks) != ("seam" in second.marks):
             has, lacks = (meeting.one, meeting.other) if "seam" in first.marks else (meeting.other, meeting.one)

@@ -8,12 +8,27 @@ from __future__ import annotations
 import itertools
 import re
 import unicodedata
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
 from typing import Literal, get_args
 
 from zonatome.core.errors import BadInput
-from zonatome.core.survey.kind import ACROSS, SIDES, Cover, Kind, Meeting, Part, Side, What, drawn_meetings
+from zonatome.core.survey.kind import (
+    ACROSS,
+    SEAMS,
+    SIDES,
+    Cover,
+    Kind,
+    Meeting,
+    Part,
+    Side,
+    Variant,
+    What,
+    held_by_seams,
+    in_run,
+    place_of_edge,
+    side_of_edge,
+)
 from zonatome.core.trace.joins import JOINS, join_named
 
 MOST_PARTS = 60  # a piece of furniture with more parts than this is two pieces of furniture
@@ -33,29 +48,71 @@ def with_variants(kind: Kind, chosen: Iterable[str]) -> Kind:
         raise BadInput("variant", sorted(wanted - known)[0], f"one of {there_are}")
     made = kind
     for variant in kind.variants:
-        if variant.key not in wanted:
-            continue
-        clash = wanted.intersection(variant.instead_of)
-        if clash:
-            other = next(v for v in kind.variants if v.key in clash)
-            raise BadInput("variant", variant.name, f"not both this and “{other.name}”")
-        if set(variant.lacks) >= {p.key for p in made.parts}:
-            made = replace(made, parts=variant.parts, over=(), meets=())
-        else:
-            for key in variant.lacks:
-                if made.has(key):
-                    made = drop_part(made, key)
-            made = replace(made, parts=(*made.parts, *variant.parts))
-        new = tuple(m for m in drawn_meetings(made.parts) if any(m.of(p.key) for p in variant.parts))
-        over = [pair for pair in made.over if pair not in variant.not_over] + [pair for pair in variant.over if pair not in made.over]
-        over = [(a, b) for a, b in over if made.has(a) and made.has(b)]
-        meets = (*made.meets, *new, *(m for m in variant.meets if made.has(m.one) and made.has(m.other)))
-        made = replace(made, over=tuple(over), meets=meets, layers=(*made.layers, *variant.layers))
+        if variant.key in wanted:
+            clash = wanted.intersection(variant.instead_of)
+            if clash:
+                other = next(v for v in kind.variants if v.key in clash)
+                raise BadInput("variant", variant.name, f"not both this and “{other.name}”")
+            made = _as_variant(made, variant)
+    bare = [f"{p.key}.{e}" for p in made.panels for e in p.edges if e not in p.joins]
+    if bare:
+        raise BadInput("variant", ", ".join(bare), "a make that says how every edge is held")
     return checked(replace(made, variants=kind.variants))
 
 
+def _as_variant(kind: Kind, variant: Variant) -> Kind:
+    """A kind in one of its variants: what it lacks, what its neighbours' edges become, what it has besides."""
+    made = kind
+    if set(variant.lacks) >= {p.key for p in made.parts}:
+        made = replace(made, parts=(), over=(), meets=(), together=())
+    for key in variant.lacks:
+        if made.has(key):
+            made = _dropped(made, key)
+    for key, fields in variant.becomes.items():
+        if made.has(key):
+            part = made.part(key)
+            joins: Mapping[str, str] = fields.get("joins", {})
+            made = _unsewn(made, lambda m, key=key, joins=joins: any(end[0] == key and end[1] in joins for end in m.ends))  # type: ignore[misc]
+            part = replace(made.part(key), **{**fields, "joins": in_run(made.part(key), {key: joins})})
+            made = replace(made, parts=tuple(part if p.key == key else p for p in made.parts))
+    parts = (*made.parts, *variant.parts)
+    keys = {p.key for p in parts}
+    over = [pair for pair in made.over if pair not in variant.not_over] + [pair for pair in variant.over if pair not in made.over]
+    groups = [tuple(k for k in group if k not in variant.apart) for group in made.together] + [
+        tuple(k for k in group if k in keys) for group in variant.together
+    ]
+    return held_by_seams(
+        replace(
+            made,
+            parts=parts,
+            over=tuple((a, b) for a, b in over if {a, b} <= keys),
+            meets=(*made.meets, *(m for m in variant.meets if {m.one, m.other} <= keys)),
+            together=tuple(group for group in groups if len(group) > 1),
+            layers=(*made.layers, *variant.layers),
+        )
+    )
+
+
+def _unsewn(kind: Kind, gone: Callable[[Meeting], bool]) -> Kind:
+    """A kind without some of its seams: an edge that was one of them, and of no other, is not said to be held any more."""
+    kept = tuple(m for m in kind.meets if not gone(m))
+    if len(kept) == len(kind.meets):
+        return kind
+    sewn = {end for m in kept for end in m.ends}
+    loose = {end for m in kind.meets for end in m.ends} - sewn
+    parts = tuple(
+        replace(p, joins={e: j for e, j in p.joins.items() if (p.key, e) not in loose}) if any(k == p.key for k, _ in loose) else p
+        for p in kind.parts
+    )
+    return replace(kind, parts=parts, meets=kept)
+
+
 def checked(kind: Kind) -> Kind:
-    """Return the kind when it holds together: names, neighbours, joins, and no circle. Raises BadInput, naming what does not."""
+    """Return the kind when it holds together: names, neighbours, seams, covers sewn in one, and no circle.
+
+    Edges of seams are held as their seam says; an edge of a panel of which nothing is said is stapled under. Raises
+    BadInput, naming what does not hold.
+    """
     keys = [p.key for p in kind.parts]
     if not keys or len(keys) > MOST_PARTS:
         raise BadInput("parts", len(keys), f"1 to {MOST_PARTS} parts")
@@ -66,20 +123,45 @@ def checked(kind: Kind) -> Kind:
     for part in kind.parts:
         if part.on is not None and (part.on == part.key or not kind.has(part.on) or not kind.part(part.on).is_cut):
             raise BadInput(f"{part.key}.on", part.on, "another panel of this furniture")
+        for edge, join in part.joins.items():
+            join_named(join, at=f"{part.key}.joins.{edge}")
+            if part.is_cut and edge not in part.edges:
+                raise BadInput(f"{part.key}.joins", edge, "one of its edges: " + ", ".join(part.edges))
     if _runs_in_circle([(p.on, p.key) for p in kind.parts if p.on]):
         raise BadInput("parts", "on", "panels that are not drawn against each other in a circle")
     for pair in kind.over:
         for key in pair:
             if not kind.has(key):
                 raise BadInput("over", key, "one of " + ", ".join(keys))
-    if _runs_in_circle(kind.over):
+    sewn = [key for group in kind.together for key in group]
+    if len(set(sewn)) < len(sewn) or any(not kind.has(key) or kind.part(key).what != "panel" for key in sewn):
+        raise BadInput("together", sewn, "panels of this furniture, each sewn into one cover")
+    if _runs_in_circle([(a, b) for a, b in as_one(kind) if a != b]):
         raise BadInput("over", "a circle", "parts that do not lie over each other in a circle")
     for meeting in kind.meets:
-        for key in (meeting.one, meeting.other):
+        for key, edge in meeting.ends:
             if not kind.has(key) or not kind.part(key).is_cut:
                 raise BadInput("meets", key, "two panels of this furniture")
+            if edge not in kind.part(key).edges:
+                raise BadInput("meets", f"{key}.{edge}", "an edge of it: " + ", ".join(kind.part(key).edges))
+        if meeting.ends[0] == meeting.ends[1]:
+            raise BadInput("meets", f"{meeting.one}.{meeting.one_edge}", "two different edges")
         join_named(meeting.join, at=f"meets.{meeting.one}.{meeting.other}")
-    return kind
+    return _whole(held_by_seams(kind))
+
+
+def _whole(kind: Kind) -> Kind:
+    """The kind with every edge of its cut parts held by something."""
+    bare = {p.key: dict.fromkeys((e for e in p.edges if e not in p.joins), "stapled_under") for p in kind.parts if p.is_cut}
+    if not any(bare.values()):
+        return kind
+    return replace(kind, parts=tuple(replace(p, joins=in_run(p, bare)) if bare.get(p.key) else p for p in kind.parts))
+
+
+def as_one(kind: Kind) -> tuple[tuple[str, str], ...]:
+    """Return the pairs (under, over) with every cover that is sewn in one as one thing, under its first panel's key."""
+    first = {key: group[0] for group in kind.together for key in group}
+    return tuple(dict.fromkeys((first.get(a, a), first.get(b, b)) for a, b in kind.over))
 
 
 def _runs_in_circle(pairs: Iterable[tuple[str, str]]) -> bool:
@@ -150,55 +232,63 @@ def add_part(
         return checked(replace(kind, parts=(*kind.parts, Part(key, name, short_of(name), what, held=held, cover=cover))))
     if not (0 < width <= 5000 and 0 < height <= 5000):
         raise BadInput("width", f"{width:g} x {height:g}", "a width and a height above 0, up to 5 m")
-    joins: dict[Side, str] = dict.fromkeys(SIDES, "stapled_under")
+    joins: dict[str, str] = dict.fromkeys(SIDES, "stapled_under")
     parts = list(kind.parts)
     meets = list(kind.meets)
+    by: Side = "top"
     if on is not None:
         host = kind.part(on)
         if not host.is_cut:
             raise BadInput("on", host.name, "a panel, which the new one can lie against")
-        joins[ACROSS[side]] = join_named(join).key
+        by = ACROSS[side] if host.stands else "top"  # what is added round a seat or a top hangs down from its edge
+        joins[by] = join_named(join).key
+        edge = host.edges[0] if host.form == "disc" else next(e for e in host.edges if side_of_edge(e) == side)
         for n, other in enumerate(parts):  # whoever lay there moves outward
             if other.on == on and other.side == side and other.what == "panel" and not other.is_loose:
-                parts[n] = replace(other, on=key)
-                meets = [_moved(m, other.key, on, key) for m in meets]
+                parts[n] = replace(other, on=key, side=ACROSS[by])
+                meets = [_moved(m, other.key, (on, edge), (key, ACROSS[by])) for m in meets]
                 break
-        meets.append(Meeting(on, side, key, ACROSS[side], join))
-    parts.append(Part(key, name, short_of(name), what, width, height, on, side, held=held, joins=joins, cover=cover))
-    return checked(replace(kind, parts=tuple(parts), meets=tuple(meets)))
+        meets.append(Meeting(on, edge, key, by, join))
+    made = Part(key, name, short_of(name), what, width, height, on, side, by, held=held, joins=joins, cover=cover)
+    return checked(replace(kind, parts=(*parts, made), meets=tuple(meets)))
 
 
-def _moved(meeting: Meeting, key: str, old: str, new: str) -> Meeting:
-    """A meeting of `key` with `old`, with `new` in its place."""
-    if not (meeting.of(key) and meeting.of(old)):
+def _moved(meeting: Meeting, key: str, old: tuple[str, str], new: tuple[str, str]) -> Meeting:
+    """A meeting of `key` with the edge `old`, with the edge `new` in its place."""
+    if not meeting.of(key) or old not in meeting.ends:
         return meeting
-    return replace(meeting, one=new) if meeting.one == old else replace(meeting, other=new)
+    if meeting.ends[0] == old:
+        return replace(meeting, one=new[0], one_edge=new[1])
+    return replace(meeting, other=new[0], other_edge=new[1])
 
 
 def drop_part(kind: Kind, key: str) -> Kind:
     """Return the kind without a part.
 
-    What lay over it now lies over what it lay over; what was drawn against it moves onto its neighbour.
+    What lay over it now lies over what it lay over; what was drawn against it moves onto its neighbour; an edge that was
+    sewn to it alone is stapled under.
     """
+    kind.part(key)
+    return checked(_dropped(kind, key))
+
+
+def _dropped(kind: Kind, key: str) -> Kind:
     gone = kind.part(key)
     under = [a for a, b in kind.over if b == key]
     over = [b for a, b in kind.over if a == key]
     pairs = [pair for pair in kind.over if key not in pair]
-    pairs += [(a, b) for a in under for b in over if (a, b) not in pairs]
-    meets = [m for m in kind.meets if not m.of(key)]
+    pairs += [(a, b) for a in under for b in over if (a, b) not in pairs and a != b]
+    kind = _unsewn(kind, lambda m: m.of(key))
     parts = []
     for part in kind.parts:
         if part.key == key:
             continue
         changed = replace(part, mirror=None) if part.mirror == key else part
         if part.on == key:
-            changed = replace(changed, on=gone.on, side=gone.side if gone.on and part.side == gone.side else part.side)
+            changed = replace(changed, on=gone.on, side=gone.side if gone.on and part.side == ACROSS[gone.by] else part.side)
         parts.append(changed)
-    made = replace(kind, parts=_one_root(parts), over=tuple(pairs))
-    touching = {frozenset((m.one, m.other)) for m in meets}
-    orphans = {p.key for p in kind.parts if p.on == key}
-    meets += [m for m in drawn_meetings(made.parts) if orphans & {m.one, m.other} and frozenset((m.one, m.other)) not in touching]
-    return checked(replace(made, meets=tuple(meets)))
+    together = tuple(left for group in kind.together if len(left := tuple(k for k in group if k != key)) > 1)
+    return replace(kind, parts=_one_root(parts), over=tuple(pairs), together=together)
 
 
 def _one_root(parts: Sequence[Part]) -> tuple[Part, ...]:
@@ -257,16 +347,20 @@ def split_part(kind: Kind, key: str, *, into: Sequence[tuple[str, float]], way: 
         names.append(key if n == keeps else key_for(name, [*keys, *names]))
     strips = []
     for n, (name, share) in enumerate(into):
-        joins = {**dict.fromkeys(SIDES, "sewn"), **old.joins}
-        if n > 0:
-            joins[near] = "sewn"  # type: ignore[index]
-        if n < len(into) - 1:
-            joins[far] = "sewn"  # type: ignore[index]
-        place = {} if n == keeps else {"on": names[n + 1 if n < keeps else n - 1], "side": near if n < keeps else far}
+        ends = {side for side, at_end in ((near, n == 0), (far, n == len(into) - 1)) if at_end}
+        parted = {s: old.parted[s] for s in old.parted if s in ends}
+        joins = {e: j for e, j in old.joins.items() if side_of_edge(e) in ends}
+        for side in SIDES:
+            if side not in ends:
+                along = side not in (near, far)
+                joins[side] = next((j for e, j in old.joins.items() if side_of_edge(e) == side), "sewn") if along else "sewn"
+        place = {} if n == keeps else {"on": names[n + 1 if n < keeps else n - 1], "side": near if n < keeps else far,
+                                       "by": far if n < keeps else near}  # fmt: skip
         width, height = (old.width * share, old.height) if way == "across" else (old.width, old.height * share)
         strips.append(
-            replace(old, key=names[n], name=_name(name), short=short_of(name), width=width, height=height, far=1.0, joins=joins,
-                    mirror=None, padded=old.padded and n == keeps, buttons=old.buttons if n == keeps else None,
+            replace(old, key=names[n], name=_name(name), short=short_of(name), width=width, height=height, width_above=None, far=1.0,
+                    joins=joins, parted=parted, mirror=None, padded=old.padded and n == keeps, centred=old.centred and n == keeps,
+                    buttons=old.buttons if n == keeps else None,
                     cover="new" if new and n != keeps else old.cover, **place)  # type: ignore[arg-type]
         )  # fmt: skip
     outer: dict[Side, str] = {near: names[0], far: names[-1]}  # type: ignore[dict-item]
@@ -278,25 +372,53 @@ def split_part(kind: Kind, key: str, *, into: Sequence[tuple[str, float]], way: 
             parts.append(replace(part, on=outer[part.side]))
         else:
             parts.append(replace(part, mirror=None) if part.mirror == key else part)
-    if old.on is not None and old.side in (near, far):  # the strip next to the old neighbour carries the drawing
-        parts = _hung_from(parts, names, old, first=old.side == far)
+    if old.on is not None and old.by in (near, far):  # the strip next to the old neighbour carries the drawing
+        parts = _hung_from(parts, names, old, first=old.by == near)
     over = list(kind.over)
     for a, b in kind.over:
         over += [(n, b) for n in names if a == key and n != key] + [(a, n) for n in names if b == key and n != key]
-    meets = []
-    for m in kind.meets:
-        side = m.one_side if m.one == key else m.other_side
-        holder = outer.get(side, "") if m.of(key) else ""
-        meets.append(m if not holder else replace(m, one=holder) if m.one == key else replace(m, other=holder))
-    meets += [Meeting(a, far, b, near, "sewn") for a, b in itertools.pairwise(names)]  # type: ignore[arg-type]
-    return checked(replace(kind, parts=tuple(parts), over=tuple(dict.fromkeys(over)), meets=tuple(meets)))
+    shares = [share for _, share in into]
+    meets = [one for m in kind.meets for one in _meetings_of_strips(m, old, names, shares, (near, far))]
+    meets += [Meeting(a, far, b, near, "sewn") for a, b in itertools.pairwise(names)]
+    group = kind.sewn_with(key)
+    groups = [g for g in kind.together if key not in g]
+    groups.append(tuple(dict.fromkeys(k for g in group for k in (names if g == key else [g]))))
+    return checked(replace(kind, parts=tuple(parts), over=tuple(dict.fromkeys(over)), meets=tuple(meets), together=tuple(groups)))
+
+
+def _meetings_of_strips(meeting: Meeting, old: Part, names: Sequence[str], shares: Sequence[float], ends: tuple[str, str]) -> list[Meeting]:
+    """The seams of the strips that a panel was split into, in place of one of the whole.
+
+    A seam on an outer side goes to the strip that lies there; one along all strips becomes one for each, in the order in
+    which the partner passes them, which is against the run of the panel's own side.
+    """
+    if not meeting.of(old.key):
+        return [meeting]
+    edge = meeting.one_edge if meeting.one == old.key else meeting.other_edge
+    side, place = side_of_edge(edge), place_of_edge(edge)
+    if side in ends:
+        return [_on_strip(meeting, old.key, names[0] if side == ends[0] else names[-1], edge)]
+    if place:  # the strip in which the middle of the part lies
+        lengths = old.parted[side] if side in ("bottom", "right") else old.parted[side][::-1]
+        number = place - 1 if side in ("bottom", "right") else len(lengths) - place
+        middle = (sum(lengths[:number]) + lengths[number] / 2) / sum(lengths)
+        past = list(itertools.accumulate(shares))
+        return [_on_strip(meeting, old.key, next(n for n, p in zip(names, past, strict=True) if p >= middle - 1e-9), side)]
+    passed = list(reversed(names)) if side in ("bottom", "right") else list(names)
+    return [_on_strip(meeting, old.key, name, side) for name in passed]
+
+
+def _on_strip(meeting: Meeting, key: str, name: str, edge: str) -> Meeting:
+    if meeting.one == key:
+        return replace(meeting, one=name, one_edge=edge)
+    return replace(meeting, other=name, other_edge=edge)
 
 
 def _hung_from(parts: list[Part], names: list[str], old: Part, *, first: bool) -> list[Part]:
     """Lay strips one after the other away from the neighbour that the whole panel was drawn against."""
     chain = names if first else names[::-1]
-    hosts = dict(zip(chain, [old.on, *chain[:-1]], strict=True))
-    return [replace(p, on=hosts[p.key], side=old.side) if p.key in hosts else p for p in parts]
+    place = {chain[0]: (old.on, old.side)} | {name: (host, ACROSS[old.by]) for host, name in itertools.pairwise(chain)}
+    return [replace(p, on=place[p.key][0], side=place[p.key][1], by=old.by) if p.key in place else p for p in parts]
 
 
 def put_over(kind: Kind, under: str, over: str) -> Kind:
@@ -304,6 +426,8 @@ def put_over(kind: Kind, under: str, over: str) -> Kind:
     kind.part(under), kind.part(over)
     if under == over:
         raise BadInput("over", kind.part(over).name, "two different parts")
+    if over in kind.sewn_with(under):
+        raise BadInput("over", kind.part(over).name, f"a part that is not sewn into one cover with {kind.part(under).name.lower()}")
     if (under, over) in kind.over:
         return kind
     try:
@@ -320,52 +444,117 @@ def not_over(kind: Kind, under: str, over: str) -> Kind:
     return replace(kind, over=tuple(pair for pair in kind.over if pair != (under, over)))
 
 
-def join_panels(kind: Kind, one: str, one_side: Side, other: str, other_side: Side, join: str) -> Kind:
-    """Return the kind in which two panels meet along these sides by this join; the sides' shapes follow it."""
+def join_panels(kind: Kind, one: str, one_edge: str, other: str, other_edge: str, join: str, *, span: float | None = None) -> Kind:
+    """Return the kind in which two edges meet by this join; both are held by it from now on.
+
+    Where both go on beyond it, `span` says how many mm of them meet.
+    """
     join_named(join)
-    for key, side in ((one, one_side), (other, other_side)):
+    for key, edge in ((one, one_edge), (other, other_edge)):
         if not kind.part(key).is_cut:
             raise BadInput("panel", kind.part(key).name, "a panel")
-        if side not in SIDES:
-            raise BadInput("side", side, "one of " + ", ".join(SIDES))
+        if edge not in kind.part(key).edges:
+            raise BadInput("side", edge, "one of " + ", ".join(kind.part(key).edges))
     if one == other:
         raise BadInput("panel", kind.part(other).name, "two different panels")
-    meeting = Meeting(one, one_side, other, other_side, join)
-    pair = {one, other}
-    meets = tuple(m for m in kind.meets if {m.one, m.other} != pair)
-    parts = []
-    for part in kind.parts:
-        held = {one: one_side, other: other_side}.get(part.key)
-        parts.append(replace(part, joins={**part.joins, held: join}) if held else part)
-    made = replace(kind, parts=tuple(parts), meets=(*meets, meeting))
+    if span is not None and not 0 < span <= 10_000:
+        raise BadInput("span", span, "more than 0, up to 10 m")
+    meeting = Meeting(one, one_edge, other, other_edge, join, span)
+    again = next((m for m in kind.meets if set(m.ends) == set(meeting.ends)), None)
+    meets = tuple(meeting if m is again else m for m in kind.meets) if again else (*kind.meets, meeting)
+    made = _joined_along(replace(kind, meets=meets), (one, one_edge), join)
     mover = next((k for k, host in ((other, one), (one, other)) if made.part(k).on is None and not _is_above(made.parts, k, host)), None)
-    if mover is not None:  # one of the two stood by itself on the drawing: it now lies against the other
-        side = one_side if mover == other else other_side
+    if mover is not None and not made.part(mover).is_loose:  # one of the two stood by itself on the drawing: it now lies against the other
+        side, by = (one_edge, other_edge) if mover == other else (other_edge, one_edge)
         host = one if mover == other else other
-        made = replace(made, parts=tuple(replace(p, on=host, side=side) if p.key == mover else p for p in made.parts))
+        moved = {"on": host, "side": side_of_edge(side), "by": side_of_edge(by)}
+        made = replace(made, parts=tuple(replace(p, **moved) if p.key == mover else p for p in made.parts))  # type: ignore[arg-type]
     return checked(made)
+
+
+def edge_held(kind: Kind, key: str, edge: str, join: str) -> Kind:
+    """Return the kind in which an edge is held by this join; where it is a seam, the seam is, and so the partner's edge.
+
+    A join in which nothing is sewn ends the seam: the partner's edge is then stapled under.
+    """
+    join_named(join)
+    part = kind.part(key)
+    if edge not in part.edges:
+        raise BadInput("edge", edge, "one of " + ", ".join(part.edges))
+    if kind.meetings_at(key, edge) and join in SEAMS:
+        return checked(_joined_along(kind, (key, edge), join))
+    made = _unsewn(kind, lambda m: (key, edge) in m.ends and m.is_seam)
+    parts = tuple(replace(p, joins=in_run(p, {key: {edge: join}})) if p.key == key else p for p in made.parts)
+    return checked(replace(made, parts=parts))
+
+
+def _joined_along(kind: Kind, end: tuple[str, str], join: str) -> Kind:
+    """The kind with the seams of an edge joined so, and with them all that run on along the same edges: an edge is held one way."""
+    ends, grown = {end}, True
+    while grown:
+        more = {e for m in kind.meets if ends & set(m.ends) for e in m.ends}
+        grown = not more <= ends
+        ends |= more
+    return replace(kind, meets=tuple(replace(m, join=join) if ends & set(m.ends) else m for m in kind.meets))
+
+
+def edge_parted_in(kind: Kind, key: str, side: Side, lengths: Sequence[float]) -> Kind:
+    """Return the kind in which a side of a panel is held in so many ways, parted at these lengths in mm in the order of its run.
+
+    Each part is held as the side was; a seam of the side stays with its first part. One length makes it whole again.
+    """
+    part = kind.part(key)
+    if part.form == "disc" or not part.is_cut:
+        raise BadInput("side", side, "a side of a four-sided panel")
+    if not 1 <= len(lengths) <= 6 or any(not 5 <= length <= 10_000 for length in lengths):
+        raise BadInput("lengths", list(lengths), "1 to 6 lengths of at least 5 mm")
+    old = [e for e in part.edges if side_of_edge(e) == side]
+    parted = {s: x for s, x in part.parted.items() if s != side} | ({side: tuple(lengths)} if len(lengths) > 1 else {})
+    bare = replace(part, parted=parted, joins={})
+    new = [e for e in bare.edges if side_of_edge(e) == side]
+    joins = {e: j for e, j in part.joins.items() if side_of_edge(e) != side}
+    joins |= {e: part.joins.get(old[min(n, len(old) - 1)], "stapled_under") for n, e in enumerate(new)}
+    name = {e: new[min(n, len(new) - 1)] for n, e in enumerate(old)}
+    meets = [_on_strip(m, key, key, name[_edge_of(m, key)]) if m.of(key) and _edge_of(m, key) in name else m for m in kind.meets]
+    made = replace(bare, joins=in_run(bare, {key: joins}))
+    return checked(replace(kind, parts=tuple(made if p.key == key else p for p in kind.parts), meets=tuple(dict.fromkeys(meets))))
+
+
+def _edge_of(meeting: Meeting, key: str) -> str:
+    return meeting.one_edge if meeting.one == key else meeting.other_edge
 
 
 def part_panels(kind: Kind, one: str, other: str) -> Kind:
     """Return the kind in which two panels do not meet; on the drawing they are moved apart. BadInput when they did not."""
     pair = {one, other}
-    if not any({m.one, m.other} == pair for m in kind.meets):
+    drawn = any(p.on in pair and p.key in pair for p in kind.parts)
+    if not drawn and not any({m.one, m.other} == pair for m in kind.meets):
         raise BadInput("panel", kind.part(other).name, f"a panel that meets {kind.part(one).name.lower()}")
-    meets = tuple(m for m in kind.meets if {m.one, m.other} != pair)
+    kind = _unsewn(kind, lambda m: {m.one, m.other} == pair)
     parts = []
     for part in kind.parts:
         if part.on in pair and part.key in pair:
-            elsewhere = next((m for m in meets if m.of(part.key) and not _is_above(kind.parts, part.key, m.partner(part.key))), None)
+            elsewhere = next((m for m in kind.meets if m.of(part.key) and not _is_above(kind.parts, part.key, m.partner(part.key))), None)
             if elsewhere is None:
                 parts.append(replace(part, on=None))
             else:
-                side = elsewhere.other_side if elsewhere.one == part.key else elsewhere.one_side
-                parts.append(replace(part, on=elsewhere.partner(part.key), side=side))
+                mine, (host, edge) = _edge_of(elsewhere, part.key), elsewhere.beyond(part.key, _edge_of(elsewhere, part.key))
+                parts.append(replace(part, on=host, side=side_of_edge(edge), by=side_of_edge(mine)))
         else:
             parts.append(part)
-    return checked(replace(kind, parts=tuple(parts), meets=meets))
+    return checked(replace(kind, parts=tuple(parts), together=_still_sewn(kind)))
 
 
-def joins_of_sides(part: Part) -> Mapping[Side, str]:
-    """Return how each side of a panel is held, in words."""
-    return {side: JOINS[part.joins[side]].name for side in SIDES if side in part.joins}
+def _still_sewn(kind: Kind) -> tuple[tuple[str, ...], ...]:
+    """The covers sewn in one, without panels that no seam holds to another of them any more."""
+    groups = []
+    for group in kind.together:
+        left = tuple(k for k in group if any(m.is_seam and m.of(k) and m.partner(k) in group for m in kind.meets))
+        if len(left) > 1:
+            groups.append(left)
+    return tuple(groups)
+
+
+def joins_of_sides(part: Part) -> Mapping[str, str]:
+    """Return how each edge of a panel is held, in words."""
+    return {edge: JOINS[part.joins[edge]].name for edge in part.edges if edge in part.joins}

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from zonatome.core.errors import BadInput
-from zonatome.core.survey.furniture import add_part, change_part, drop_part, split_part
+from zonatome.core.survey.furniture import add_part, change_part, drop_part, put_over, split_part
 from zonatome.core.survey.kind import ButtonGrid, Kind, Part
 from zonatome.core.trace.joins import JOINS
 
@@ -25,30 +25,47 @@ class Restyled:
     touched: tuple[str, ...]
 
 
+ON_ARMS = ("inside_arm", "arm_pad")
+ARM_ENDS = ("facing", "arm_front")
+
+
 def arm_parts(kind: Kind) -> tuple[Part, ...]:
     """Return the panels that go over an arm's pad: inside arms and arm pads."""
-    return tuple(p for p in kind.panels if p.key.startswith(("inside_arm", "arm_pad")))
+    return tuple(p for p in kind.panels if p.key.startswith(ON_ARMS))
+
+
+def layer_growth(part: Part, layer: float) -> tuple[float, float]:
+    """Return by how many mm a panel of an arm grows across and up for a layer of foam on the arm's pad.
+
+    A panel that goes over the pad grows by twice the layer both ways, the trade's rule for a thicker pad. The facing at its
+    end is wrapped round a board that grows with the arm, by a layer on each side and one on top; an outside arm's top edge
+    rises with the arm by one.
+    """
+    if part.key.startswith("outside_arm"):
+        return 0.0, layer
+    return 2 * layer, layer if part.key.startswith(ARM_ENDS) else 2 * layer
 
 
 def thicker_arms(kind: Kind, thickness: float) -> Restyled:
-    """Lay a foam layer of this many mm on the old arm pads.
+    """Lay a foam layer of this many mm on the old arm pads; facings and outside arms grow with them, see `layer_growth`.
 
-    Each arm panel grows by twice the thickness both ways (trade rule for a thicker pad). Raises BadInput where
-    there are no padded arms.
+    Raises BadInput where there are no padded arms.
     """
     arms = arm_parts(kind)
     if not arms:
         raise BadInput("arms", kind.name, "furniture with padded arms")
     if not 0 < thickness <= MOST_LAYER:
         raise BadInput("thickness", thickness, f"more than 0, up to {MOST_LAYER:.0f} mm")
-    for arm in arms:
-        kind = change_part(kind, arm.key, layer=arm.layer + thickness, width=arm.width + 2 * thickness, height=arm.height + 2 * thickness)
-    grows = f"{2 * thickness:.0f} mm each way"
+    beside = tuple(p for p in kind.panels if p.key.startswith((*ARM_ENDS, "outside_arm")))
+    for arm in (*arms, *beside):
+        wider, higher = layer_growth(arm, thickness)
+        kind = change_part(kind, arm.key, layer=arm.layer + thickness, width=arm.width + wider, height=arm.height + higher)
+    grows = f"{2 * thickness:.0f} mm each way" + (", facings and outside arms with them" if beside else "")
     return Restyled(
         kind,
         f"{thickness:.0f} mm more foam on the arms",
         (("trace", f"{len(arms)} arm panels grow by {grows}"), ("lay", "lay again"), ("pad", f"a {thickness:.0f} mm layer on each arm")),
-        tuple(a.key for a in arms),
+        tuple(a.key for a in (*arms, *beside)),
     )
 
 
@@ -103,6 +120,17 @@ def centre_stripe(kind: Kind, key: str, width: float, panel_width: float) -> Res
     )
 
 
+def strips_of(kind: Kind, key: str) -> tuple[str, ...]:
+    """Return the strips that a panel shall be cut in, from left to right, where it is the stripe between others; else nothing."""
+    strips = [key]
+    for edge, first in (("left", True), ("right", False)):
+        met = [m.beyond(key, edge) for m in kind.meetings_at(key, edge)]
+        if len(met) != 1 or kind.part(met[0][0]).cover != "new" or not kind.part(key).contrast:
+            return ()
+        strips = [met[0][0], *strips] if first else [*strips, met[0][0]]
+    return tuple(strips)
+
+
 def button_travel(apart: float, deep: float) -> float:
     """Return the cloth's way between two buttons `apart` drawn `deep`, in mm: sqrt(s² + 4 d²), the trade's sum."""
     return math.sqrt(apart * apart + 4 * deep * deep)
@@ -121,10 +149,10 @@ def buttoned(kind: Kind, key: str, grid: ButtonGrid) -> Restyled:
     made = change_part(kind, key, buttons=grid)
     if not made.has("buttons"):
         made = add_part(made, "Buttons", what="trim", held=("twine",), cover="new")
-        made = replace(made, over=(*made.over, (key, "buttons")))
-        outside = next((p.key for p in made.parts if p.key == "outside_back"), None)
-        if outside and key == "inside_back" and (outside, key) not in made.over:
-            made = replace(made, over=(*made.over, ("buttons", outside)))
+        made = put_over(made, key, "buttons")
+        closes = made.has("outside_back") and key == "inside_back" and "outside_back" not in made.sewn_with(key)
+        if closes and ("outside_back", key) not in made.over:
+            made = put_over(made, "buttons", "outside_back")
     return Restyled(
         made,
         f"{grid.count} buttons on the {part.name.lower()}",

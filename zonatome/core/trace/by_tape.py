@@ -14,7 +14,7 @@ from zonatome.core.trace.shape import Shape, shape_of
 
 MOST_ROWS = 60
 LONGEST_SIDE = 10_000.0  # one panel; a longer one is made of several
-STAPLED: dict[Side, str] = {"top": "stapled_under", "right": "stapled_under", "bottom": "stapled_under", "left": "stapled_under"}
+STAPLED: dict[str, str] = {"top": "stapled_under", "right": "stapled_under", "bottom": "stapled_under", "left": "stapled_under"}
 
 
 def _checked(**measures: float) -> None:
@@ -34,12 +34,12 @@ def arc_steps(radius: float, degrees: float = 360.0) -> int:
     return max(4, math.ceil(math.radians(degrees) / step))
 
 
-def rectangle_shape(name: str, width: float, height: float, joins: Mapping[Side, str]) -> Shape:
+def rectangle_shape(name: str, width: float, height: float, joins: Mapping[str, str]) -> Shape:
     """Return a rectangle, edges bottom, right, top, left."""
     return trapezoid_shape(name, width, width, height, joins)
 
 
-def trapezoid_shape(name: str, bottom: float, top: float, height: float, joins: Mapping[Side, str]) -> Shape:
+def trapezoid_shape(name: str, bottom: float, top: float, height: float, joins: Mapping[str, str]) -> Shape:
     """Return a shape with a bottom and a top width about one centre line, edges bottom, right, top, left."""
     _checked(bottom=bottom, top=top, height=height)
     wide = max(bottom, top)
@@ -48,7 +48,7 @@ def trapezoid_shape(name: str, bottom: float, top: float, height: float, joins: 
     return _facing(shape_of(name, outline, (0, 1, 2, 3), joins), ("bottom", "right", "top", "left"), joins)
 
 
-def _facing(shape: Shape, sides: tuple[Side, ...], joins: Mapping[Side, str]) -> Shape:
+def _facing(shape: Shape, sides: tuple[Side, ...], joins: Mapping[str, str]) -> Shape:
     """Name the sides of the edges in order; a strongly slanted side still is the left or the right one."""
     held = shape
     for edge, side in zip(shape.edges, sides, strict=True):
@@ -56,7 +56,7 @@ def _facing(shape: Shape, sides: tuple[Side, ...], joins: Mapping[Side, str]) ->
     return replace(held, edges=tuple(replace(e, side=side) for e, side in zip(held.edges, sides, strict=True)))
 
 
-def disc_shape(name: str, diameter: float, joins: Mapping[Side, str]) -> Shape:
+def disc_shape(name: str, diameter: float, joins: Mapping[str, str]) -> Shape:
     """Return a round shape with one edge; its straight steps stand outside the circle by at most the tolerance."""
     _checked(diameter=diameter)
     radius = diameter / 2
@@ -67,7 +67,7 @@ def disc_shape(name: str, diameter: float, joins: Mapping[Side, str]) -> Shape:
     return shape_of(name, outline_of(points), (0,), {"bottom": joins.get("bottom", "sewn")})
 
 
-def rounded_shape(name: str, width: float, height: float, radius: float, joins: Mapping[Side, str]) -> Shape:
+def rounded_shape(name: str, width: float, height: float, radius: float, joins: Mapping[str, str]) -> Shape:
     """Return a rectangle with round corners; an edge runs from the middle of one corner to the next."""
     _checked(width=width, height=height)
     if not 1 <= radius <= min(width, height) / 2:
@@ -88,7 +88,7 @@ def rounded_shape(name: str, width: float, height: float, radius: float, joins: 
     return _facing(shape_of(name, outline, starts, joins), ("right", "top", "left", "bottom"), joins)
 
 
-def ellipse_shape(name: str, width: float, height: float, joins: Mapping[Side, str]) -> Shape:
+def ellipse_shape(name: str, width: float, height: float, joins: Mapping[str, str]) -> Shape:
     """Return an ellipse with one edge, its straight steps within the tolerance of the curve."""
     _checked(width=width, height=height)
     a, b = width / 2, height / 2
@@ -98,7 +98,7 @@ def ellipse_shape(name: str, width: float, height: float, joins: Mapping[Side, s
     return shape_of(name, outline, (0,), {"bottom": joins.get("bottom", "sewn")})
 
 
-def t_shape(name: str, width: float, height: float, body: float, ears: float, joins: Mapping[Side, str]) -> Shape:
+def t_shape(name: str, width: float, height: float, body: float, ears: float, joins: Mapping[str, str]) -> Shape:
     """Return a T: so wide in front, where its ears lie before the arms, `ears` deep there, and `body` wide behind them.
 
     Edges: front, right ear, right notch, right side, back, left side, left notch, left ear. Raises BadInput for a body
@@ -115,7 +115,7 @@ def t_shape(name: str, width: float, height: float, body: float, ears: float, jo
     return _facing(shape_of(name, outline_of(points), range(8), joins), sides, joins)
 
 
-def offsets_shape(name: str, rows: Sequence[tuple[float, float, float]], joins: Mapping[Side, str]) -> Shape:
+def offsets_shape(name: str, rows: Sequence[tuple[float, float, float]], joins: Mapping[str, str]) -> Shape:
     """Return a shape from widths at heights: each row is (height, left of the centre, right of the centre) in mm, from the bottom up.
 
     Rows are joined straight; three or more on a gentle curve make a curve that needs no more points. Raises BadInput for
@@ -169,7 +169,7 @@ class Board:
         return trapezoid_shape("board", self.width, back, self.depth, {}).outline
 
 
-def off_the_board(name: str, board: Board, joins: Mapping[Side, str]) -> Shape:
+def off_the_board(name: str, board: Board, joins: Mapping[str, str]) -> Shape:
     """Return the board's own outline as a shape, as card drawn round it gives: facings, outside backs, thin pads."""
     if board.is_round:
         return disc_shape(name, board.width, joins)

@@ -24,7 +24,7 @@ SORTS: dict[Sort, str] = {
 ZIP_ROUND = 90.0  # mm that a zip runs on round each back corner: 75 to 100
 ROUND_ZIP = 0.4  # of a round cushion's edge that its zip takes
 LONGEST_STRIP = 2_000.0  # mm: a boxing longer than this is joined from two or more
-SEWN: dict[Side, str] = {"top": "sewn", "right": "sewn", "bottom": "sewn", "left": "sewn"}
+SEWN: dict[str, str] = {"top": "sewn", "right": "sewn", "bottom": "sewn", "left": "sewn"}
 
 
 @dataclass(frozen=True)
@@ -59,12 +59,12 @@ def side_length(shape: Shape, side: Side) -> float:
     return sum(shape.edge_length(n) for n in numbers)
 
 
-def band_from_edge(name: str, shape: Shape, side: Side, height: float, joins: Mapping[Side, str]) -> Shape:
+def band_from_edge(name: str, shape: Shape, side: Side, height: float, joins: Mapping[str, str]) -> Shape:
     """Return the band that is sewn to a side of a shape: as long as that side, so many mm high, its top sewn to it."""
     return rectangle_shape(name, side_length(shape, side), height, {**joins, "top": "sewn"})
 
 
-def boxing_round(name: str, top: Shape, height: float, joins: Mapping[Side, str], *, strips: int = 1) -> Shape:
+def boxing_round(name: str, top: Shape, height: float, joins: Mapping[str, str], *, strips: int = 1) -> Shape:
     """Return one of so many equal strips of boxing that go all round a top; together they are as long as its edge.
 
     Raises BadInput for a height beyond 20 to 400 mm or more than 12 strips.

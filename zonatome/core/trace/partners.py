@@ -1,5 +1,8 @@
 """Seam partners: two edges that are sewn together are as long as each other, less a stated ease, and their notches meet.
 
+Which edges are sewn to which is said by the furniture's seams, never guessed from a length. An edge with several partners
+is compared with all of them in a row; a partner that is met along a part only counts by the length that the seam says.
+
 Both shapes are drawn face up. Sewn and opened flat they lie side by side, so that one edge is walked from its start and
 the other from its end.
 """
@@ -7,17 +10,16 @@ the other from its end.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from typing import Literal
 
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Point, outline_of
-from zonatome.core.survey.kind import Kind, Meeting, Side
+from zonatome.core.survey.kind import MIRRORED, SEAMS, Kind, Meeting, edge_words, place_of_edge, side_of_edge
 from zonatome.core.trace.shape import Match, Shape, along_points
 
 AGREES = 2.0  # mm: two edges whose lengths differ by less are eased in by hand, and so are their notches
-PARTLY = 0.6  # a partner shorter than this share of an edge is sewn along a part of it only, as a side panel is to a tall back
 NOTCHED_FROM = 150.0  # mm: a shorter seam cannot be sewn together the wrong way round unseen
 FRAMES = 48
 Mend = Literal["length of one", "length of other", "notches of one", "notches of other", "new notches"]
@@ -25,15 +27,29 @@ Mend = Literal["length of one", "length of other", "notches of one", "notches of
 
 @dataclass(frozen=True)
 class Stretch:
-    """One side of a shape as a seam sees it: the panel's key and name, its edges, the points along them, length and ease in mm."""
+    """One edge of a panel as a seam sees it: the panel's key and name, the edge, the shape's edges on it, points, length, ease in mm.
+
+    `met` is how much of it the seam takes; all of it, where that is not said.
+    """
 
     key: str
     name: str
-    side: Side
+    side: str
     edges: tuple[str, ...]
     points: tuple[Point, ...]
     length: float
     ease: float
+    met: float | None = None
+
+    @property
+    def words(self) -> str:
+        """The edge in words."""
+        return edge_words(self.side)
+
+    @property
+    def counted(self) -> float:
+        """How long it is for its partner, in mm."""
+        return self.length if self.met is None else self.met
 
 
 @dataclass(frozen=True)
@@ -48,11 +64,12 @@ class Disagreement:
 
 @dataclass(frozen=True)
 class Seam:
-    """Two panels sewn along a side of each, or one side with several partners in a row; and what does not agree there."""
+    """An edge with what it is sewn to, one partner or several in a row; what does not agree there, or why it can't be compared."""
 
     one: Stretch
     others: tuple[Stretch, ...]
     findings: tuple[Disagreement, ...]
+    why_not: str = ""
 
     @property
     def other(self) -> Stretch:
@@ -61,81 +78,107 @@ class Seam:
 
     @property
     def is_partial(self) -> bool:
-        """Whether one of the two is sewn along a part of the other only, so that their lengths tell nothing."""
-        whole = sum(o.length for o in self.others)
-        return min(self.one.length, whole) < PARTLY * max(self.one.length, whole)
+        """Whether one of them is sewn along a part of itself only."""
+        return any(o.met is not None for o in self.others)
+
+    @property
+    def can_be_walked(self) -> bool:
+        """Whether both edges are there to be walked along each other: an edge of one panel with an edge of another."""
+        return bool(self.one.edges and self.other.edges and self.one.key != self.other.key)
 
     @property
     def agrees(self) -> bool:
-        """Whether nothing is wrong with it."""
-        return not self.findings
+        """Whether it has been compared, and nothing is wrong with it."""
+        return not self.findings and not self.why_not
 
     @property
     def key(self) -> str:
-        """What names it in an address: both panels with their sides."""
+        """What names it in an address: both panels with their edges."""
         return f"{self.one.key}.{self.one.side}-{self.other.key}.{self.other.side}"
 
 
-def stretch_of(key: str, shape: Shape, side: Side) -> Stretch | None:
-    """Return the sewn edges that lie in a row on a side of a shape, in order; nothing where none is sewn there."""
-    count = len(shape.edges)
-    if count == 1:
-        wanted = [0] if shape.edges[0].join in ("sewn", "zip") else []
-    else:
-        wanted = [n for n in range(count) if shape.edges[n].side == side and shape.edges[n].join in ("sewn", "zip")]
-    if not wanted:
+def stretch_of(key: str, shape: Shape, edge: str, *, met: float | None = None) -> Stretch | None:
+    """Return the sewn edges of a shape that lie on an edge of its panel, in order; nothing where none is sewn there."""
+    numbers = [n for n in shape.edges_on(edge) if shape.edges[n].join in SEAMS]
+    if not numbers:
         return None
-    first = next((n for n in wanted if (n - 1) % count not in wanted), wanted[0])
-    row = [first]
-    while (row[-1] + 1) % count in wanted and (row[-1] + 1) % count != first:
-        row.append((row[-1] + 1) % count)
-    points = list(shape.edge_points(row[0]))
-    for number in row[1:]:
+    points = list(shape.edge_points(numbers[0]))
+    for number in numbers[1:]:
         points += shape.edge_points(number)[1:]
-    length = sum(shape.edge_length(n) for n in row)
-    ease = sum(shape.edge_length(n) * shape.edges[n].ease for n in row)
-    return Stretch(key, shape.name, side, tuple(shape.edges[n].name for n in row), tuple(points), length, ease)
+    length = sum(shape.edge_length(n) for n in numbers)
+    ease = sum(shape.edge_length(n) * shape.edges[n].ease for n in numbers)
+    return Stretch(key, shape.name, edge, tuple(shape.edges[n].name for n in numbers), tuple(points), length, ease, met)
 
 
 def seams_of(kind: Kind, shapes: Mapping[str, Shape]) -> tuple[Seam, ...]:
-    """Return the seams between panels that both have a shape, with what does not agree at each.
+    """Return the seams between panels that have a shape, with what does not agree at each.
 
-    A side that is sewn to several partners is compared with all of them together; only pairs are asked for notches. Where a
-    partner is shorter than six tenths of the edge, it is taken to be sewn along a part of it, and nothing is compared.
+    An edge that is sewn to several partners is compared with all of them together; only pairs are asked for notches. A seam of
+    which a partner has no shape yet, or an edge that is not sewn, is there too and says why it can't be compared.
     """
-    rows = [m for m in kind.meets if m.is_seam and m.one in shapes and m.other in shapes]
-    seen: dict[tuple[str, Side], list[Meeting]] = {}
-    for meeting in rows:
-        seen.setdefault((meeting.one, meeting.one_side), []).append(meeting)
-        seen.setdefault((meeting.other, meeting.other_side), []).append(meeting)
-    made: list[Seam] = []
-    done: set[int] = set()
-    for meeting in sorted(rows, key=lambda m: -max(len(seen[m.one, m.one_side]), len(seen[m.other, m.other_side]))):
-        if id(meeting) in done:
+    made = []
+    for hub, meetings in _hubs(kind):
+        if hub[0] not in shapes:
             continue
-        hub: tuple[str, Side] = (meeting.one, meeting.one_side)
-        if len(seen[meeting.other, meeting.other_side]) > len(seen[hub]):
-            hub = (meeting.other, meeting.other_side)
-        group = [m for m in seen[hub] if id(m) not in done]
-        done.update(id(m) for m in group)
+        ends = [m.beyond(*hub) for m in meetings]
+        names = [kind.part(key).name.lower() for key, _ in ends if key not in shapes]
         one = stretch_of(hub[0], shapes[hub[0]], hub[1])
-        ends = [(m.other, m.other_side) if (m.one, m.one_side) == hub else (m.one, m.one_side) for m in group]
-        others = [stretch_of(key, shapes[key], side) for key, side in ends]
-        found = tuple(o for o in others if o is not None)
-        if one is not None and found and len(found) == len(others):
-            made.append(Seam(one, found, _findings(one, found, shapes)))
+        others = []
+        for meeting, (key, edge) in zip(meetings, ends, strict=True):
+            partly = len(kind.meetings_at(key, edge)) > 1
+            span = kind.span_of(meeting, _lengths(kind, shapes)) if partly and kind.is_span_said(meeting) else None
+            found = stretch_of(key, shapes[key], edge, met=span) if key in shapes else None
+            strips = kind.part(key).per_furniture  # boxing that is cut in several like strips, sewn end to end
+            if found and strips > 1 and span is None:
+                found = replace(found, met=found.length * strips)
+            others.append(found or Stretch(key, kind.part(key).name, edge, (), (), 0.0, 0.0, span))
+        if len(names) == len(ends):
+            continue  # nothing to compare it with yet
+        bare = [o.name for o in others if o.key in shapes and not o.edges]
+        if one is None:
+            one = Stretch(hub[0], kind.part(hub[0]).name, hub[1], (), (), 0.0, 0.0)
+            bare.append(one.name)
+        why = ""
+        if names:
+            why = f"Not compared yet: {' and '.join(dict.fromkeys(names))} {'have' if len(set(names)) > 1 else 'has'} no shape"
+        elif bare:
+            why = f"Not compared: {' and '.join(n.lower() for n in dict.fromkeys(bare))} has no sewn edge there; say which edge it is"
+        elif any(o.met is None and len(kind.meetings_at(o.key, o.side)) > 1 for o in others):
+            why = "Not compared: both edges go on beyond this seam; say on Panels how long it is"
+        findings = () if why else _findings(one, tuple(others), shapes)
+        made.append(Seam(one, tuple(others), findings, why))
     order = [p.key for p in kind.parts]
     return tuple(sorted(made, key=lambda s: (order.index(s.one.key), order.index(s.other.key))))
 
 
+def _lengths(kind: Kind, shapes: Mapping[str, Shape]) -> Callable[[str, str], float]:
+    """The length of an edge: by its panel's shape where there is one, else the usual one."""
+    return lambda key, edge: shapes[key].length_on(edge) if key in shapes else kind.usual_length(key, edge)
+
+
+def _hubs(kind: Kind) -> list[tuple[tuple[str, str], list[Meeting]]]:
+    """The edges at which seams are compared, each with its seams: one with several partners takes all of them.
+
+    Each seam is compared at least once: at both its ends where both have several partners, else where the most meet.
+    """
+    found: list[tuple[tuple[str, str], list[Meeting]]] = []
+    done: set[int] = set()
+    ends = dict.fromkeys(end for m in kind.meets if m.is_seam for end in m.ends)
+    seams = {end: [m for m in kind.meetings_at(*end) if m.is_seam] for end in ends}
+    for end, meetings in seams.items():
+        if len(meetings) > 1:
+            found.append((end, meetings))
+            done.update(id(m) for m in meetings)
+    found += [(m.ends[0], [m]) for m in kind.meets if m.is_seam and id(m) not in done]
+    return found
+
+
 def _findings(one: Stretch, others: tuple[Stretch, ...], shapes: Mapping[str, Shape]) -> tuple[Disagreement, ...]:
     found: list[Disagreement] = []
-    whole = sum(o.length for o in others)
-    if min(one.length, whole) < PARTLY * max(one.length, whole):
-        return ()
+    whole = sum(o.counted for o in others)
     differ = one.length - whole
     allowed = one.ease if differ > 0 else sum(o.ease for o in others)
-    names = " and ".join(o.name.lower() for o in others)
+    names = " and ".join(dict.fromkeys(o.name.lower() for o in others))
     if abs(differ) - allowed > AGREES:
         longer, by = (one.name, differ) if differ > 0 else (names, -differ)
         eased = f" after {allowed:.0f} mm of ease" if allowed else ""
@@ -150,7 +193,7 @@ def _findings(one: Stretch, others: tuple[Stretch, ...], shapes: Mapping[str, Sh
         found.append(
             Disagreement("length", by - allowed, f"{longer[0].upper()}{longer[1:]} is longer by {by - allowed:.1f} mm{eased}", tuple(mends))
         )
-    if len(others) == 1:
+    if len(others) == 1 and one.key != others[0].key:
         found += _notches(one, others[0], shapes)
     return tuple(found)
 
@@ -201,7 +244,7 @@ def mended(seam: Seam, shapes: Mapping[str, Shape], mend: str) -> dict[str, Shap
         raise BadInput("mend", mend, "one of " + (", ".join(sorted(offered)) or "none: this seam agrees"))
     one, other = seam.one, seam.other
     if mend == "length of one":
-        return {one.key: _both_sides(shapes[one.key], one, sum(o.length for o in seam.others))}
+        return {one.key: _both_sides(shapes[one.key], one, sum(o.counted for o in seam.others))}
     if mend == "length of other":
         return {other.key: _both_sides(shapes[other.key], other, one.length)}
     if mend == "notches of other":
@@ -237,9 +280,13 @@ def _with_notches(shape: Shape, stretch: Stretch, places: list[tuple[float, bool
 def _both_sides(shape: Shape, stretch: Stretch, wanted: float) -> Shape:
     """The shape with a stretch so long; an even shape stays even: its other side, as long until now, goes with it."""
     made = with_length(shape, stretch, wanted)
-    if shape.lopsided or shape.halves_differ or stretch.side not in ("left", "right"):
+    side, part = side_of_edge(stretch.side), place_of_edge(stretch.side)
+    if shape.lopsided or shape.halves_differ or side not in ("left", "right"):
         return made
-    across = stretch_of(stretch.key, made, "right" if stretch.side == "left" else "left")
+    opposite = MIRRORED[side]
+    if part:
+        opposite += f".{max(e.part for e in shape.edges if e.side == side) + 1 - part}"
+    across = stretch_of(stretch.key, made, opposite)
     if across is None or abs(across.length - stretch.length) > AGREES:
         return made
     return with_length(made, across, wanted)

@@ -13,7 +13,7 @@ from shapely.ops import split
 
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, Point
-from zonatome.core.survey.kind import ButtonGrid, Side
+from zonatome.core.survey.kind import ButtonGrid, Kind, Side
 from zonatome.core.tolerances import SAME_LENGTH
 from zonatome.core.trace.joins import JOINS
 from zonatome.core.trace.shape import Edge, Mark, Shape, edge_name, side_of
@@ -38,6 +38,12 @@ def split_shape(shape: Shape, at: Sequence[float], names: Sequence[str]) -> tupl
         raise BadInput("at", [round(a, 1) for a in at], f"lines that cut it into {len(names)} strips, not {len(pieces)}")
     pieces.sort(key=lambda p: p.bounds[0])
     return tuple(_strip(shape, piece, name).at_corner() for piece, name in zip(pieces, names, strict=True))
+
+
+def split_in_strips(kind: Kind, shape: Shape, strips: Sequence[str]) -> tuple[Shape, ...]:
+    """Return the shapes of the strips that a whole panel is cut in: the middle one, a stripe, as wide as it shall be, about the centre."""
+    middle, wide = shape.outline.width / 2, kind.part(strips[1]).width / 2
+    return split_shape(shape, (middle - wide, middle + wide), [kind.part(k).name for k in strips])
 
 
 def cut_by_line(shape: Shape, a: Point, b: Point, *, join: str, names: tuple[str, str]) -> tuple[Shape, Shape]:
@@ -73,7 +79,7 @@ def _strip(shape: Shape, piece: Polygon, name: str, join: str = "sewn") -> Shape
             edges.append(Edge(edge_name(len(edges)), i, join, JOINS[join].adds, side_of(points[i], points[(i + 1) % len(points)])))
         else:
             old = shape.edges[edge]
-            edges.append(Edge(edge_name(len(edges)), i, old.join, old.adds, old.side))
+            edges.append(replace(old, name=edge_name(len(edges)), start=i))
     outline = Outline(tuple(points))
     marks = tuple(m for m in shape.marks if all(outline.polygon.covers(ShapelyPoint(p)) for p in m.points))
     return Shape(name, outline, tuple(edges), marks=marks)

@@ -15,13 +15,14 @@ from functools import cached_property
 from shapely.geometry import LineString
 
 from zonatome.core.errors import BadInput
-from zonatome.core.outline import Outline, Point, crossings, offset_by_edge
-from zonatome.core.survey.kind import Side
+from zonatome.core.outline import Outline, Point, crossings, offset_by_edge, turn_of
+from zonatome.core.rules import USUAL, Rules
+from zonatome.core.survey.kind import MIRRORED, ROUND, RUN, Part, Side, place_of_edge, side_of_edge
 from zonatome.core.tolerances import LEAST_AREA, SAME_LENGTH
 from zonatome.core.trace.joins import JOINS, join_named
 
 MOST_ADDED = 500.0  # no edge needs half a metre beyond its finished line
-MOST_EASE = 0.05  # a longer edge than this is not eased in, it is gathered
+MOST_EASE = 0.02  # trade rule: 0 to 2 % is eased in; a longer edge than this is gathered
 MOST_MARKS = 400
 ON_CORNER = 3.0  # mm: an edge parted so near to a point of the outline is parted at that point
 MARKS: dict[str, str] = {
@@ -40,7 +41,8 @@ LINES = ("channel", "fly", "tuck", "fold")
 class Edge:
     """A stretch of outline from point `start` to the next edge's start, with its join and what it adds.
 
-    `ease` is the share by which it may be longer than the edge that it is sewn to.
+    `side` is the panel's side on which it lies, `part` the number of its part where the panel holds that side in several
+    ways, in the order of the run. `ease` is the share by which it may be longer than the edge that it is sewn to.
     """
 
     name: str
@@ -49,6 +51,7 @@ class Edge:
     adds: float
     side: Side
     ease: float = 0.0
+    part: int = 0
 
     def __post_init__(self) -> None:
         """Refuse a join that is not in the table, an allowance that no edge has and an ease that none bears."""
@@ -57,6 +60,20 @@ class Edge:
             raise BadInput(f"edges.{self.name}.adds", self.adds, f"0 to {MOST_ADDED:.0f} mm")
         if not 0 <= self.ease <= MOST_EASE:
             raise BadInput(f"edges.{self.name}.ease", self.ease, f"0 to {MOST_EASE:g}: a share of the length")
+
+    def panel_edge(self, part: Part) -> str:
+        """Return the edge of its panel on which it lies."""
+        if part.form == "disc":
+            return ROUND
+        named = f"{self.side}.{self.part}"
+        return named if named in part.edges else next((e for e in part.edges if side_of_edge(e) == self.side), self.side)
+
+    def lies_on(self, edge: str) -> bool:
+        """Whether it lies on an edge of the panel: `right`, a part of a side as `right.2`, or `round`, which is all of them."""
+        if edge == ROUND:
+            return True
+        number = place_of_edge(edge)
+        return self.side == side_of_edge(edge) and (not number or self.part == number)
 
 
 @dataclass(frozen=True)
@@ -131,6 +148,19 @@ class Shape:
         after = self.edges[(number + 1) % len(self.edges)].start
         count = (after - first) % n or n
         return tuple((first + k) % n for k in range(count))
+
+    def edges_on(self, edge: str) -> tuple[int, ...]:
+        """Return the numbers of the edges that lie on an edge of the panel, in the order of the run; see `Edge.lies_on`."""
+        count = len(self.edges)
+        wanted = [n for n, e in enumerate(self.edges) if e.lies_on(edge)]
+        if edge == ROUND or not wanted:
+            return tuple(wanted)
+        first = next((n for n in wanted if (n - 1) % count not in wanted), wanted[0])
+        return tuple(sorted(wanted, key=lambda n: (n - first) % count))
+
+    def length_on(self, edge: str) -> float:
+        """Return the finished length of all that lies on an edge of the panel, in mm; 0 where nothing does."""
+        return sum(self.edge_length(n) for n in self.edges_on(edge))
 
     def edge_points(self, number: int) -> tuple[Point, ...]:
         """Return the points along one edge, both ends included."""
@@ -237,7 +267,8 @@ class Shape:
         """Return the shape with one edge held another way; without `adds`, the join's usual allowance."""
         if name not in {edge.name for edge in self.edges}:
             raise BadInput("edge", name, "one of " + ", ".join(e.name for e in self.edges))
-        usual = join_named(join).adds if adds is None else adds
+        join_named(join)
+        usual = USUAL.adds(join) if adds is None else adds
         return replace(self, edges=tuple(replace(e, join=join, adds=usual) if e.name == name else e for e in self.edges))
 
     def edges_joined(self, name: str) -> Shape:
@@ -286,21 +317,79 @@ class Shape:
     def facing(self, name: str, side: Side) -> Shape:
         """Return the shape with one edge said to lie on another side of it: which seams it belongs to follows from that."""
         self.number_of(name)
-        return replace(self, edges=tuple(replace(e, side=side) if e.name == name else e for e in self.edges))
+        return replace(self, edges=tuple(replace(e, side=side, part=0) if e.name == name else e for e in self.edges))
+
+    def turned(self, quarters: int) -> Shape:
+        """Return the shape turned by so many quarters, anticlockwise: what pointed up points to the left after one; sides go along."""
+        quarters %= 4
+        if not quarters:
+            return self
+        sides: dict[Side, Side] = {side: RUN[(RUN.index(side) + quarters) % 4] for side in RUN}
+        outline = self.outline.turned(90 * quarters)
+        x0, y0, _, _ = outline.bounds
+        c, s = turn_of(90 * quarters)
+        marks = tuple(Mark(m.means, tuple((c * x - s * y - x0, s * x + c * y - y0) for x, y in m.points)) for m in self.marks)
+        edges = tuple(replace(e, side=sides[e.side]) for e in self.edges)
+        return replace(self, outline=outline.moved(-x0, -y0), edges=edges, marks=marks)
+
+    def held_as(self, part: Part, rules: Rules = USUAL) -> Shape:
+        """Return the shape with every edge held as its panel's is, and adding what the workroom adds for that.
+
+        A side that the panel holds in several ways is parted where the usual measures part it, by their shares of the side;
+        a corner that lies near there is taken.
+        """
+        shape = self
+        for side, lengths in part.parted.items():
+            shape = shape._parted_as(side, lengths)
+        round_join = part.joins.get(ROUND)
+        edges = []
+        for edge in shape.edges:
+            name = f"{edge.side}.{edge.part}" if edge.part else edge.side
+            join = round_join or part.joins.get(name) or part.joins.get(edge.side)
+            edges.append(replace(edge, join=join, adds=rules.adds(join)) if join else edge)
+        return replace(shape, edges=tuple(edges))
+
+    def _parted_as(self, side: Side, lengths: Sequence[float]) -> Shape:
+        shape, whole = self, self.length_on(side)
+        if not whole:
+            return self
+        cuts = [whole * cut / sum(lengths) for cut in itertools.accumulate(lengths)]
+        for cut in cuts[:-1]:
+            begins = 0.0
+            for number in shape.edges_on(side):
+                length = shape.edge_length(number)
+                if begins + ON_CORNER < cut < begins + length - ON_CORNER:
+                    shape = shape.edge_parted(shape.edges[number].name, cut - begins)
+                    break
+                begins += length
+        edges, begins = list(shape.edges), 0.0
+        for number in shape.edges_on(side):
+            middle = begins + shape.edge_length(number) / 2
+            begins += shape.edge_length(number)
+            edges[number] = replace(edges[number], part=1 + sum(cut < middle for cut in cuts[:-1]))
+        return replace(shape, edges=tuple(edges))
 
     def mirrored(self, name: str) -> Shape:
         """Return the shape for the partner of a pair: left and right swapped, top kept; edges keep joins, names and marks."""
         n, right = len(self.outline.points), self.outline.bounds[2]
         outline = Outline(tuple((right - x, y) for x, y in reversed(self.outline.points)))
-        swap: dict[Side, Side] = {"left": "right", "right": "left", "top": "top", "bottom": "bottom"}
+        most = {side: max((e.part for e in self.edges if e.side == side), default=0) for side in RUN}
         afters = [self.edges[(i + 1) % len(self.edges)].start for i in range(len(self.edges))]
-        moved = [replace(e, start=(n - 1 - after) % n, side=swap[e.side]) for e, after in zip(self.edges, afters, strict=True)]
+        moved = [
+            replace(
+                e,
+                start=(n - 1 - after) % n,
+                side=MIRRORED.get(e.side, e.side),  # type: ignore[arg-type]
+                part=most[e.side] + 1 - e.part if e.part else 0,
+            )
+            for e, after in zip(self.edges, afters, strict=True)
+        ]
         matches = tuple(replace(m, along=self.edge_length(self.number_of(m.edge)) - m.along) for m in self.matches)
         marks = tuple(Mark(m.means, tuple((right - x, y) for x, y in m.points)) for m in self.marks)
         return Shape(name, outline, tuple(sorted(moved, key=lambda e: e.start)), matches, marks, self.lopsided)
 
 
-def shape_of(name: str, outline: Outline, starts: Sequence[int], joins: Mapping[Side, str]) -> Shape:
+def shape_of(name: str, outline: Outline, starts: Sequence[int], joins: Mapping[str, str]) -> Shape:
     """Return a shape whose edges begin at the given points, each held as its side usually is.
 
     An edge's side is the way it faces; where `joins` has none for it, it is sewn.

@@ -16,7 +16,7 @@ from django.utils import timezone
 
 from zonatome.core.outline import outline_of, rectangle
 from zonatome.core.pad.layers import PadChoice
-from zonatome.core.strip.order import usual_order
+from zonatome.core.strip.order import things, usual_order
 from zonatome.core.strip.record import marks_for
 from zonatome.core.survey.findings import finding_named
 from zonatome.core.trace.mat import Mat
@@ -40,6 +40,7 @@ from zonatome.web.trace.changes import change_shapes
 from zonatome.web.trace.models import ShapeChange
 from zonatome.web.trace.services import (
     TakenUp,
+    keep_new_shape,
     keep_shape,
     keep_taken,
     plan_staples,
@@ -222,11 +223,12 @@ def _findings(job: Job, *keys: str) -> None:
 
 def _strip(job: Job, *, most: int = 99, notes: dict[str, str] | None = None, unmarked: tuple[str, ...] = ()) -> None:
     """Take things off in the usual order, each with its marks and what is in its bag."""
-    for key in usual_order(job.kind)[:most]:
-        fresh = load_job(job.number)
-        part = fresh.parts_by_key()[key]
-        marks = () if key in unmarked else tuple(m.key for m in marks_for(part.part))
-        take_off(fresh, key, written=Written(note=(notes or {}).get(key, ""), marks=marks))
+    for group in things(job.kind, usual_order(job.kind))[:most]:
+        take_off(load_job(job.number), group[0])
+        for key in group:
+            row = load_job(job.number).parts_by_key()[key]
+            marks = () if key in unmarked else tuple(m.key for m in marks_for(job.kind, row.part))
+            write_down(row, Written(note=(notes or {}).get(key, ""), marks=marks), version=None)
     for bag in load_job(job.number).bags.all():
         contents, came_from = BAGS.get(bag.part.key, ("4 screws, 4 washers", "under the seat rails"))
         set_bag(load_job(job.number), bag.number, contents=contents, came_from=came_from)
@@ -234,7 +236,7 @@ def _strip(job: Job, *, most: int = 99, notes: dict[str, str] | None = None, unm
 
 def _tape(job: Job, key: str, way: str, *, pair: bool = False, **measures: float) -> None:
     part = load_job(job.number).parts_by_key()[key]
-    keep_shape(part, shape_by_tape(part, way, measures), way, pair=pair)
+    keep_new_shape(part, shape_by_tape(part, way, measures), way, pair=pair)
 
 
 MAT = Mat(1200, 800)
@@ -264,7 +266,7 @@ def _from_photo(job: Job, key: str, taken: dict[tuple[int, str], Future[TakenUp]
     part = load_job(job.number).parts_by_key()[key]
     photo = keep_taken(part, taken[job.number, key].result())
     if keep:
-        keep_shape(part, shape_from_photo(part, outline_of(photo.outline), 0), "photo")
+        keep_new_shape(part, shape_from_photo(part, outline_of(photo.outline), 0), "photo")
 
 
 def _agree(job: Job) -> None:
@@ -342,10 +344,10 @@ def _foyer_chairs(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[
     add_cloth(job, cloths["Skerry, slate"], "main")
     JobCloth.objects.create(job=job, cloth=cloths["Skerry, oat"], role="contrast")
     restyle(load_job(118), "contrast", {"parts": ["outside_back"]})
-    _tape(job, "seat", "trapezoid", bottom=490, top=430, height=475)
+    _tape(job, "seat", "trapezoid", bottom=490, top=430, height=640)
     _from_photo(job, "inside_back", taken, keep=True)
-    _tape(job, "outside_back", "trapezoid", bottom=440, top=415, height=690)
-    _tape(job, "side_left", "trapezoid", pair=True, bottom=150, top=120, height=474)
+    _tape(job, "outside_back", "trapezoid", bottom=440, top=415, height=750)
+    _tape(job, "side_left", "rectangle", pair=True, width=450, height=190)
     _agree(job)
     set_board(load_job(118).parts_by_key()["seat"], board_width=440, board_back=390, board_depth=420, board_thickness=22)
     fresh = load_job(118)
@@ -394,11 +396,12 @@ def _window_bench(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[
     _findings(job, "frame_sound", "support_sound", "filling_crumbles", "cover_worn")
     _strip(job)
     add_cloth(job, cloths["Skerry, slate"], "main")
-    _tape(job, "top", "rounded", width=1580, height=430, radius=40)
-    _tape(job, "bottom", "rounded", width=1580, height=430, radius=40)
-    _tape(job, "boxing_front", "rectangle", width=1500, height=90)
-    _tape(job, "boxing_end_left", "rectangle", pair=True, width=90, height=420)
-    _tape(job, "zip_strip", "rectangle", width=1500, height=58)
+    _tape(job, "top", "rectangle", width=1580, height=430)
+    _tape(job, "bottom", "rectangle", width=1580, height=430)
+    _tape(job, "boxing_front", "rectangle", width=1580, height=90)
+    _tape(job, "boxing_end_left", "rectangle", pair=True, width=340, height=90)
+    _tape(job, "zip_strip_upper", "rectangle", width=1760, height=45)
+    _tape(job, "zip_strip_lower", "rectangle", width=1760, height=45)
     _from_photo(job, "boxing_end_left", taken)
     _agree(job)
     _mirror(job, "boxing_end_left")
@@ -448,7 +451,7 @@ def _ottomans(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[Take
     _tape(job, "top", "rectangle", width=570, height=470)
     _tape(job, "front", "rectangle", width=570, height=270)
     _tape(job, "back", "rectangle", width=570, height=270)
-    _tape(job, "end_left", "rectangle", pair=True, width=270, height=470)
+    _tape(job, "end_left", "rectangle", pair=True, width=470, height=270)
     _from_photo(job, "end_left", taken)
     _agree(job)
     set_board(load_job(123).parts_by_key()["top"], board_width=560, board_depth=460, board_thickness=18)
@@ -470,7 +473,7 @@ def _wing_chair(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[Ta
     _findings(job, "frame_sound", "support_hessian", "filling_thin", "cover_worn")
     _strip(
         job,
-        most=9,
+        most=8,
         notes={
             "outside_back": "fold at the lower corners, like a parcel",
             "outside_arm_left": "tack strip bent to the curve of the rail",

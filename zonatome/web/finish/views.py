@@ -65,8 +65,10 @@ def part(request: HttpRequest, number: int, key: str) -> HttpResponse:
     row = job.parts_by_key().get(key)
     if row is None:
         raise Http404
-    row.on_again = request.POST.get("off") != "1"
-    row.save()
+    line = next((line for line in way_back_of(job) if key in line["keys"]), None)
+    for member in line["members"] if line else [row]:  # a sewn cover goes on as one thing
+        member.on_again = request.POST.get("off") != "1"
+        member.save()
     return redirect("finish:home", number=number)
 
 
@@ -83,7 +85,7 @@ def bag(request: HttpRequest, number: int, bag: int) -> HttpResponse:
 def all_on(request: HttpRequest, number: int) -> HttpResponse:
     """Say that everything that came off is on again."""
     job = load_job(number)
-    going_back = [line["part"].pk for line in way_back_of(job)]
+    going_back = [row.pk for line in way_back_of(job) for row in line["members"]]
     JobPart.objects.filter(pk__in=going_back).update(on_again=True)
     job.save()
     return redirect("finish:home", number=number)

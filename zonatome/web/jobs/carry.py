@@ -19,16 +19,18 @@ from django.db.models.fields.files import FieldFile
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats import reading
-from zonatome.core.formats.furniture_json import read_furniture
+from zonatome.core.formats.furniture_json import read_furniture, write_furniture
 from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
 from zonatome.core.formats.lay_json import read_lay, read_request
 from zonatome.core.formats.piece_json import read_piece
+from zonatome.core.formats.version_1 import job_brought_over
 from zonatome.core.lay.search import rank
 from zonatome.core.outline import outline_of
 from zonatome.core.strip.record import known_fixings, known_marks
 from zonatome.core.survey.findings import finding_named
 from zonatome.core.tolerances import MOST_POINTS
 from zonatome.core.trace.photo import read_photo
+from zonatome.core.trace.wishes import wishes_of
 from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.jobs.models import Job, JobPart, Photo, Wait
 from zonatome.web.jobs.pages import load_job
@@ -171,7 +173,8 @@ def job_from_zip(content: IO[bytes]) -> Job:
 
     Raises BadInput, naming what is wrong where; then nothing is stored.
     """
-    carried = _Carried(*read_job_zip(content))
+    document, files = read_job_zip(content)
+    carried = _Carried(_brought_over(document) if document.get("version") == 1 else document, files)
     try:
         with transaction.atomic():
             return carried.hang_up()
@@ -181,6 +184,44 @@ def job_from_zip(content: IO[bytes]) -> Job:
         if isinstance(refusal, ValidationError):
             raise BadInput("job.json", "; ".join(refusal.messages)[:200], "values as this version writes them") from refusal
         raise
+
+
+def _brought_over(document: dict[str, Any]) -> dict[str, Any]:
+    """A job's document of version 1 in today's terms; photos, bags and marks of a part that has another name go along."""
+    job = reading.table(reading.wanted(document, "job"), "job")
+    parts = [reading.table(p, f"parts[{n}]") for n, p in enumerate(reading.listed(document.get("parts", []), "parts", most=MOST_ROWS))]
+    for n, part in enumerate(parts):
+        reading.text(part.get("key"), f"parts[{n}].key", most=30)
+        if part.get("shape") is not None:
+            reading.table(part["shape"], f"parts[{n}].shape")
+    kind = reading.text(job.get("kind_key"), "job.kind_key", most=30)
+    variants = [reading.text(v, "job.variants", most=30) for v in reading.listed(job.get("variants", []), "job.variants", most=20)]
+    furniture = None if job.get("furniture") is None else reading.table(job["furniture"], "job.furniture")
+    told = job_brought_over(kind, variants, furniture, parts)
+    made: dict[str, Any] = dict(document)
+    furniture_now = write_furniture(told.furniture) if told.furniture is not None else None
+    made["job"] = {**job, "furniture": furniture_now, "furniture_past": [], "to_look_at": list(told.to_look_at)}
+    there = {p.key: p for p in told.kind.parts}
+    plain = {"cloth": None, "off_number": None}
+    made["parts"] = [
+        plain
+        | {k: v for k, v in row.items() if k != "from"}
+        | {"is_there": bool(row.get("is_there", True)) and row["key"] in there}
+        | {"shape_has": wishes_of(there[row["key"]]).as_data() if row.get("shape") and row["key"] in there else {}}
+        for row in told.rows
+    ]
+    names: dict[str, str] = {}
+    for row in told.rows:
+        names.setdefault(row["from"], row["key"])
+    for name in (*(n for n, _ in ROWS), "keep_outs", "photos", "cover_photos", "spoken"):
+        rows = made.get(name)
+        if isinstance(rows, list):
+            made[name] = [{**r, "part": names.get(r["part"], r["part"])} if _has_part(r) else r for r in rows]
+    return made
+
+
+def _has_part(row: object) -> bool:
+    return isinstance(row, dict) and isinstance(row.get("part"), str)
 
 
 class _Carried:

@@ -13,10 +13,12 @@ from django.db import models
 from django.utils import timezone
 
 from zonatome.core.formats.furniture_json import read_furniture
+from zonatome.core.rules import Rules, rules_of
 from zonatome.core.strip.pulling import ENTRIES_WANTED, STAPLES_A_MINUTE, WAYS, Pace
 from zonatome.core.strip.record import FATES, MARKS
 from zonatome.core.survey.kind import Kind, Part
 from zonatome.core.survey.kinds import KINDS, kind_named
+from zonatome.core.units import Units
 
 UNITS = [("metric", "Metric"), ("imperial", "Imperial")]
 
@@ -30,6 +32,7 @@ class Workroom(models.Model):
     hour = models.DecimalField(max_digits=7, decimal_places=2, default=42)
     opens = models.TimeField(default=time(8, 30))
     closes = models.TimeField(default=time(17, 0))
+    own_rules = models.JSONField(default=dict, blank=True, editable=False)  # what it has set otherwise than the trade, by key
     own_pace = models.FloatField(default=STAPLES_A_MINUTE, editable=False)  # staples a minute, from the timed entries
     timed = models.PositiveIntegerField(default=0, editable=False)
 
@@ -37,6 +40,11 @@ class Workroom(models.Model):
     def the_one(cls) -> Workroom:
         """Return the workroom, made with its defaults if there is none yet."""
         return cls.objects.get_or_create(pk=1)[0]
+
+    @property
+    def rules(self) -> Rules:
+        """Its rules: the trade's figures with its own."""
+        return rules_of(self.own_rules)
 
     @property
     def pace(self) -> Pace:
@@ -113,6 +121,8 @@ class Job(models.Model):
         max_length=32, blank=True, editable=False
     )  # another one after each such save: what was worked out before is not kept
 
+    to_look_at = models.JSONField(default=list, blank=True, editable=False)  # what an older version had otherwise, in words
+
     objects = JobQuerySet.as_manager()
 
     @property
@@ -125,6 +135,22 @@ class Job(models.Model):
             known = (self.furniture, read_furniture(self.furniture))
             self.__dict__["_own"] = known
         return known[1]
+
+    @property
+    def rules(self) -> Rules:
+        """The workroom's rules, loaded when first asked for."""
+        return self._workroom.rules
+
+    @property
+    def units(self) -> Units:
+        """How the workroom reads lengths."""
+        return "imperial" if self._workroom.units == "imperial" else "metric"
+
+    @property
+    def _workroom(self) -> Workroom:
+        if "_workroom_kept" not in self.__dict__:
+            self.__dict__["_workroom_kept"] = Workroom.the_one()
+        return self.__dict__["_workroom_kept"]
 
     @property
     def has_off(self) -> bool:
@@ -190,6 +216,7 @@ class JobPart(models.Model):
     shape = models.JSONField(null=True, blank=True)
     shape_way = models.CharField(max_length=20, blank=True)
     shape_pad = models.FloatField(null=True, blank=True)  # what the pad measured when the shape was made for it, mm
+    shape_has = models.JSONField(default=dict, blank=True, editable=False)  # wishes of the panel that its shape has been grown for
     top_sure = models.BooleanField(default=False)  # somebody has said that its top is up, though none was marked on the old cover
     board_width = models.FloatField(null=True, blank=True)
     board_depth = models.FloatField(null=True, blank=True)

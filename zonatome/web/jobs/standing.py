@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from dataclasses import asdict, dataclass
 from functools import lru_cache
 from typing import Any
@@ -14,17 +15,20 @@ from zonatome.core.finish.handover import Open, Standing, still_open
 from zonatome.core.formats.furniture_json import read_furniture, write_furniture
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.shop.progress import JobState, NextMove, StepState, next_move, step_states
-from zonatome.core.strip.order import WasOff, can_come_off, least_set, way_back
+from zonatome.core.strip.order import WasOff, can_come_off, comes_with, least_set, thing_name, things, way_back
 from zonatome.core.strip.record import Check, Entry, checks
 from zonatome.core.survey.clearance import clearance
 from zonatome.core.survey.findings import LAYERS, VERDICTS, Verdict, cautions_called, proposed
 from zonatome.core.survey.kind import Kind
 from zonatome.core.survey.kinds import KINDS, kind_named
-from zonatome.core.survey.opened_out import OpenedOut, opened_out
+from zonatome.core.survey.opened_out import DrawnPart, OpenedOut, opened_out, seam_lines
+from zonatome.core.trace.shape import edge_name
 from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.models import Job, JobPart, photos_of
 from zonatome.web.lay.services import cloth_standing
 
+SIGN = 0.021  # of the drawing's size: the letter of a seam
+ARROW = 0.045  # of the drawing's size: how long an arrow to a part's top is
 LETTER = 0.54  # how wide a letter is on average, over its size
 LABEL_LEAST, LABEL_MOST = 0.031, 0.042  # text size over the drawing's width: below the least nobody reads it from the bench
 
@@ -77,7 +81,6 @@ class LayerStanding:
 
 def job_state(job: Job, units: Units) -> JobState:
     """Return the counts that the tape and the next move are made from. Reads only what `with_all` has loaded."""
-    by_key = job.parts_by_key()
     verdicts = verdicts_of(job)
     off = job.off_keys
     wished = least_set(job.kind, [k for k in job.reach if job.kind.has(k)], off).order if job.reach else None
@@ -94,9 +97,9 @@ def job_state(job: Job, units: Units) -> JobState:
     return JobState(
         findings=sum(1 for v in verdicts.values() if v.found),
         is_covered_over=verdicts["cover"].verdict in ("cover_over", "keep"),
-        parts=len(job.kind.old) if wished is None else len(off) + len(wished),
-        parts_off=len(off),
-        next_off=by_key[next_off].name if next_off else "",
+        parts=len(things(job.kind, [p.key for p in job.kind.old] if wished is None else [*off, *wished])),
+        parts_off=len(things(job.kind, off)),
+        next_off=thing_name(job.kind, comes_with(job.kind, next_off)) if next_off else "",
         lacking=len(lacking(job)),
         furniture=job.count,
         stripped=sum(1 for p in job.set_pieces.all() if p.off_at and p.number <= job.count),
@@ -171,17 +174,25 @@ def way_back_of(job: Job) -> list[dict[str, Any]]:
     for check in lacking(job):
         said.setdefault(check.part, []).append(check.words)
     lines = way_back(job.kind, job.off_keys, record)
-    return [{"part": rows[line.key], "back": line, "checks": said.get(line.key, [])} for line in lines if line.key in rows]
+    found = []
+    for line in lines:
+        members = [rows[key] for key in (line.key, *line.rest) if key in rows]
+        if members:
+            words = [w for row in members for w in said.get(row.key, [])]
+            is_on = all(row.on_again for row in members)
+            keys = [row.key for row in members]
+            found.append({"part": members[0], "members": members, "keys": keys, "back": line, "checks": words, "is_on": is_on})
+    return found
 
 
 def finish_list(job: Job) -> tuple[Open, ...]:
     """Return what is still open before the job goes home."""
-    going_back = [line["part"] for line in way_back_of(job)]
+    going_back = way_back_of(job)
     bags = list(job.bags.all())
     return still_open(
         Standing(
             furniture=job.count,
-            parts_on_again=sum(p.on_again for p in going_back),
+            parts_on_again=sum(line["is_on"] for line in going_back),
             parts_off=len(going_back),
             bags=len(bags),
             bags_emptied=sum(b.emptied for b in bags),
@@ -273,6 +284,7 @@ class PartDrawing:
     tone: str
     badge: str
     words: str
+    arrow: str = ""  # to its own top; only where the drawing has turned it
 
     @property
     def is_in_hand(self) -> bool:
@@ -281,11 +293,23 @@ class PartDrawing:
 
 
 @dataclass(frozen=True)
+class SeamDrawing:
+    """One side of a seam: its line, and where its sign stands when its other side lies elsewhere on the drawing."""
+
+    path: str
+    sign: str
+    x: str
+    y: str
+
+
+@dataclass(frozen=True)
 class Drawing:
     """The opened-out drawing: its view box and its parts."""
 
     view: str
     parts: tuple[PartDrawing, ...]
+    seams: tuple[SeamDrawing, ...] = ()
+    sign_size: str = "0"
 
 
 @lru_cache(maxsize=512)
@@ -352,9 +376,38 @@ def _drawing(
         tone, said = tones.get(part.key, "plain"), words.get(part.key, "")
         middle = (fixed(part.middle[0]), fixed(y1 - part.middle[1]))
         turn = f"rotate(-90 {middle[0]} {middle[1]})" if turned else ""
-        made.append(PartDrawing(part.key, data.name, path_of(part.points, y1), *middle, placed, turn, fixed(size), tone, badge, said))
+        arrow = _arrow(part, y1, whole) if part.turn else ""
+        made.append(
+            PartDrawing(part.key, data.name, path_of(part.points, y1), *middle, placed, turn, fixed(size), tone, badge, said, arrow)
+        )
     view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
-    return Drawing(view, tuple(made))
+    return Drawing(view, tuple(made), _seams(kind, drawn, y1), fixed(max(x1 - x0, y1 - y0) * SIGN))
+
+
+def _arrow(part: DrawnPart, top: float, whole: float) -> str:
+    """An arrow at a part's own top, pointing to it."""
+    a, b = part.sides["top"]
+    edge = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
+    far = math.dist(edge, part.middle) or 1.0
+    out = ((edge[0] - part.middle[0]) / far, (edge[1] - part.middle[1]) / far)
+    long, head = min(whole * ARROW, far * 0.5), min(whole * ARROW, far * 0.5) * 0.45
+    tip = (edge[0] - out[0] * whole * 0.008, edge[1] - out[1] * whole * 0.008)
+    tail = (tip[0] - out[0] * long, tip[1] - out[1] * long)
+    barbs = [(tip[0] - out[0] * head + s * out[1] * head, tip[1] - out[1] * head - s * out[0] * head) for s in (-1, 1)]
+    return path_of([tail, tip], top, closed=False) + path_of([barbs[0], tip, barbs[1]], top, closed=False)
+
+
+def _seams(kind: Kind, drawn: OpenedOut, top: float) -> tuple[SeamDrawing, ...]:
+    """Both sides of every seam in the same mark; where they do not touch on the drawing, with the same letter."""
+    lines = seam_lines(kind, drawn)
+    apart = list(dict.fromkeys(line.number for line in lines if not line.touches))
+    found = []
+    for line in lines:
+        middle = ((line.begins[0] + line.ends[0]) / 2, (line.begins[1] + line.ends[1]) / 2)
+        sign = edge_name(apart.index(line.number)) if line.number in apart else ""
+        path = path_of([line.begins, line.ends], top, closed=False)
+        found.append(SeamDrawing(path, sign, fixed(middle[0]), fixed(top - middle[1])))
+    return tuple(found)
 
 
 def _fits(lines: tuple[str, ...], size: float, wide: float) -> bool:

@@ -11,7 +11,7 @@ from zonatome.core.trace.by_tape import Board
 from zonatome.core.trace.joins import WRAPPED
 from zonatome.core.trace.restyled import grown_shape
 from zonatome.web.jobs.models import JobPart
-from zonatome.web.trace.services import keep_shape, plan_staples, redo_block, shape_of_part
+from zonatome.web.trace.services import board_to_partner, keep_shape, plan_staples, redo_block, shape_of_part
 
 
 @dataclass(frozen=True)
@@ -37,8 +37,9 @@ def set_pad(part: JobPart, choice: PadChoice) -> Growth | None:
     before = shape.cut_line if shape is not None and (part.shape_way == "block" or wraps) else None
     with transaction.atomic():
         part.foam, part.wadding, part.oversize, part.webbing = choice.foam, choice.wadding, choice.oversize, choice.webbing
-        part.pad_measured = measured_pad(choice)
+        part.pad_measured = measured_pad(choice, part.job.rules) + part.part.layer  # restyling lays a layer on the pad
         part.save()
+        board_to_partner(part)
         if part.shape_way == "block":
             redo_block(part)
         elif shape is not None and wraps:
@@ -65,5 +66,6 @@ def set_board(
     with transaction.atomic():
         part.board_width, part.board_depth, part.board_thickness, part.board_back = board.width, board.depth, board.thickness, board.back
         part.save()
+        board_to_partner(part)
         redo_block(part)
         plan_staples(part)

@@ -13,8 +13,8 @@ from zonatome.core.formats.svg_paths import fixed
 from zonatome.core.pad.layers import FOAM_SHEET, PadChoice, layer_sizes, to_buy
 from zonatome.core.shop.day import Day, OpenTag, plan_day
 from zonatome.core.shop.estimate import Material, Quantities, Quote, Rates, StepTime, quote, step_times
-from zonatome.core.strip.order import least_set
-from zonatome.core.strip.pulling import Pace, Pull, pulling
+from zonatome.core.strip.order import least_set, things
+from zonatome.core.strip.pulling import Pace, Pull, pulled_as_one, pulling
 from zonatome.core.trim.welt import bottom_cloth
 from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.models import Job, JobPart, Workroom
@@ -41,7 +41,8 @@ def strip_minutes(job: Job, pace: Pace) -> float:
     """Return the minutes for taking the whole cover off one piece of furniture, as the job is pulled and as was found."""
     rows = job.parts_by_key()
     wished = {*least_set(job.kind, [k for k in job.reach if job.kind.has(k)]).order} if job.reach else None
-    return sum(pull_of(rows[p.key], pace).minutes for p in job.kind.old if p.key in rows and (wished is None or p.key in wished))
+    off = [p.key for p in job.kind.old if p.key in rows and (wished is None or p.key in wished)]
+    return sum(pulled_as_one([pull_of(rows[k], pace) for k in group]).minutes for group in things(job.kind, off))
 
 
 def pull_of(row: JobPart, pace: Pace) -> Pull:

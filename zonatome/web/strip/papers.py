@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from zonatome.core.formats.labels_pdf import Label, labels_pdf
 from zonatome.core.formats.record_pdf import RecordLine, RecordPage, record_pdf
+from zonatome.core.strip.order import things
 from zonatome.core.strip.record import FATES
 from zonatome.web.jobs.models import Job, Photo, Workroom
 from zonatome.web.jobs.pages import load_job
@@ -62,13 +63,14 @@ def _record(job: Job) -> RecordPage:
         photos.setdefault(photo.part_id, []).append(photo)
     by_key = job.parts_by_key()
     lines = []
+    numbers = {key: n for n, group in enumerate(things(job.kind, job.off_keys), 1) for key in group}
     for part in (by_key[k] for k in job.off_keys):
         words = ["Lay loose" if part.held == "loose" else f"Held by {part.held}"]
         words += [f"Marked: {', '.join(part.mark_names)}"] if part.marks else []
         words += [FATES[part.fate].capitalize()] if part.fate else []
         words += [part.note] if part.note else []
         lines.append(
-            RecordLine(part.off_number or 0, part.name, tuple(words), tuple(_read(p) for p in photos.get(part.pk, []) if p.path.exists()))
+            RecordLine(numbers[part.key], part.name, tuple(words), tuple(_read(p) for p in photos.get(part.pk, []) if p.path.exists()))
         )
     survey = []
     for layer in verdicts_of(job).values():
@@ -77,7 +79,7 @@ def _record(job: Job) -> RecordPage:
             survey.append(f"{layer.layer.capitalize()}: {layer.words} ({found}). {layer.note}".strip())
     bags = tuple(f"Bag {b.number}: {b.contents or '…'}{', ' + b.came_from if b.came_from else ''}" for b in job.bags.all())
     back = tuple(
-        f"{n}  {line['part'].name}: {', '.join(line['back'].held)} ({line['back'].words})" for n, line in enumerate(way_back_of(job), 1)
+        f"{n}  {line['back'].name}: {', '.join(line['back'].held)} ({line['back'].words})" for n, line in enumerate(way_back_of(job), 1)
     )
     tag = f"{job.number} {job.name}, {job.client}"
     return RecordPage(

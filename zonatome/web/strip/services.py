@@ -126,24 +126,27 @@ def take_off(
         kind, wrong = learned(kind, job.off_keys, key)
     off = taken_off(kind, job.off_keys, key)
     part = rows[key]
+    others = [rows[k] for k in off if k not in job.off_keys and k != key and k in rows]
     with transaction.atomic():
         if all_the_same and wrong:
             names = " and ".join(kind.part(k).name.lower() for k in wrong)
             change_furniture(job, kind, words=f"{names} {'do' if len(wrong) > 1 else 'does'} not lie over {part.name.lower()}")
         _still_the_same(part, told.values())
         last = JobPart.objects.filter(job=job).aggregate(last=Max("off_number"))["last"] or 0
-        part.off_number, part.off_at = max(last + 1, len(off)), timezone.now()
+        number, now = last + 1, timezone.now()
         for field, value in told.values().items():
             setattr(part, field, value)
-        if not part.fixings and not part.fixing:
-            part.fixings = list(usual_fixings(part.part))
-        part.fate = part.fate or USUAL_FATE.get(part.part.what, "")
-        if part.part.what == "hardware" and not part.bags.exists():
-            taken = list(Bag.objects.filter(job=job).values_list("number", flat=True))
-            Bag.objects.create(job=job, number=bag_number(taken), part=part, came_from=part.name)
-        _keep(part)
-        stop_timer(job, of=part)
-        _by_fate(part)
+        for row in (part, *others):  # what is sewn into one cover comes off as one thing, under one number
+            row.off_number, row.off_at = number, now
+            if not row.fixings and not row.fixing:
+                row.fixings = list(usual_fixings(row.part))
+            row.fate = row.fate or USUAL_FATE.get(row.part.what, "")
+            if row.part.what == "hardware" and not row.bags.exists():
+                taken = list(Bag.objects.filter(job=job).values_list("number", flat=True))
+                Bag.objects.create(job=job, number=bag_number(taken), part=row, came_from=row.name)
+            _keep(row)
+            stop_timer(job, of=row)
+            _by_fate(row)
     return part
 
 
@@ -152,12 +155,14 @@ def put_back(job: Job) -> JobPart:
     off = job.off_keys
     if not off:
         raise BadInput("part", None, "something that is off")
-    part = job.parts_by_key()[off[-1]]
+    rows = job.parts_by_key()
+    part = rows[off[-1]]
     with transaction.atomic():
-        part.off_number, part.off_at, part.on_again = None, None, False
-        _keep(part)
-        part.bags.filter(contents="", emptied=False).delete()
-        KeptThing.objects.filter(part=part, by_fate=True, used_at=None).delete()
+        for row in (r for r in rows.values() if r.off_number == part.off_number):
+            row.off_number, row.off_at, row.on_again = None, None, False
+            _keep(row)
+            row.bags.filter(contents="", emptied=False).delete()
+            KeptThing.objects.filter(part=row, by_fate=True, used_at=None).delete()
     return part
 
 

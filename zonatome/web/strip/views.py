@@ -16,10 +16,11 @@ from django.views.decorators.http import require_POST
 
 from zonatome.core.cautions import cautions_off
 from zonatome.core.errors import BadInput
-from zonatome.core.strip.order import can_come_off, least_set, lying_over
-from zonatome.core.strip.pulling import WAYS, WHY
+from zonatome.core.strip.order import can_come_off, comes_with, least_set, lying_over, thing_name, things
+from zonatome.core.strip.pulling import WAYS, WHY, pulled_as_one
 from zonatome.core.strip.record import FATES, FIXINGS, MARKS, SAVED, marks_for, usual_fixings
 from zonatome.core.survey.furniture import put_over
+from zonatome.core.survey.kind import Kind
 from zonatome.web.jobs.changed import ChangedMeanwhile, both_shown, sent_version
 from zonatome.web.jobs.models import Job, JobPart, Photo
 from zonatome.web.jobs.pages import job_page, load_job, load_some, panel_or_404
@@ -63,19 +64,21 @@ def _page(request: HttpRequest, number: int, *, refusal: str = "", status: int =
     for photo in job.photos.all():
         photos.setdefault(photo.part_id or 0, []).append(photo)
     left = [by_key[p.key] for p in kind.old if p.key not in off and p.key in by_key and (reach is None or p.key in reach.order)]
-    pulls = [pull_of(row, pace) for row in left]
+    pulls = [pulled_as_one([pull_of(by_key[k], pace) for k in group]) for group in things(kind, [row.key for row in left])]
     context: dict[str, Any] = {
         "current": current,
+        "current_name": thing_name(kind, comes_with(kind, current.key)) if current else "",
+        "comes_along": [by_key[k] for k in comes_with(kind, current.key)[1:] if k in by_key] if current else [],
         "over": [by_key[k] for k in lying_over(kind, key, off).under if k in by_key] if current else [],
-        "pull": pull_of(current, pace) if current else None,
+        "pull": pulled_as_one([pull_of(by_key[k], pace) for k in comes_with(kind, current.key) if k in by_key]) if current else None,
         "pace": pace,
         "ways": [{"key": k, "name": name, "why": WHY[k]} for k, name in WAYS.items()],
-        "left": len(left),
+        "left": len(pulls),
         "left_staples": sum(p.handled for p in pulls),
         "left_minutes": sum(p.minutes for p in pulls),
-        "marks_wanted": marks_for(current.part) if current else (),
+        "marks_wanted": marks_for(kind, current.part) if current else (),
         "off_cautions": _off_cautions(job, current),
-        "record": [{"part": by_key[k], "photos": photos.get(by_key[k].pk, [])} for k in reversed(off) if k in by_key],
+        "record": _record(kind, off, by_key, photos),
         "back": way_back_of(job),
         "checks": lacking(job),
         "drawing": _drawing(job, ready, key),
@@ -97,6 +100,16 @@ def _page(request: HttpRequest, number: int, *, refusal: str = "", status: int =
     return job_page(request, job, "strip", "strip/home.html", context, status=status)
 
 
+def _record(kind: Kind, off: tuple[str, ...], rows: dict[str, JobPart], photos: dict[int, list[Photo]]) -> list[dict[str, Any]]:
+    """What came off, last first: a sewn cover is one line, with its panels."""
+    lines = []
+    for group in reversed(things(kind, [k for k in off if k in rows])):
+        members = [rows[k] for k in group]
+        pictures = [photo for row in members for photo in photos.get(row.pk, [])]
+        lines.append({"part": members[0], "rest": members[1:], "name": thing_name(kind, group), "photos": pictures})
+    return lines
+
+
 def _off_cautions(job: Job, current: JobPart | None) -> Any:
     if current is None:
         return ()
@@ -106,7 +119,7 @@ def _off_cautions(job: Job, current: JobPart | None) -> Any:
 
 def _in_hand(request: HttpRequest, job: Job, part: JobPart, photos: list[Photo], form: RecordForm | None) -> dict[str, Any]:
     """What the sheet of the part in hand shows."""
-    wanted = {m.key for m in marks_for(part.part)}
+    wanted = {m.key for m in marks_for(job.kind, part.part)}
     near = {*usual_fixings(part.part), *(("screws", "bolts", "clips") if part.part.what == "hardware" else FIXINGS[:6])}
     return {
         "hand": part,
@@ -138,13 +151,11 @@ def _others(job: Job) -> dict[str, Any]:
 def _drawing(job: Job, ready: tuple[str, ...], key: str) -> object:
     off = job.off_keys
     tones, badges, words = {}, {}, {}
+    numbers = {key: n for n, group in enumerate(things(job.kind, off), 1) for key in group}
     for part in job.kind.parts:
         if part.key in off:
-            tones[part.key], badges[part.key], words[part.key] = (
-                "off",
-                str(off.index(part.key) + 1),
-                f"off, number {off.index(part.key) + 1}",
-            )
+            number = numbers[part.key]
+            tones[part.key], badges[part.key], words[part.key] = "off", str(number), f"off, number {number}"
         elif not part.is_on_old:
             tones[part.key], words[part.key] = "new", "only in the new cover"
         elif part.key in ready:
@@ -206,7 +217,8 @@ def undo(request: HttpRequest, number: int) -> HttpResponse:
     """Take the last entry back."""
     part = services.put_back(load_bench(number))
     _stands(request, number)
-    messages.info(request, f"{part.name} is on again; its fixing and note are kept.")
+    name = thing_name(part.job.kind, comes_with(part.job.kind, part.key))
+    messages.info(request, f"{name} is on again; fixing and note are kept.")
     return redirect("strip:home", number=number)
 
 
@@ -243,8 +255,10 @@ def write(request: HttpRequest, number: int, key: str) -> HttpResponse:
 def mark_all(request: HttpRequest, number: int, key: str) -> HttpResponse:
     """Say with one key that all the marks that a part needs are on it."""
     part = panel_or_404(list(load_bench(number).parts.all()), key)
-    marks = (*part.marks, *(m.key for m in marks_for(part.part)))
-    services.write_down(part, services.Written(marks=tuple(dict.fromkeys(marks))), version=None)
+    kind, rows = part.job.kind, part.job.parts_by_key()
+    for row in (rows[k] for k in comes_with(kind, key) if k in rows):  # of a sewn cover all panels lie there together
+        marks = (*row.marks, *(m.key for m in marks_for(kind, row.part)))
+        services.write_down(row, services.Written(marks=tuple(dict.fromkeys(marks))), version=None)
     _stands(request, number)
     return redirect("strip:home", number=number)
 
@@ -427,8 +441,9 @@ def look(request: HttpRequest, number: int, key: str = "") -> HttpResponse:
     parts = list(job.parts.all())
     off = job.off_keys
     part = panel_or_404(parts, key or (off[-1] if off else parts[0].key))
-    order = [line["part"].key for line in way_back_of(job)]
+    order = [line["keys"] for line in way_back_of(job)]
     kind = job.kind
+    place = next((n for n, keys in enumerate(order, 1) if part.key in keys), None)
     return_to = request.GET.get("back", "")
     if not url_has_allowed_host_and_scheme(return_to, allowed_hosts={request.get_host()}) or "/look" in return_to:
         return_to = reverse("strip:home", args=[number])
@@ -440,8 +455,8 @@ def look(request: HttpRequest, number: int, key: str = "") -> HttpResponse:
         "whole": [p for p in job.photos.all() if p.part_id is None],
         "spoken": part.spoken.all(),
         "bag": next((b for b in job.bags.all() if b.part_id == part.pk), None),
-        "line": next((line["back"] for line in way_back_of(job) if line["part"].key == part.key), None),
-        "place": order.index(part.key) + 1 if part.key in order else None,
+        "line": next((line["back"] for line in way_back_of(job) if part.key in line["keys"]), None),
+        "place": place,
         "places": len(order),
         "under": [kind.part(u).name for u, o in kind.over if o == part.key],
         "over": [kind.part(o).name for u, o in kind.over if u == part.key],

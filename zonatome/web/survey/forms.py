@@ -6,13 +6,12 @@ from typing import Any
 
 from django import forms
 
-from zonatome.core.survey.kind import SIDES, Kind
+from zonatome.core.survey.kind import SIDES, Kind, edge_words
 from zonatome.core.trace.joins import JOINS
 from zonatome.core.trim.welt import KINDS
 from zonatome.web.jobs.length_forms import LengthField, WorkForm
 
 SIDE_CHOICES = [(s, {"top": "above it", "bottom": "below it", "left": "left of it", "right": "right of it"}[s]) for s in SIDES]
-EDGE_CHOICES = [(s, s) for s in SIDES]
 JOIN_CHOICES = [(j.key, j.name) for j in JOINS.values()]
 
 
@@ -64,14 +63,18 @@ class SplitForm(WorkForm):
 class JoinForm(WorkForm):
     """Two panels that meet."""
 
-    side = forms.ChoiceField(label="Its side", choices=EDGE_CHOICES)
+    side = forms.ChoiceField(label="Its edge")
     other = forms.ChoiceField(label="Meets")
-    other_side = forms.ChoiceField(label="Along the other's", choices=EDGE_CHOICES)
+    other_side = forms.ChoiceField(label="Along the other's")
     join = forms.ChoiceField(label="Joined by", choices=JOIN_CHOICES)
+    span = LengthField(label="For so long, where both go on", size="panel", least=5, most=10_000, required=False)
 
     def __init__(self, *args: Any, kind: Kind, key: str, **kwargs: Any) -> None:
-        """Offer the other panels."""
+        """Offer the other panels, and the edges that there are."""
         super().__init__(*args, **kwargs)
+        edges = dict.fromkeys(e for p in kind.parts if p.is_cut for e in p.edges)
+        self.fields["side"].choices = [(e, edge_words(e)) for e in kind.part(key).edges]  # type: ignore[attr-defined]
+        self.fields["other_side"].choices = [(e, edge_words(e)) for e in edges]  # type: ignore[attr-defined]
         self.fields["other"].choices = [c for c in parts_of(kind) if c[0] != key]  # type: ignore[attr-defined]
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from django.db import transaction
@@ -15,22 +16,23 @@ from zonatome.core.survey.kinds import kind_named
 from zonatome.core.survey.restyle import (
     Restyled,
     another_trim,
-    button_growth,
-    button_travel,
+    arm_parts,
     buttoned,
     centre_stripe,
     contrast,
     sawn_off,
+    strips_of,
     thicker_arms,
 )
-from zonatome.core.trace.restyled import buttoned_shape, grown_shape, split_shape
+from zonatome.core.trace.restyled import split_in_strips
+from zonatome.core.trace.shape import Shape
 from zonatome.core.trim.welt import KINDS as TRIMS
 from zonatome.web.jobs.changed import ChangedMeanwhile, Line
 from zonatome.web.jobs.models import Job, JobPart
 
 MOST_PAST = 30
 FURNITURE = ("furniture", "furniture_past", "furniture_version", "variants", "restyled", "trim_kind", "trim_done")
-KEPT_FIELDS = ("shape", "shape_way", "cloth_id", "pad_measured", "board_width")
+KEPT_FIELDS = ("shape", "shape_way", "shape_has", "shape_pad", "cloth_id", "pad_measured", "board_width")
 
 
 def change_furniture(
@@ -72,6 +74,8 @@ def change_furniture(
             "trim": [job.trim_kind, job.trim_done],
             "rows": {row.key: {f: getattr(row, f) for f in KEPT_FIELDS} for row in rows.values() if row.key in touched},
         }
+        shapes = followed(job, kind)
+        before["rows"] |= {key: {f: getattr(rows[key], f) for f in KEPT_FIELDS} for key in shapes if key not in before["rows"]}
         job.furniture_past = [*job.furniture_past, before][-MOST_PAST:]
         job.furniture = write_furniture(kind)
         if variants is not None:
@@ -80,8 +84,39 @@ def change_furniture(
             job.restyled = [*job.restyled, restyled]
         job.furniture_version += 1
         job.save(update_fields=FURNITURE)
+        for key, shape in shapes.items():
+            rows[key].shape = write_piece(shape)
+            rows[key].save()
         _match_rows(job, kind, rows)
     _forget_loaded(job)
+
+
+def followed(job: Job, kind: Kind) -> dict[str, Shape]:
+    """Return the shapes whose edges are held another way in a changed furniture, by key.
+
+    An edge that was held as its panel's edge was takes what that has become, with what the workroom adds; one that somebody
+    has held otherwise stays.
+    """
+    found = {}
+    for row in job.parts.all():
+        if not (row.shape and kind.has(row.key) and job.kind.has(row.key)):
+            continue
+        was, now = job.kind.part(row.key), kind.part(row.key)
+        if was.joins == now.joins and was.parted == now.parted:
+            continue
+        shape = read_piece(row.shape)
+        fresh = shape.held_as(now, job.rules)
+        held = {e.name: e for e in shape.edges}
+        edges = []
+        for edge in fresh.edges:
+            old = held.get(edge.name)
+            own = old is not None and old.join != was.joins.get(old.panel_edge(was))
+            same = old is not None and old.join == edge.join
+            edges.append(replace(edge, join=old.join, adds=old.adds) if old is not None and (own or same) else edge)
+        made = replace(fresh, edges=tuple(edges))
+        if made != shape:
+            found[row.key] = made
+    return found
 
 
 def _changed_meanwhile(stands: Job, kind: Kind, words: str) -> ChangedMeanwhile:
@@ -171,7 +206,7 @@ def restyle(job: Job, what: str, data: dict[str, Any], *, version: int | None = 
             told = sawn_off(job.kind, data["part"])
         else:
             raise BadInput("what", what, "one of arms, contrast, stripe, buttons, trim, off")
-        shapes = _shapes_after(job, what, told, data)
+        shapes = _strips_after(job, told) if what == "stripe" else {}
         change_furniture(job, told.kind, words=told.words[:120], version=version, restyled=told.words, touched=told.touched)
         if what == "trim":
             job.trim_kind, job.trim_done = data["trim"], data["trim"] == "none"
@@ -182,12 +217,21 @@ def restyle(job: Job, what: str, data: dict[str, Any], *, version: int | None = 
             if row.key in shapes:
                 row.shape = write_piece(shapes[row.key])
                 row.shape_way = row.shape_way or "split"
-            if what == "arms" and row.pad_measured is not None:
+            if what == "arms" and row.pad_measured is not None and job.kind.part(row.key) in arm_parts(job.kind):
                 row.pad_measured += data["thickness"]
             if job.kind.part(row.key).contrast:
                 row.cloth = second
             row.save()
+            if what in ("arms", "buttons"):
+                _take_wishes(row)
     return told
+
+
+def _take_wishes(row: JobPart) -> None:
+    """Let a shape that is there take the wish at once; without one the wish waits with the panel."""
+    from zonatome.web.trace.services import wishes_now
+
+    wishes_now(row)
 
 
 def _width(job: Job, key: str) -> float:
@@ -198,29 +242,10 @@ def _width(job: Job, key: str) -> float:
     return read_piece(row.shape).outline.width if row and row.shape else job.kind.part(key).width
 
 
-def _shapes_after(job: Job, what: str, told: Restyled, data: dict[str, Any]) -> dict[str, Any]:
-    """The shapes that a change makes other, by key: only those of panels that have one."""
-    rows, after = job.parts_by_key(), {}
-    for key in told.touched:
-        row = rows.get(key)
-        if row is None or not row.shape:
-            continue
-        shape = read_piece(row.shape)
-        if what == "arms":
-            after[key] = grown_shape(shape, 2 * data["thickness"], 2 * data["thickness"])
-        elif what == "buttons":
-            grid = told.kind.part(key).buttons
-            before = row.part.buttons
-            wider, higher = button_growth(grid) if grid else (0.0, 0.0)
-            if before:
-                wider, higher = (a - b for a, b in zip((wider, higher), button_growth(before), strict=True))
-            grown = grown_shape(shape, wider, higher)
-            travel = (button_travel(grid.across, grid.deep), button_travel(grid.down, grid.deep)) if grid else (0.0, 0.0)
-            after[key] = buttoned_shape(grown, grid, travel) if grid else grown
-        elif what == "stripe":
-            middle, wide = shape.outline.width / 2, data["width"] / 2
-            left, right = (k for k in told.touched if k != key)
-            names = [told.kind.part(k).name for k in (left, key, right)]
-            strips = split_shape(shape, (middle - wide, middle + wide), names)
-            after |= dict(zip((left, key, right), strips, strict=True))
-    return after
+def _strips_after(job: Job, told: Restyled) -> dict[str, Shape]:
+    """The shapes of the strips, where the panel that is split has one."""
+    row = next((r for r in job.parts.all() if r.key in told.touched and r.shape), None)
+    if row is None:
+        return {}
+    strips = strips_of(told.kind, row.key)
+    return dict(zip(strips, split_in_strips(told.kind, read_piece(row.shape), strips), strict=True))

@@ -27,7 +27,7 @@ from zonatome.core.survey.furniture import (
     rename_part,
     split_part,
 )
-from zonatome.core.survey.kind import Kind, Meeting
+from zonatome.core.survey.kind import Kind, Meeting, edge_words
 from zonatome.core.survey.kinds import kind_named
 from zonatome.core.survey.restyle import arm_parts
 from zonatome.core.trace.joins import JOINS
@@ -214,7 +214,7 @@ def _panels(
         "variants": [{"variant": v, "is_on": v.key in job.variants} for v in kind_named(job.kind_key).variants],
         "is_changed": job.furniture is not None,
         "meets": [_meeting(m, key, names) for m in kind.meetings_of(key)],
-        "sides": joins_of_sides(part),
+        "sides": {edge_words(e): join for e, join in joins_of_sides(part).items()},
         "over": [{"key": o, "name": names[o]} for u, o in kind.over if u == key],
         "under": [{"key": u, "name": names[u]} for u, o in kind.over if o == key],
         "others": [p for p in kind.parts if p.key != key],
@@ -231,9 +231,9 @@ def _panels(
 
 def _meeting(meeting: Meeting, key: str, names: dict[str, str]) -> dict[str, str]:
     """A join as it is seen from one panel."""
-    side = meeting.one_side if meeting.one == key else meeting.other_side
+    side = meeting.one_edge if meeting.one == key else meeting.other_edge
     other = meeting.partner(key)
-    return {"other": other, "name": names[other], "side": side, "join": JOINS[meeting.join].name}
+    return {"other": other, "name": names[other], "side": edge_words(side), "join": JOINS[meeting.join].name}
 
 
 def _own_drawing(job: Job, key: str = "") -> Drawing:
@@ -305,7 +305,7 @@ def _changed(request: HttpRequest, kind: Kind, what: str, key: str, data: dict[s
             kind, key, into=((data["first"], share), (data["second"], 1 - share)), way=data["way"], new=data["new"]
         ), f"{name} split"
     if what == "join":
-        return join_panels(kind, key, data["side"], data["other"], data["other_side"], data["join"]), f"{name} joined"
+        return join_panels(kind, key, data["side"], data["other"], data["other_side"], data["join"], span=data["span"]), f"{name} joined"
     if what == "part":
         return part_panels(kind, key, other), f"{name} parted from {kind.part(other).name.lower()}"
     if what == "over":

@@ -15,12 +15,14 @@ from zonatome.core.errors import BadInput
 from zonatome.core.outline import crossings
 from zonatome.core.survey.furniture import add_part, change_part
 from zonatome.core.survey.kind import SIDES, ButtonGrid, Kind, Side
-from zonatome.core.survey.restyle import button_travel
-from zonatome.core.trace.derived import Cushion, band_from_edge, cushion_of
+from zonatome.core.survey.restyle import buttoned
+from zonatome.core.trace.cushion_panels import cushion_panels
+from zonatome.core.trace.derived import band_from_edge, cushion_of
 from zonatome.core.trace.partners import Seam, mended, seams_of
-from zonatome.core.trace.restyled import buttoned_shape, channelled, grown_shape, with_fly
+from zonatome.core.trace.restyled import channelled, grown_shape, with_fly
 from zonatome.core.trace.shape import MARKS, Mark, Match, Shape
 from zonatome.core.trace.truing import fold, halved, line_from_left, made_round, squared, stood_upright, straightened, unstretched
+from zonatome.core.trace.wishes import wished, wishes_in, wishes_of
 from zonatome.core.units import format_length
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.survey.services import change_furniture
@@ -123,9 +125,19 @@ def _unnotch(part: JobPart, data: Data) -> str:
 
 
 def _buttons(part: JobPart, data: Data) -> str:
+    """Buttons are a wish of the panel, whichever door they come in by: its shape grows for them."""
     grid = ButtonGrid(data["rows"], data["columns"], data["across"], data["down"], data["deep"])
-    travel = (button_travel(grid.across, grid.deep), button_travel(grid.down, grid.deep))
-    return _kept(part, buttoned_shape(shape_of_part(part), grid, travel), f"{grid.count} buttons marked as the cloth travels")
+    told = buttoned(part.job.kind, part.key, grid)
+    with transaction.atomic():
+        words = f"{part.name}: {grid.count} buttons"
+        remember(part.job, [part.key], words, with_furniture=True)
+        change_furniture(part.job, told.kind, words=words, touched=(part.key,))
+        made, said = wished(shape_of_part(part), part.job.kind.part(part.key), wishes_in(part.shape_has))
+        row = JobPart.objects.get(pk=part.pk)
+        row.shape_has = wishes_of(part.job.kind.part(part.key)).as_data()
+        put_shape(row, made, row.shape_way)
+    forget_parts(part.job)
+    return f"{words}{''.join(f', {w}' for w in said)}."
 
 
 def _channels(part: JobPart, data: Data) -> str:
@@ -237,22 +249,24 @@ def _with_parts(part: JobPart, kind: Kind, made: dict[str, tuple[Shape, str]], w
     return words + "."
 
 
-def _added(kind: Kind, host: str, side: Side, shape: Shape, *, count: int = 1, join: str = "sewn", deck: bool = False) -> tuple[Kind, str]:
+def _added(kind: Kind, host: str, side: Side, shape: Shape, *, join: str = "sewn", deck: bool = False) -> tuple[Kind, str]:
     """The kind with one more panel for a shape, laid against a side of another, and the new panel's key."""
     known = {p.key for p in kind.parts}
     made = add_part(
         kind, shape.name, width=shape.outline.width, height=shape.outline.height, on=host, side=side, join=join, held=("sewn",), cover="new"
     )
     key = next(p.key for p in made.parts if p.key not in known)
-    joins: dict[Side, str] = {e.side: e.join for e in shape.edges}
-    return change_part(made, key, per_furniture=count, joins=joins, deck=deck), key
+    part = made.part(key)
+    joins = {e: next((x.join for x in shape.edges if x.lies_on(e)), part.joins[e]) for e in part.edges} | {part.by: join}
+    return change_part(made, key, joins=joins, deck=deck), key
 
 
 def _band(part: JobPart, data: Data) -> str:
     side: Side = data["side"]
-    joins: dict[Side, str] = {**dict.fromkeys(SIDES, "sewn"), "bottom": data["lower"]}
+    joins: dict[str, str] = {**dict.fromkeys(SIDES, "sewn"), "bottom": data["lower"]}
     band = band_from_edge(data["name"], shape_of_part(part), side, data["height"], joins)
     kind, key = _added(part.job.kind, part.key, side, band)
+    band = band.held_as(kind.part(key), part.job.rules)
     return _with_parts(part, kind, {key: (band, "band")}, f"{band.name}: a band as long as the {side} of {part.name.lower()}")
 
 
@@ -266,28 +280,11 @@ def _fly(part: JobPart, data: Data) -> str:
 def _cushion(part: JobPart, data: Data) -> str:
     shape = shape_of_part(part) if part.shape else None
     made = cushion_of(data["sort"], shape, height=data["height"] or 0, length=data["length"] or 0, zip_round=data["zip_round"])
-    kind, shapes = _cushion_parts(part, made)
-    zip_words = format_length(made.zip_length, "metric")
+    kind, shapes = cushion_panels(part.job.kind, part.key, part.name, made, rules=part.job.rules)
+    zip_words = format_length(made.zip_length, "metric" if part.job.units == "metric" else "imperial")
     words = f"{part.name}: a {data['sort']} cushion, {sum(p.count for p in made.pieces)} pieces, zip {zip_words}"
-    return _with_parts(part, kind, shapes, words)
-
-
-def _cushion_parts(part: JobPart, made: Cushion) -> tuple[Kind, dict[str, tuple[Shape, str]]]:
-    """The furniture with a cushion's panels: the one in hand is its first piece, a like second one is counted with it."""
-    kind, first = part.job.kind, made.pieces[0]
-    faces, rest = [first], list(made.pieces[1:])
-    if rest and rest[0].shape.name in ("Cushion bottom", "Cushion back") and (first.shape.lopsided or not first.shape.halves_differ):
-        faces.append(rest.pop(0))
-    kind = change_part(kind, part.key, per_furniture=sum(f.count for f in faces), joins={e.side: e.join for e in first.shape.edges})
-    shapes = {part.key: (replace(first.shape, name=part.name), part.shape_way or "cushion")}
-    for number, piece in enumerate(rest):
-        side = SIDES[(2 + number) % 4]
-        kind, key = _added(kind, part.key, side, piece.shape, count=piece.count)
-        kind = replace(
-            kind, meets=tuple(m for m in kind.meets if not m.of(key))
-        )  # boxing goes all round: no side of the face is its partner
-        shapes[key] = (piece.shape, "cushion")
-    return kind, shapes
+    ways = {key: (s, (part.shape_way or "cushion") if key == part.key else "cushion") for key, s in shapes.items()}
+    return _with_parts(part, kind, ways, words)
 
 
 ACTS: dict[str, Act] = {

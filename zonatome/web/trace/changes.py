@@ -12,7 +12,7 @@ from zonatome.core.trace.shape import Shape
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.trace.models import ShapeChange
 
-FIELDS = ("shape", "shape_way", "shape_pad", "top_sure")
+FIELDS = ("shape", "shape_way", "shape_pad", "shape_has", "top_sure")
 MOST_PAST = 60
 
 

@@ -151,12 +151,12 @@ def keep(request: HttpRequest, number: int, key: str) -> HttpResponse:
         photo.outline = [list(p) for p in moved.points]
         photo.save(update_fields=["outline"])
         if request.POST.get("only_mend") != "1":
-            services.keep_shape(part, shape, "photo", pair=request.POST.get("pair") == "1")
+            words = services.keep_new_shape(part, shape, "photo", pair=request.POST.get("pair") == "1")
     except BadInput as refusal:
         return _page(request, number, key, refusal=f"Expected {refusal.expected}.")
     if request.POST.get("only_mend") == "1":
         return HttpResponse(status=204)
-    messages.success(request, f"{part.name}: shape kept.")
+    messages.success(request, f"{part.name}: shape kept{''.join(f', {w}' for w in words)}.")
     return redirect("trace:panel", number=number, key=key)
 
 

@@ -13,11 +13,14 @@ from django.db import transaction
 from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.formats import reading
 from zonatome.core.formats.drawing_in import MOST_BYTES, outline_from_drawing
-from zonatome.core.formats.piece_json import read_piece
+from zonatome.core.formats.piece_json import read_piece, write_piece
 from zonatome.core.formats.reading import read_json
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.pad.layers import PadChoice, measured_pad
-from zonatome.core.survey.kind import SIDES, Side
+from zonatome.core.survey.furniture import edge_held, edge_parted_in
+from zonatome.core.survey.kind import SIDES, Kind, Side
+from zonatome.core.survey.kinds import kind_named
+from zonatome.core.survey.restyle import strips_of
 from zonatome.core.tolerances import MOST_POINTS
 from zonatome.core.trace.by_tape import (
     Board,
@@ -34,14 +37,18 @@ from zonatome.core.trace.by_tape import (
 from zonatome.core.trace.derived import band_from_edge, boxing_round, perimeter, side_length
 from zonatome.core.trace.mat import Mat
 from zonatome.core.trace.mend import corner_pulled, cut_off, point_at, rounded_at, straight_between
+from zonatome.core.trace.partners import AGREES
 from zonatome.core.trace.photo import flat_photo, photo_camera, read_photo, trace_photo
-from zonatome.core.trace.ready import Readiness, readiness
+from zonatome.core.trace.ready import Readiness, pair_apart, readiness
+from zonatome.core.trace.restyled import split_in_strips
 from zonatome.core.trace.shape import Shape, edges_by_corners, shape_of
 from zonatome.core.trace.tidy import tidied
 from zonatome.core.trace.truing import fold, stood_upright
+from zonatome.core.trace.wishes import Wishes, old_cover_had, wished, wishes_in, wishes_of
 from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.models import Job, JobPart
-from zonatome.web.trace.changes import change_shapes
+from zonatome.web.survey.services import change_furniture, followed
+from zonatome.web.trace.changes import change_shapes, forget_parts, put_shape, remember
 from zonatome.web.trace.models import CoverPhoto
 
 WAYS = {
@@ -76,13 +83,90 @@ def shape_of_part(part: JobPart) -> Shape:
 
 
 def keep_shape(part: JobPart, shape: Shape, way: str, *, pair: bool = False, words: str = "") -> None:
-    """Store a shape with its part, and its mirror image with the partner when `pair`; what was there before can be had back."""
+    """Store a shape with its part; what was there before can be had back.
+
+    Its mirror image goes to the partner when `pair`, or where the two were each other's mirror image before: a pair stays one.
+    """
     shapes = {part.key: (shape, way)}
-    if pair and part.part.mirror:
-        shapes[part.part.mirror] = (shape.mirrored(part.job.kind.part(part.part.mirror).name), "mirrored")
-    change_shapes(part.job, shapes, words or f"{part.name}: {WORDS.get(way, way)}")
+    partner = partner_of(part)
+    if partner is not None and (pair or is_pair(part, partner)):
+        shapes[partner.key] = (shape.mirrored(partner.name), "mirrored")
+    with transaction.atomic():
+        change_shapes(part.job, shapes, words or f"{part.name}: {WORDS.get(way, way)}")
+        if partner is not None and partner.key in shapes:
+            JobPart.objects.filter(pk=partner.pk).update(shape_has=part.shape_has)
     fresh = JobPart.objects.get(pk=part.pk)
-    part.shape, part.shape_way, part.shape_pad = fresh.shape, fresh.shape_way, fresh.shape_pad
+    part.shape, part.shape_way, part.shape_pad, part.shape_has = fresh.shape, fresh.shape_way, fresh.shape_pad, fresh.shape_has
+
+
+TRACED = ("photo", "file")  # of an old cover, which was buttoned and drawn in already
+
+
+def keep_new_shape(part: JobPart, shape: Shape, way: str, *, pair: bool = False) -> tuple[str, ...]:
+    """Store a shape that was just traced, measured or copied, with what its panel shall have otherwise; returns that in words.
+
+    A shape of the whole of a panel that shall have a stripe is split into the strips. Raises BadInput; nothing is stored then.
+    """
+    data = part.part
+    usual = kind_named(part.job.kind_key)
+    has = old_cover_had(data, usual.part(part.key) if usual.has(part.key) else None) if way in TRACED else Wishes()
+    if way == "block":
+        has = replace(has, layer=data.layer)  # the pad that was measured has the layer in it
+    made, words = wished(shape, data, has)
+    strips = strips_of(part.job.kind, part.key)
+    with transaction.atomic():
+        part.shape_has = wishes_of(data).as_data()
+        JobPart.objects.filter(pk=part.pk).update(shape_has=part.shape_has)
+        if strips and made.outline.width > sum(part.job.kind.part(k).width for k in strips) * WHOLE:
+            shapes = dict(zip(strips, split_in_strips(part.job.kind, made, strips), strict=True))
+            change_shapes(part.job, {k: (v, way if k == part.key else "split") for k, v in shapes.items()}, f"{part.name}: {WORDS[way]}")
+            fresh = JobPart.objects.get(pk=part.pk)
+            part.shape, part.shape_way, part.shape_pad = fresh.shape, fresh.shape_way, fresh.shape_pad
+            return (*words, f"split into {len(strips)} strips for the stripe")
+        keep_shape(part, made, way, pair=pair)
+    return words
+
+
+def wishes_in_words(part: JobPart) -> list[str]:
+    """Return what a panel shall have otherwise than the old cover, in words."""
+    data, units, found = part.part, part.job.units, []
+    if data.layer:
+        found.append(f"{format_length(data.layer, units, 'small')} more foam on the arms")
+    if data.buttons:
+        found.append(f"{data.buttons.count} buttons, drawn {format_length(data.buttons.deep, units, 'small')} deep")
+    if strips_of(part.job.kind, part.key):
+        found.append(f"a stripe of {format_length(data.width, units, 'small')} down the middle")
+    return found
+
+
+WHOLE = 0.75  # of the strips' usual width together: a shape at least so wide is one of the whole panel, not of its stripe
+
+
+def wishes_now(part: JobPart) -> None:
+    """Let a shape that is there take what its panel's wishes lack in it, as after restyling. Raises BadInput; nothing changes then."""
+    if not part.shape:
+        return
+    made, words = wished(shape_of_part(part), part.part, wishes_in(part.shape_has))
+    has, layer = wishes_of(part.part), part.part.layer - wishes_in(part.shape_has).layer
+    part.shape_has = has.as_data()
+    JobPart.objects.filter(pk=part.pk).update(shape_has=part.shape_has)
+    if words:
+        keep_shape(part, made, part.shape_way, words=f"{part.name}: {', '.join(words)}")
+    if layer and part.shape_pad is not None:
+        part.shape_pad += layer
+        JobPart.objects.filter(pk=part.pk).update(shape_pad=part.shape_pad)
+
+
+def partner_of(part: JobPart) -> JobPart | None:
+    """Return the other one of a pair."""
+    return part.job.parts_by_key().get(part.part.mirror or "")
+
+
+def is_pair(part: JobPart, partner: JobPart) -> bool:
+    """Whether two parts have shapes that are each other's mirror image, as they are stored."""
+    if not (part.shape and partner.shape):
+        return False
+    return pair_apart(shape_of_part(part), shape_of_part(partner)) <= AGREES
 
 
 def board_of(part: JobPart) -> Board:
@@ -93,9 +177,18 @@ def board_of(part: JobPart) -> Board:
     return Board(part.board_width, part.board_width if is_round else part.board_depth, part.board_thickness, is_round, part.board_back)
 
 
+def held_as_panel(part: JobPart, shape: Shape) -> Shape:
+    """Return a shape with its edges held as the panel's, seams among them, with what the workroom adds for each."""
+    return shape.held_as(part.part, part.job.rules)
+
+
 def shape_by_tape(part: JobPart, way: str, measures: dict[str, Any]) -> Shape:
     """Return the shape that measures give; the keys are those of the core's functions."""
-    joins = part.part.joins
+    return held_as_panel(part, _outline_by_tape(part, way, measures))
+
+
+def _outline_by_tape(part: JobPart, way: str, measures: dict[str, Any]) -> Shape:
+    joins: dict[str, str] = {}
     if way == "rectangle":
         return rectangle_shape(part.name, measures["width"], measures["height"], joins)
     if way == "trapezoid":
@@ -136,18 +229,42 @@ def set_block(
     board = Board(
         board_width, board_width if is_round else (board_depth or board_width), board_thickness, is_round, None if is_round else board_back
     )
-    shape = block_shape(part.name, board, pad=pad, wrap=wrap)
+    shape = block_of(part, board, pad, wrap)
     part.board_width, part.board_depth, part.board_thickness = board.width, board.depth, board.thickness
     part.board_back, part.wrap, part.pad_measured = board.back, wrap, pad
-    part.save()
-    keep_shape(part, shape, "block")
-    plan_staples(part)
+    with transaction.atomic():
+        part.save()
+        keep_new_shape(part, shape, "block", pair=True)
+        board_to_partner(part)
+        plan_staples(part)
+
+
+PADDED = ("foam", "wadding", "oversize", "webbing", "pad_measured", "board_width", "board_depth", "board_thickness", "board_back", "wrap")
+
+
+def board_to_partner(part: JobPart) -> None:
+    """Give the partner of a pair the same board and pad: a pair stays a pair, and nobody is asked twice."""
+    partner = partner_of(part)
+    if partner is None:
+        return
+    for field in PADDED:
+        setattr(partner, field, getattr(part, field))
+    partner.save()
+    if partner.has_board:
+        plan_staples(partner)
+
+
+def block_of(part: JobPart, board: Board, pad: float, wrap: float) -> Shape:
+    """Return the block that wraps a board and its pad; edges that are seams are held as those, the others wrapped under."""
+    block = block_shape(part.name, board, pad=pad, wrap=wrap)
+    held = held_as_panel(part, block)
+    return replace(held, edges=tuple(replace(e, adds=wrap) if e.join == "stapled_under" else e for e in held.edges))
 
 
 def redo_block(part: JobPart) -> None:
     """Make a block anew after its pad has changed; other shapes stay as they are."""
     if part.shape_way == "block" and part.has_board:
-        keep_shape(part, block_shape(part.name, board_of(part), pad=part.pad_measured or 0.0, wrap=part.wrap), "block")
+        keep_new_shape(part, block_of(part, board_of(part), part.pad_measured or 0.0, part.wrap), "block")
 
 
 def plan_staples(part: JobPart) -> None:
@@ -163,9 +280,11 @@ def shape_from_file(part: JobPart, name: str, content: bytes, *, unit: str = "",
     if len(content) > MOST_BYTES:
         raise BadInput("file", f"{len(content) / 1e6:.1f} MB", f"at most {MOST_BYTES / 1e6:.0f} MB")
     if name.lower().endswith(".json"):
-        return read_piece(read_json(content), joins=part.part.joins)
+        data = read_json(content)
+        shape = read_piece(data)
+        return shape if "edges" in data else held_as_panel(part, shape)
     outline = outline_from_drawing(content, name=name, unit=unit, which=which)
-    return shape_of(part.name, outline, edges_by_corners(outline), part.part.joins)
+    return held_as_panel(part, shape_of(part.name, outline, edges_by_corners(outline), {}))
 
 
 @dataclass(frozen=True)
@@ -273,8 +392,8 @@ def shape_from_edge(part: JobPart, source: str, height: float, strips: int) -> S
     if row is None:
         raise BadInput("source", source, "an edge of another shape of this tag")
     if side == "round":
-        return boxing_round(part.name, shape_of_part(row), height, part.part.joins, strips=strips)
-    return band_from_edge(part.name, shape_of_part(row), side, height, part.part.joins)  # type: ignore[arg-type]
+        return held_as_panel(part, boxing_round(part.name, shape_of_part(row), height, {}, strips=strips))
+    return held_as_panel(part, band_from_edge(part.name, shape_of_part(row), side, height, {}))  # type: ignore[arg-type]
 
 
 def shape_from_library(part: JobPart, source: str) -> Shape:
@@ -282,7 +401,7 @@ def shape_from_library(part: JobPart, source: str) -> Shape:
     row = JobPart.objects.filter(pk=source if source.isdigit() else 0, shape__isnull=False).exclude(job=part.job).first()
     if row is None:
         raise BadInput("source", source, "a shape of another tag")
-    return replace(shape_of_part(row), name=part.name)
+    return held_as_panel(part, replace(shape_of_part(row), name=part.name))
 
 
 def shape_from_photo(part: JobPart, outline: Outline, quarter_turns: int) -> Shape:
@@ -290,11 +409,11 @@ def shape_from_photo(part: JobPart, outline: Outline, quarter_turns: int) -> Sha
     turned = outline.turned(90 * (quarter_turns % 4))
     x0, y0, _, _ = turned.bounds
     moved = turned.moved(-x0, -y0)
-    shape = shape_of(part.name, moved, edges_by_corners(moved), part.part.joins)
+    shape = held_as_panel(part, shape_of(part.name, moved, edges_by_corners(moved), {}))
     found = fold(shape.outline)
     if found.degrees and found.mean <= MOST_ASKEW_APART:
         upright = stood_upright(shape, found.degrees).outline
-        return shape_of(part.name, upright, edges_by_corners(upright), part.part.joins)
+        return held_as_panel(part, shape_of(part.name, upright, edges_by_corners(upright), {}))
     return shape
 
 
@@ -316,14 +435,55 @@ def readiness_of(job: Job) -> Readiness:
     return readiness(job.kind, shapes_of(job), count=job.count, untopped=untopped, pads=pads)
 
 
-def set_edges(part: JobPart, joins: dict[str, tuple[str, float]], *, sides: dict[str, Side] | None = None) -> None:
-    """Hold edges another way: name to join and allowance; and to the side that they lie on."""
-    shape = shape_of_part(part)
-    for name, (join, adds) in joins.items():
-        shape = shape.with_edge(name, join=join, adds=adds)
-    for name, side in (sides or {}).items():
+def set_edge(part: JobPart, name: str, *, join: str, adds: float | None, side: Side | None = None) -> None:
+    """Hold one edge of a shape another way. A seam is one thing: its partner, and the partner of a pair, are held so too.
+
+    Where several edges of the shape lie on one side of the panel, the side is parted, and each part is held its own way.
+    Raises BadInput; then nothing is changed.
+    """
+    job, shape = part.job, shape_of_part(part)
+    if side is not None and shape.edges[shape.number_of(name)].side != side:
         shape = shape.facing(name, side)
-    keep_shape(part, shape, part.shape_way, words=f"{part.name}: edge {', '.join(joins)} held another way")
+    words = f"{part.name}: edge {name} held another way"
+    kind, shape = _parted_for(job.kind, part, shape, name, join)
+    panel_edge = shape.edges[shape.number_of(name)].panel_edge(kind.part(part.key))
+    if kind.part(part.key).joins.get(panel_edge) != join:
+        kind = edge_held(kind, part.key, panel_edge, join)
+        if part.part.mirror and kind.has(part.part.mirror):
+            image = kind.part(part.key).mirrored_edge(panel_edge)
+            if image in kind.part(part.part.mirror).edges:
+                kind = edge_held(kind, part.part.mirror, image, join)
+    shape = shape.with_edge(name, join=join, adds=job.rules.adds(join) if adds is None else adds)
+    if kind == job.kind:
+        keep_shape(part, shape, part.shape_way, words=words)
+        return
+    shapes = {key: made for key, made in followed(job, kind).items() if key != part.key} | {part.key: shape}
+    partner = partner_of(part)
+    if partner is not None and is_pair(part, partner):
+        shapes[partner.key] = shape.mirrored(partner.name)
+    rows = job.parts_by_key()
+    with transaction.atomic():
+        remember(job, shapes, words, with_furniture=True)
+        change_furniture(job, kind, words=words[:120])
+        for row in JobPart.objects.filter(job=job, key__in=list(shapes)):
+            row.job = job
+            put_shape(row, shapes[row.key], rows[row.key].shape_way)
+    forget_parts(job)
+    part.shape = write_piece(shape)
+
+
+def _parted_for(kind: Kind, part: JobPart, shape: Shape, name: str, join: str) -> tuple[Kind, Shape]:
+    """The furniture and the shape with the side of an edge parted, where other edges lie on it that are held otherwise."""
+    edge = shape.edges[shape.number_of(name)]
+    data = kind.part(part.key)
+    panel_edge = edge.panel_edge(data)
+    others = [n for n in shape.edges_on(panel_edge) if shape.edges[n].name != name and shape.edges[n].join != join]
+    if data.form == "disc" or not others:
+        return kind, shape
+    numbers = shape.edges_on(edge.side)
+    kind = edge_parted_in(kind, part.key, edge.side, [max(5.0, shape.edge_length(n)) for n in numbers])
+    place = {n: k + 1 for k, n in enumerate(numbers)}
+    return kind, replace(shape, edges=tuple(replace(e, part=place.get(n, e.part)) for n, e in enumerate(shape.edges)))
 
 
 def usual_pad(part: JobPart) -> float:

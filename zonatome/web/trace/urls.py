@@ -9,6 +9,7 @@ urlpatterns = [
     path("", views.home, name="home"),
     path("mat.pdf", photos.mat, name="mat"),
     path("ready/", views.ready, name="ready"),
+    path("looked-at/", views.looked_at, name="looked_at"),
     path("<slug:key>/photo/", photos.desk, name="photo"),
     path("<slug:key>/photo/take/", photos.take, name="take"),
     path("<slug:key>/photo/bench/", photos.bench, name="bench"),

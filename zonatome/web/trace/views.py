@@ -7,6 +7,7 @@ from typing import Any
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect
+from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
@@ -16,7 +17,7 @@ from zonatome.core.trace.shape import LINES, MARKS, Shape
 from zonatome.core.trace.truing import angles, bows, can_be_squared, circle_of, fold
 from zonatome.core.units import Units
 from zonatome.web.jobs.models import Job, JobPart
-from zonatome.web.jobs.pages import job_page, load_job, panel_or_404
+from zonatome.web.jobs.pages import go_back, job_page, load_job, panel_or_404
 from zonatome.web.trace import forms as asked
 from zonatome.web.trace import services
 from zonatome.web.trace.acts import ACTS, WITHOUT_SHAPE, seam_named
@@ -97,6 +98,7 @@ def _page(
         "cloths": job.cloths.all(),
         "missing": [p for p in job.panels() if p.shape is None],
         "look": look,
+        "wishes": services.wishes_in_words(part),
         "looks": LOOKS.items(),
         "lacks": [lack for lack in found.of(part.key) if lack.what not in ("seam", "notch")],
         "seams_wrong": len([s for s in found.seams if part.key in (s.one.key, *(o.key for o in s.others)) and not s.agrees]),
@@ -294,6 +296,7 @@ def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
     data = dict(form.cleaned_data)
     pair = bool(data.pop("pair", False))
     try:
+        words: tuple[str, ...] = ()
         if way == "block":
             services.set_block(part, **data)
         elif way == "file":
@@ -301,18 +304,18 @@ def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
             if upload.size > services.MOST_BYTES:
                 raise BadInput("file", f"{upload.size / 1e6:.1f} MB", f"at most {services.MOST_BYTES / 1e6:.0f} MB")
             shape = services.shape_from_file(part, upload.name, upload.read(), unit=data["unit"], which=data["which"] or 1)
-            services.keep_shape(part, shape, "file", pair=pair)
+            words = services.keep_new_shape(part, shape, "file", pair=pair)
         elif way == "edge":
             made = services.shape_from_edge(part, data["source"], data["height"], data["strips"] or 1)
-            services.keep_shape(part, made, "edge", pair=pair)
+            words = services.keep_new_shape(part, made, "edge", pair=pair)
         elif way == "library":
-            services.keep_shape(part, services.shape_from_library(part, data["source"]), "library", pair=pair)
+            words = services.keep_new_shape(part, services.shape_from_library(part, data["source"]), "library", pair=pair)
         else:
-            services.keep_shape(part, services.shape_by_tape(part, way, data), way, pair=pair)
+            words = services.keep_new_shape(part, services.shape_by_tape(part, way, data), way, pair=pair)
     except BadInput as refusal:
         form.refuse(refusal)
         return _page(request, job, part, bound=form, way=way)
-    messages.success(request, f"{part.name}: shape kept.")
+    messages.success(request, f"{part.name}: shape kept{''.join(f', {w}' for w in words)}.")
     return redirect("trace:panel", number=number, key=key)
 
 
@@ -368,12 +371,21 @@ def hold_edge(request: HttpRequest, number: int, key: str, edge: str) -> HttpRes
     if not form.is_valid():
         return _page(request, job, part, edge_form=form, edge=edge)
     try:
-        sides = {edge: form.cleaned_data["side"]} if form.cleaned_data["side"] else {}
-        services.set_edges(part, {edge: (form.cleaned_data["join"], form.cleaned_data["adds"])}, sides=sides)
+        data = form.cleaned_data
+        services.set_edge(part, edge, join=data["join"], adds=data["adds"], side=data["side"] or None)
     except BadInput as refusal:
         form.refuse(refusal)
         return _page(request, job, part, edge_form=form, edge=edge)
     return redirect("trace:panel", number=number, key=key)
+
+
+@require_POST
+def looked_at(request: HttpRequest, number: int) -> HttpResponse:
+    """Say that what an older version had otherwise has been looked at."""
+    job = load_job(number)
+    job.to_look_at = []
+    job.save(update_fields=["to_look_at"])
+    return go_back(request, reverse("trace:ready", args=[number]))
 
 
 @require_POST

@@ -1,0 +1,135 @@
+"""The workroom's own rules: every default figure of the trade that a workroom may set otherwise, as one value.
+
+It is passed in wherever something is computed; without one the trade's figures hold. Which figures there are, in what
+unit and within what bounds, says one table, `RULES`; what a workroom has changed is a mapping from key to figure.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from zonatome.core.errors import BadInput
+from zonatome.core.trace.joins import JOINS
+
+Unit = Literal["length", "share", "minutes", "count", "money"]
+
+
+@dataclass(frozen=True)
+class Rule:
+    """One figure: its key, what it is, the group it stands in, the trade's figure, its unit and bounds, and what it touches.
+
+    `touches` names what comes out otherwise when it is changed: `shapes`, `lays`, `pads`, `trim`, `fasten` or `money`.
+    """
+
+    key: str
+    name: str
+    group: str
+    figure: float
+    unit: Unit
+    least: float
+    most: float
+    touches: str
+    note: str = ""
+
+
+def _allowance(key: str) -> Rule:
+    join = JOINS[key]
+    return Rule(f"adds_{key}", join.name, "What an edge adds", join.adds, "length", 0, 200, "shapes", join.note)
+
+
+_PADS, _CUT, _FASTEN, _TRIM, _TIME, _MONEY = "Pads", "Cloth", "Fastening", "Trim", "Minutes", "Prices"
+_ROWS = (
+    *(_allowance(key) for key in JOINS if key not in ("tucked", "on_fold")),
+    Rule("tuck_gap", "gap between seat and back, until it is measured", "What an edge adds", 60, "length", 0, 300, "shapes", "to the rail"),
+    Rule("tuck_behind", "tucked: beyond the gap, to staple behind", "What an edge adds", 50, "length", 0, 200, "shapes"),
+    Rule("wrap", "wrapped under a board", "What an edge adds", 50, "length", 10, 200, "shapes", "75 to 100 for a hand-hold, trimmed later"),
+    Rule("give", "foam and wadding give under the cover", _PADS, 0.10, "share", 0, 0.5, "pads"),
+    Rule("foam_over", "foam stands out over the board, all round", _PADS, 5, "length", 0, 30, "pads", "0 to 10, so that the edge stays soft"),
+    Rule("strap", "a webbing strap, and the widest gap between two", _PADS, 50, "length", 20, 120, "pads"),
+    Rule("strap_ends", "a strap folded over, each end", _PADS, 40, "length", 10, 120, "pads"),
+    Rule("squaring", "squaring the cut end", _CUT, 100, "length", 0, 1000, "lays", "for cloths that are added from now on"),
+    Rule("margin", "margin for a slip of the shears", _CUT, 100, "length", 0, 2000, "lays", "for cloths that are added from now on"),
+    Rule("ease", "a longer edge that is eased in, at most", _CUT, 0.02, "share", 0, 0.02, "shapes", "more is gathered"),
+    Rule("pitch", "staples on covers, apart", _FASTEN, 16, "length", 8, 40, "fasten", "12 to 20"),
+    Rule("pitch_bottom", "staples on bottom cloth, apart", _FASTEN, 45, "length", 20, 90, "fasten", "40 to 50"),
+    Rule("staples_set", "staples set, a minute", _TIME, 6, "count", 1, 60, "money"),
+    Rule("staples_pulled", "staples pulled, a minute", _TIME, 8, "count", 1, 60, "money", "until the workroom's own log says better"),
+    Rule("minutes_shape", "a shape", _TIME, 12, "minutes", 0, 120, "money"),
+    Rule("minutes_piece", "a piece cut", _TIME, 5, "minutes", 0, 60, "money"),
+    Rule("minutes_seam", "a metre of seam", _TIME, 6, "minutes", 0, 60, "money"),
+    Rule("minutes_pad", "a pad", _TIME, 25, "minutes", 0, 240, "money"),
+    Rule("minutes_trim", "a metre of trim", _TIME, 7, "minutes", 0, 60, "money"),
+    Rule("minutes_survey", "survey", _TIME, 15, "minutes", 0, 240, "money"),
+    Rule("minutes_finish", "going home", _TIME, 20, "minutes", 0, 240, "money"),
+    Rule("later_in_a_set", "the later ones of a set take, of the first", _TIME, 0.75, "share", 0.3, 1, "money"),
+    Rule("welt_seam", "each seam of a welt's strip", _TRIM, 13, "length", 5, 30, "trim"),
+    Rule("trim_end", "trim, each end", _TRIM, 40, "length", 0, 100, "trim", "25 to 50, folded in"),
+    Rule("more_welt", "cut more welt than the sum says, by", _TRIM, 0.10, "share", 0, 0.5, "trim"),
+    Rule("bottom_less", "bottom cloth stays inside the underside, a side", _TRIM, 10, "length", 0, 60, "trim"),
+    Rule("bottom_turned", "bottom cloth turned under, a side", _TRIM, 25, "length", 0, 60, "trim"),
+    Rule("materials_margin", "margin on materials", _MONEY, 0.25, "share", 0, 3, "money"),
+    Rule("sundries", "sundries, on materials and labour", _MONEY, 0.05, "share", 0, 1, "money"),
+    Rule("foam_25", "a sheet of foam, up to 25 mm", _MONEY, 21, "money", 0, 9999, "money", "sheets of 200 × 100 cm"),
+    Rule("foam_50", "a sheet of foam, up to 50 mm", _MONEY, 38, "money", 0, 9999, "money"),
+    Rule("foam_75", "a sheet of foam, up to 75 mm", _MONEY, 55, "money", 0, 9999, "money"),
+    Rule("foam_100", "a sheet of foam, up to 100 mm", _MONEY, 72, "money", 0, 9999, "money"),
+    Rule("foam_thick", "a sheet of foam, thicker", _MONEY, 90, "money", 0, 9999, "money"),
+    Rule("wadding_metre", "wadding, a metre", _MONEY, 4.20, "money", 0, 9999, "money"),
+    Rule("webbing_metre", "webbing, a metre", _MONEY, 1.10, "money", 0, 9999, "money"),
+    Rule("hessian_metre", "hessian, a metre", _MONEY, 3.60, "money", 0, 9999, "money"),
+    Rule("gimp_metre", "gimp, a metre", _MONEY, 2.40, "money", 0, 9999, "money"),
+    Rule("cord_metre", "welt cord, a metre", _MONEY, 0.35, "money", 0, 9999, "money"),
+    Rule("bottom_metre", "bottom cloth, a metre", _MONEY, 2.90, "money", 0, 9999, "money"),
+    Rule("button", "a button, covered", _MONEY, 0.70, "money", 0, 9999, "money"),
+    Rule("staple_box", "a box of staples", _MONEY, 6.50, "money", 0, 9999, "money"),
+)  # fmt: skip
+RULES: dict[str, Rule] = {row.key: row for row in _ROWS}
+
+
+@dataclass(frozen=True)
+class Rules:
+    """A workroom's figures: `own` holds what it has set otherwise, by key; all others are the trade's."""
+
+    own: tuple[tuple[str, float], ...] = ()
+
+    def __getitem__(self, key: str) -> float:
+        """Return the figure of this key; lengths in mm, shares of one."""
+        return dict(self.own).get(key, RULES[key].figure)
+
+    def adds(self, join: str) -> float:
+        """Return what an edge held by this join adds outside its finished line, in mm; a tuck its gap and what is stapled behind."""
+        if join == "on_fold":
+            return 0.0
+        return self["tuck_gap"] + self["tuck_behind"] if join == "tucked" else self[f"adds_{join}"]
+
+    def foam_sheet(self, thickness: float) -> float:
+        """Return the price of a sheet of foam so many mm thick."""
+        for most in (25, 50, 75, 100):
+            if thickness <= most:
+                return self[f"foam_{most}"]
+        return self["foam_thick"]
+
+
+USUAL = Rules()
+
+
+def rules_of(own: Mapping[str, object]) -> Rules:
+    """Return the rules in which these figures are the workroom's own. Raises BadInput for a key that is none, or a figure out of bounds."""
+    made = []
+    for key, value in own.items():
+        if key not in RULES:
+            raise BadInput("rules", key, "one of the workroom's rules")
+        rule = RULES[key]
+        if (
+            isinstance(value, bool)
+            or not isinstance(value, int | float)
+            or not math.isfinite(value)
+            or not rule.least <= value <= rule.most
+        ):
+            raise BadInput(key, value, f"{rule.least:g} to {rule.most:g}")
+        if value != rule.figure:
+            made.append((key, float(value)))
+    return Rules(tuple(sorted(made)))

@@ -1,0 +1,70 @@
+"""What a panel shall have otherwise than the old cover had, and how its shape grows for it.
+
+Restyling comes before there is a shape; so a wish waits with the panel until the shape is traced, measured or copied, and
+the shape takes it then, once. When the wish changes, the shape takes the difference.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from zonatome.core.survey.kind import ButtonGrid, Part
+from zonatome.core.survey.restyle import button_growth, button_travel, layer_growth
+from zonatome.core.trace.restyled import buttoned_shape, grown_shape
+from zonatome.core.trace.shape import Shape
+
+SAME = 0.05  # mm
+
+
+@dataclass(frozen=True)
+class Wishes:
+    """What a shape has been grown for: mm of foam more on the old pad, and a grid of buttons."""
+
+    layer: float = 0.0
+    buttons: ButtonGrid | None = None
+
+    def as_data(self) -> dict[str, Any]:
+        """Return it as a document keeps it."""
+        grid = self.buttons
+        told = [grid.rows, grid.columns, grid.across, grid.down, grid.deep] if grid else None
+        return ({"layer": self.layer} if self.layer else {}) | ({"buttons": told} if told else {})
+
+
+def wishes_in(data: Mapping[str, Any]) -> Wishes:
+    """Return the wishes that a document keeps."""
+    grid = data.get("buttons")
+    return Wishes(float(data.get("layer") or 0.0), ButtonGrid(int(grid[0]), int(grid[1]), *map(float, grid[2:5])) if grid else None)
+
+
+def wishes_of(part: Part) -> Wishes:
+    """Return what a panel shall have."""
+    return Wishes(part.layer, part.buttons)
+
+
+def wished(shape: Shape, part: Part, has: Wishes) -> tuple[Shape, tuple[str, ...]]:
+    """Return a shape with what its panel's wishes lack in it, and what was done, in words; nothing done: the shape itself.
+
+    `has` is what it has been grown for already. Raises BadInput for a grid of buttons that does not lie within it.
+    """
+    wants, words, made = wishes_of(part), list[str](), shape
+    (wider, higher), (was_wider, was_higher) = layer_growth(part, wants.layer), layer_growth(part, has.layer)
+    if abs(wider - was_wider) > SAME or abs(higher - was_higher) > SAME:
+        made = grown_shape(made, wider - was_wider, higher - was_higher)
+        words.append(f"grown by {wider - was_wider:.0f} × {higher - was_higher:.0f} mm for the foam on the arms")
+    if wants.buttons != has.buttons:
+        after = button_growth(wants.buttons) if wants.buttons else (0.0, 0.0)
+        before = button_growth(has.buttons) if has.buttons else (0.0, 0.0)
+        made = grown_shape(made, after[0] - before[0], after[1] - before[1])
+        if wants.buttons:
+            words.append(f"grown by {after[0] - before[0]:.0f} × {after[1] - before[1]:.0f} mm for {wants.buttons.count} buttons")
+    grid = wants.buttons
+    if grid and (words or not any(m.means == "button" for m in made.marks)):
+        made = buttoned_shape(made, grid, (button_travel(grid.across, grid.deep), button_travel(grid.down, grid.deep)))
+    return made, tuple(words)
+
+
+def old_cover_had(part: Part, usual: Part | None) -> Wishes:
+    """Return what a shape traced from the old cover has in it: the buttons that the kind usually has, where it came in with them."""
+    return Wishes(0.0, usual.buttons if usual is not None and part.is_on_old else None)
