@@ -15,7 +15,6 @@ from tests.core.lay.independent import wrong_with
 from tests.web.conftest import block
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_lay, read_request, write_lay
-from zonatome.core.lay.motif import is_centred
 from zonatome.core.lay.request import Repeat
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
@@ -299,7 +298,7 @@ def test_a_patterned_cloth_is_entered_with_its_repeat_and_the_lay_centres_and_dr
     job = load_job(stool.number)
     used = job.cloths.get()
     assert used.cloth.repeat == Repeat(320, 344, 0.5, (110, 1400 - 528))
-    panel = next(p for p in job.panels() if is_centred(p.key))
+    panel = next(p for p in job.panels() if p.part.centred)
     keep_shape(panel, shape_by_tape(panel, "disc", {"diameter": 400.0}), "disc")
     bench.post(f"/tags/{stool.number}/lay/{used.pk}/start/")
     asked = bench.get(f"/tags/{stool.number}/lay/{used.pk}/request.json").json()

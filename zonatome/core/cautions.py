@@ -33,18 +33,22 @@ _ROWS = (
     Caution("fire_rules", "Fire behaviour is regulated in many places.", "Record what the seller certifies and ask your local rules and a qualified tester, above all for public seats. Nothing here says that a piece complies."),
     Caution("oily_rags", "Oily rags catch fire by themselves.", "Spread them flat outdoors or put them under water."),
     Caution("old_paint", "Old paint may hold lead.", "Test before you sand; follow local rules."),
+    Caution("bleach", "Bleach is never mixed.", "Not with acid, ammonia or anything else, nor in the same bucket after it. Open air, gloves, and rinse."),
+    Caution("saws", "Saws and drills.", "Work clamped, glasses on, no glove or loose sleeve near what turns; unplug before you change a blade or bit."),
+    Caution("electric", "Anything electric.", "Reclining motors, heaters, lights in the seat: unplug it, and leave wiring to a licensed electrician."),
+    Caution("foam_knife", "Long blades and hot wire.", "Cut foam away from the hand that holds it; a hot wire only in open air."),
     Caution("lifting", "Lifting.", "Two people for anything over a bench's height."),
 )  # fmt: skip
 CAUTIONS: dict[str, Caution] = {row.key: row for row in _ROWS}
 
 BY_STEP: dict[str, tuple[str, ...]] = {
-    "survey": ("structure",),
-    "strip": ("stubs",),
+    "survey": ("structure", "electric", "lifting"),
+    "strip": ("stubs", "lifting"),
     "lay": ("blades",),
-    "pad": ("spray_glue", "fire_rules"),
-    "fasten": ("air_stapler",),
-    "trim": ("hot_glue",),
-    "finish": ("fire_rules", "oily_rags"),
+    "pad": ("spray_glue", "foam_knife", "fire_rules"),
+    "fasten": ("air_stapler", "needle"),
+    "trim": ("hot_glue", "needle"),
+    "finish": ("old_paint", "saws", "bleach", "oily_rags", "lifting", "fire_rules"),
 }
 
 

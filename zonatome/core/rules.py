@@ -52,7 +52,6 @@ _ROWS = (
     Rule("strap_ends", "a strap folded over, each end", _PADS, 40, "length", 10, 120, "pads"),
     Rule("squaring", "squaring the cut end", _CUT, 100, "length", 0, 1000, "lays", "for cloths that are added from now on"),
     Rule("margin", "margin for a slip of the shears", _CUT, 100, "length", 0, 2000, "lays", "for cloths that are added from now on"),
-    Rule("ease", "a longer edge that is eased in, at most", _CUT, 0.02, "share", 0, 0.02, "shapes", "more is gathered"),
     Rule("pitch", "staples on covers, apart", _FASTEN, 16, "length", 8, 40, "fasten", "12 to 20"),
     Rule("pitch_bottom", "staples on bottom cloth, apart", _FASTEN, 45, "length", 20, 90, "fasten", "40 to 50"),
     Rule("staples_set", "staples set, a minute", _TIME, 6, "count", 1, 60, "money"),
@@ -104,13 +103,6 @@ class Rules:
         if join == "on_fold":
             return 0.0
         return self["tuck_gap"] + self["tuck_behind"] if join == "tucked" else self[f"adds_{join}"]
-
-    def foam_sheet(self, thickness: float) -> float:
-        """Return the price of a sheet of foam so many mm thick."""
-        for most in (25, 50, 75, 100):
-            if thickness <= most:
-                return self[f"foam_{most}"]
-        return self["foam_thick"]
 
 
 USUAL = Rules()

@@ -16,6 +16,7 @@ urlpatterns = [
     path("tags/<int:number>/trim/", include("zonatome.web.trim.urls")),
     path("tags/<int:number>/finish/", include("zonatome.web.finish.urls")),
     path("tags/<int:number>/money/", include("zonatome.web.shop.urls")),
+    path("workroom/rules/", include("zonatome.web.shop.house_rules_urls")),
     path("cloths/", include("zonatome.web.lay.store_urls")),
     path("saved/", include("zonatome.web.strip.store_urls")),
 ]

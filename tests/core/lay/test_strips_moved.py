@@ -17,10 +17,9 @@ from zonatome.core.lay import nest, search, strip_search
 from zonatome.core.lay.by_hand import Handwork, judged
 from zonatome.core.lay.check import faults
 from zonatome.core.lay.pairs import no_fits_of
-from zonatome.core.lay.request import LayRequest, PieceAsk, Placement, StripAsk
+from zonatome.core.lay.request import STRIP_TURNS, LayRequest, PieceAsk, Placement, StripAsk
 from zonatome.core.lay.search import easy_lay, search_lay
 from zonatome.core.lay.strip_search import may_move, moved_together
-from zonatome.core.lay.strips import TURNS
 from zonatome.core.lay.ways import Ways
 from zonatome.core.outline import rectangle
 from zonatome.core.trace.by_tape import rounded_shape, trapezoid_shape
@@ -100,7 +99,7 @@ def test_two_strips_lie_side_by_side_and_everything_else_keeps_the_gap(gap):
             assert levels[-1] == pytest.approx(high + kept, abs=0.02), (a, b)
 
 
-@pytest.mark.parametrize("degrees", [t for turns in TURNS.values() for t in turns])
+@pytest.mark.parametrize("degrees", [t for turns in STRIP_TURNS.values() for t in turns])
 def test_where_pieces_lie_is_told_back_and_forth(degrees):
     request = LayRequest(ROLL, 4.0, (PieceAsk("a", rectangle(300, 120), 2, (0.0, 45.0, 90.0, 135.0)),))
     ways = Ways(request, pairs="none")

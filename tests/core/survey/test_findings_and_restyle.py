@@ -44,6 +44,12 @@ def test_each_layer_has_tests_to_do_and_a_sound_finding_first(layer):
         pytest.param("cover", ["cover_sound", "frame_insects"], None, "renew", "round holes", id="insects are not covered over"),
         pytest.param("cover", ["cover_sound", "cover_slick"], None, "renew", "nothing grips", id="the gravest decides"),
         pytest.param("frame", ["frame_loose", "frame_holes"], None, "strengthen", "also drill out", id="two findings are both said"),
+        pytest.param("cover", ["cover_sound", "support_spring"], True, "renew", "has to be reached", id="a loose spring must be reached"),
+        pytest.param("cover", ["cover_sound", "frame_loose"], True, "renew", "has to be reached", id="an open joint must be reached"),
+        pytest.param("cover", ["cover_sound", "frame_broken"], True, "renew", "has to be reached", id="a broken rail must be reached"),
+        pytest.param("cover", ["cover_sound", "filling_thin"], True, "renew", "has to be reached", id="thin wadding must be reached"),
+        pytest.param("cover", ["cover_sound", "frame_feet"], True, "cover_over", "still fits", id="feet are mended from below"),
+        pytest.param("filling", ["filling_thin"], None, "renew", "cheap", id="wadding is renewed, not patched"),
         pytest.param("filling", ["filling_sound", "support_slack"], None, "keep", "lifted off whole", id="sound foam on slack webs"),
     ],
 )
@@ -118,14 +124,14 @@ def test_a_board_wider_than_its_rebate_or_a_thickness_that_is_none_is_refused(wr
 # --- restyling ---------------------------------------------------------------------------------------
 
 
-def test_thicker_arms_grow_each_arm_panel_by_twice_the_layer_and_no_other():
+def test_thicker_arms_grow_each_arm_panel_by_twice_the_layer_and_facings_and_outside_arms_with_them():
+    """By hand, a layer of 20: over the pad 40 both ways; the facing's board 20 on each side and 20 above; the outer top edge rises by 20."""
     told = thicker_arms(KINDS["wing"], 20)
     for part in told.kind.parts:
         before = KINDS["wing"].part(part.key)
-        grows = 40 if part.key in told.touched else 0
-        assert part.width - before.width == grows
-        assert part.height - before.height == grows
-    assert told.touched == ("inside_arm_left", "inside_arm_right")
+        grows = {"inside_arm": (40, 40), "arm_front": (40, 20), "outside_arm": (0, 20)}.get(part.key.rpartition("_")[0], (0, 0))
+        assert (part.width - before.width, part.height - before.height) == grows
+    assert {k.rpartition("_")[0] for k in told.touched} == {"inside_arm", "arm_front", "outside_arm"}
     assert {step for step, _ in told.follows} == {"trace", "lay", "pad"}
     with pytest.raises(BadInput, match="padded arms"):
         thicker_arms(KINDS["square_stool"], 20)

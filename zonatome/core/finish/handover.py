@@ -21,6 +21,8 @@ class Standing:
     feet: int
     feet_done: bool
     after_photos: int
+    pieces: int = 0
+    pieces_cut: int = 0
 
 
 @dataclass(frozen=True)
@@ -38,6 +40,8 @@ def still_open(job: Standing) -> tuple[Open, ...]:
     Source: trade rule of handing over: bags, holes, label, feet, photos.
     """
     found = []
+    if job.pieces_cut < job.pieces:
+        found.append(Open("cut", f"{job.pieces - job.pieces_cut} of {job.pieces} pieces are not cut", False))
     if job.parts_on_again < job.parts_off:
         found.append(Open("parts", f"{job.parts_off - job.parts_on_again} of {job.parts_off} things that came off are not back on", False))
     if job.bags_emptied < job.bags:

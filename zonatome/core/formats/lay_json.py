@@ -174,6 +174,7 @@ def _strip(data: dict[str, Any], where: str) -> StripAsk:
         join,
         max(shortest, join + 10.0),
         cast(tuple[Direction, ...], tuple(ways)),
+        _yes_or_no(data.get("one_way", False), where + "one_way"),
     )
 
 
@@ -187,6 +188,7 @@ def write_request(request: LayRequest) -> dict[str, Any]:
         "pieces": [_piece_out(p) for p in request.pieces],
         "strips": [
             {"id": s.id, "width": s.width, "total": s.total, "join": s.join, "shortest": s.shortest, "directions": list(s.directions)}
+            | ({"one_way": True} if s.one_way else {})
             for s in request.strips
         ],
     }

@@ -6,11 +6,12 @@ the edge y = width of the cloth's frame. On panels they are from each panel's ow
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from zonatome.core.lay.check import OFF_MOTIF, off_motif
-from zonatome.core.lay.request import Lay, LayRequest, Panels, Placement
+from zonatome.core.lay.request import Lay, LayRequest, Panels, Placement, StripCut
 from zonatome.core.outline import Outline, Point, rectangle, turn_of
 
 Line = tuple[Point, ...]
@@ -182,7 +183,7 @@ def before_the_shears(
 ) -> list[BeforeTheShears]:
     """Return the check before the shears: all there, all the same way, motif on centre, pairs are pairs.
 
-    `pairs` are ids of panels that are each other's mirror image. Source: trade.md, section 4. A cut is final.
+    `pairs` are ids of panels that are each other's mirror image. Source: trade rule: a check before the shears, since a cut is final.
     """
     said = []
     missing = [f"{count} × {names.get(piece, piece)}" for piece, count in lay.unplaced] + [names.get(s, s) for s, _ in lay.short]
@@ -194,6 +195,10 @@ def before_the_shears(
         turned = [p for p in lay.placements if not request.by_id[p.piece].may_turn(p.turn_degrees)]
         way = "railroaded" if all(p.turns == (90.0,) for p in one_way) else "up the roll"
         said.append(BeforeTheShears(not turned, f"All the same way: every top {way}" if not turned else f"{len(turned)} lie another way"))
+    if one_way and lay.strips:
+        ways = {_runs_along(s) for s in lay.strips}
+        held = "all strips lie one way" if len(ways) == 1 else "strips lie both ways: on pile one of them will look like another colour"
+        said.append(BeforeTheShears(len(ways) == 1, held[0].upper() + held[1:]))
     bound = [p for p in lay.placements if any(request.by_id[p.piece].bound(request.repeat))]
     if bound:
         off = [p for p in bound if max(off_motif(request, p)) > OFF_MOTIF]
@@ -206,6 +211,13 @@ def before_the_shears(
             both = f"{names.get(one, one)} and {names.get(other, other).lower()}"
             said.append(BeforeTheShears(alike, f"{both} are a pair" if alike else f"{both} are not each other's mirror image"))
     return said
+
+
+def _runs_along(strip: StripCut) -> int:
+    """The way a strip lies on the cloth, to a degree, whichever end one begins at."""
+    points = strip.outline.points
+    (ax, ay), (bx, by) = max(zip(points, points[1:] + points[:1], strict=True), key=lambda s: math.dist(*s))
+    return round(math.degrees(math.atan2(by - ay, bx - ax))) % 180
 
 
 PAIR_OFF = 0.01  # of the area that two halves of a pair may differ by

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.request import PieceAsk, Repeat
 from zonatome.core.outline import Point
+from zonatome.core.survey.kind import Kind
 from zonatome.core.trace.shape import Shape
 
 PATTERNS = {
@@ -16,7 +17,6 @@ PATTERNS = {
     "check": "check, or motifs in straight rows",
     "half_drop": "motifs with a half drop",
 }
-CENTRED = ("seat", "inside_back", "outside_back", "cushion", "top")  # trade.md, 4: the panels that people look at first
 
 
 def repeat_of(pattern: str, *, along: float | None, across: float | None, first: Point = (0.0, 0.0)) -> Repeat | None:
@@ -35,17 +35,35 @@ def repeat_of(pattern: str, *, along: float | None, across: float | None, first:
     return Repeat(along, across, 0.5 if pattern == "half_drop" else 0.0, first)
 
 
-def is_centred(panel: str) -> bool:
-    """Whether a pattern is centred on a panel: seat, inside and outside back, cushion, a stool's or ottoman's top; others lie free."""
-    return any(panel == key or panel.startswith(key + "_") for key in CENTRED) and "border" not in panel
-
-
 def centred_on(ask: PieceAsk, shape: Shape) -> PieceAsk:
     """Return a piece, lying up the roll, bound to the repeat by the middle of its finished line."""
     x0, _, _, y1 = shape.cut_line.bounds
     left, low, right, high = shape.outline.bounds
     at = (y1 - (low + high) / 2, (left + right) / 2 - x0)
-    return PieceAsk(ask.id, ask.outline, ask.count, ask.turns, ask.flip, at, True, True, ask.priority)
+    return replace(ask, anchor=at, match_along=True, match_across=True)
+
+
+def following_on(ask: PieceAsk, shape: Shape, host: Shape) -> PieceAsk:
+    """Return a piece, lying up the roll, bound to the repeat so that it goes on where its host ends: the same place across, the next along.
+
+    `host` is centred on a motif, and its lower finished edge is sewn to this shape's upper one: on the host, half its height
+    lies between the motif and that edge, so the motif's centre would lie as far above this shape's finished top.
+    """
+    x0, _, _, y1 = shape.cut_line.bounds
+    left, _, right, high = shape.outline.bounds
+    at = (y1 - high - host.outline.height / 2, (left + right) / 2 - x0)
+    return replace(ask, anchor=at, match_along=True, match_across=True)
+
+
+def follows(kind: Kind) -> dict[str, str]:
+    """Return the panels that follow on from the front edge of a centred one, each with that one: front band, boxing, a front side."""
+    found = {}
+    for meeting in kind.meets:
+        for (key, edge), (host, met) in (meeting.ends, meeting.ends[::-1]):
+            part = kind.part(key)
+            if kind.part(host).centred and met == "bottom" and edge == "top" and part.stands and not part.centred:
+                found[key] = host
+    return found
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ from typing import Literal
 from zonatome.core.outline import Outline, Point, turn_of
 
 Direction = Literal["along", "across", "bias"]
+STRIP_TURNS: dict[str, tuple[float, ...]] = {"along": (0.0,), "across": (-90.0,), "bias": (45.0, -45.0)}
 WHOLE_DEGREES = tuple(float(d) for d in range(360))
 
 
@@ -134,7 +135,10 @@ class PieceAsk:
 
 @dataclass(frozen=True)
 class StripAsk:
-    """Narrow cuts joined end to end: each of `width`, at least `shortest`; sum of (length - join) >= `total`."""
+    """Narrow cuts joined end to end: each of `width`, at least `shortest`; sum of (length - join) >= `total`.
+
+    `one_way` strips, of pile, lie on the bias to one hand only: to the other the cord would look like another colour.
+    """
 
     id: str
     width: float
@@ -142,6 +146,13 @@ class StripAsk:
     join: float = 0.0
     shortest: float = 500.0
     directions: tuple[Direction, ...] = ("across", "along")
+    one_way: bool = False
+
+    @property
+    def turns(self) -> tuple[float, ...]:
+        """The turns in which its strips may lie, in degrees."""
+        found = tuple(t for way in self.directions for t in STRIP_TURNS[way])
+        return found[:1] if self.one_way else found
 
     @property
     def least_area(self) -> float:

@@ -19,7 +19,6 @@ from zonatome.core.lay.pairs import Halted
 from zonatome.core.lay.request import Lay, LayRequest, PieceAsk, Placement, StripCut
 from zonatome.core.lay.roll_search import RollSearcher
 from zonatome.core.lay.searcher import Meeting
-from zonatome.core.lay.strips import TURNS
 from zonatome.core.lay.ways import Ways, table_seconds
 from zonatome.core.outline import rectangle
 
@@ -112,8 +111,7 @@ def _with_strips(request: LayRequest, lay: Lay) -> _Lying:
     pieces, lying = list(found.request.pieces), list(found.placements)
     for number, cut in enumerate(lay.strips):
         ask = asks[cut.strip]
-        turns = tuple(t for way in ask.directions for t in TURNS[way])
-        piece = PieceAsk(f"{STRIP}{number}", rectangle(cut.length, ask.width), 1, turns, touches=True)
+        piece = PieceAsk(f"{STRIP}{number}", rectangle(cut.length, ask.width), 1, ask.turns, touches=True)
         pieces.append(piece)
         lying.append(_lying(piece, cut))
     return _Lying(replace(found.request, pieces=tuple(pieces)), tuple(lying), found.named)

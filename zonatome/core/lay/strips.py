@@ -23,7 +23,6 @@ from zonatome.core.lay.request import LayRequest, Panels, Placement, StripAsk, S
 from zonatome.core.lay.slide import spaced
 from zonatome.core.outline import Outline, outline_of, rectangle, turn_of
 
-TURNS = {"along": (0.0,), "across": (-90.0,), "bias": (45.0, -45.0)}
 SAFE = 0.02  # what a float's rounding may hide between a strip and its neighbours
 TOUCH = 1e-6  # mm: less than this is a touch
 STEPS_OF_ROLL = 300  # how often the roll is let out before the search gives up
@@ -252,7 +251,7 @@ def _cut_from(regions: Sequence[Outline], blocked: Sequence[Solids], ask: StripA
     """The strips that the regions give, region k as panel k, and the millimetres still missing."""
     missing = ask.total
     found: list[StripCut] = []
-    turns = [t for way in ask.directions for t in TURNS[way]]
+    turns = ask.turns
     sweeps = [
         (panel, Sweep(region, solid, width=ask.width, shortest=ask.shortest, turn_degrees=turn))
         for panel, (region, solid) in enumerate(zip(regions, blocked, strict=True))

@@ -11,9 +11,6 @@ from zonatome.core.trace.by_tape import Board
 
 WADDING_ROLL = 1500.0  # mm: the usual width of a wadding roll
 FOAM_SHEET = (2000.0, 1000.0)  # mm: the usual foam sheet
-STRAP = 50.0  # mm: a webbing strap, and the widest gap between two
-STRAP_ENDS = 40.0  # mm folded at each end
-DEFAULT_OVERSIZE = 5.0  # mm: foam is cut to the board + 0 to 10 all round, so that the edge stays soft
 
 
 @dataclass(frozen=True)
@@ -22,7 +19,7 @@ class PadChoice:
 
     foam: float = 40.0
     wadding: float = 10.0
-    oversize: float = DEFAULT_OVERSIZE
+    oversize: float = USUAL["foam_over"]
     webbing: bool = False
 
     def __post_init__(self) -> None:
@@ -55,6 +52,7 @@ class ToBuy:
     amount: float
     unit: str
     note: str = ""
+    thickness: float = 0.0
 
 
 def measured_pad(choice: PadChoice, rules: Rules = USUAL) -> float:
@@ -77,7 +75,7 @@ def block_growth(before: PadChoice, after: PadChoice) -> float:
     return 2 * (measured_pad(after) - measured_pad(before))
 
 
-def layer_sizes(board: Board, choice: PadChoice, *, pads: int) -> tuple[LayerSize, ...]:
+def layer_sizes(board: Board, choice: PadChoice, *, pads: int, rules: Rules = USUAL) -> tuple[LayerSize, ...]:
     """Return the layers of a pad on its board, from the wood out, each for `pads` boards.
 
     Foam is the board and its oversize all round. Wadding goes over the foam's top and sides and just round
@@ -87,12 +85,11 @@ def layer_sizes(board: Board, choice: PadChoice, *, pads: int) -> tuple[LayerSiz
         raise BadInput("pads", pads, "at least 1")
     made = []
     if choice.webbing:
-        across = straps_across(board.width)
-        deep = straps_across(board.depth)
-        made.append(
-            LayerSize("webbing strap, front to back", STRAP, board.depth + 2 * STRAP_ENDS, 0, "staples, end folded over", across * pads)
-        )
-        made.append(LayerSize("webbing strap, side to side", STRAP, board.width + 2 * STRAP_ENDS, 0, "interlaced, staples", deep * pads))
+        strap, ends = rules["strap"], rules["strap_ends"]
+        across = straps_across(board.width, rules)
+        deep = straps_across(board.depth, rules)
+        made.append(LayerSize("webbing strap, front to back", strap, board.depth + 2 * ends, 0, "staples, end folded over", across * pads))
+        made.append(LayerSize("webbing strap, side to side", strap, board.width + 2 * ends, 0, "interlaced, staples", deep * pads))
         made.append(LayerSize("hessian", board.width + 40, board.depth + 40, 0, "staples, edge folded", pads, board.is_round))
     grown = 2 * choice.oversize
     if choice.foam:
@@ -109,12 +106,12 @@ def layer_sizes(board: Board, choice: PadChoice, *, pads: int) -> tuple[LayerSiz
     return tuple(made)
 
 
-def straps_across(opening: float) -> int:
+def straps_across(opening: float, rules: Rules = USUAL) -> int:
     """Return how many straps cover an opening with gaps no wider than a strap.
 
-    n straps leave n + 1 gaps: n STRAP + (n + 1) STRAP >= opening.
+    n straps leave n + 1 gaps: n strap + (n + 1) strap >= opening.
     """
-    return max(1, math.ceil((opening - STRAP) / (2 * STRAP) - 1e-9))
+    return max(1, math.ceil((opening - rules["strap"]) / (2 * rules["strap"]) - 1e-9))
 
 
 def to_buy(layers: tuple[LayerSize, ...]) -> tuple[ToBuy, ...]:
@@ -122,7 +119,7 @@ def to_buy(layers: tuple[LayerSize, ...]) -> tuple[ToBuy, ...]:
     bought = []
     straps = [s for s in layers if s.what.startswith("webbing")]
     if straps:
-        bought.append(ToBuy("webbing", sum(s.depth * s.count for s in straps), "mm", "50 mm wide"))
+        bought.append(ToBuy("webbing", sum(s.depth * s.count for s in straps), "mm", f"{straps[0].width:g} mm wide"))
     for layer in layers:
         if layer.what == "foam":
             fits = _per_sheet(layer)
@@ -130,7 +127,7 @@ def to_buy(layers: tuple[LayerSize, ...]) -> tuple[ToBuy, ...]:
             note = (
                 f"{layer.count} cut from sheets of 200 x 100 cm" if fits else "larger than a sheet: joined from offcuts, glued edge to edge"
             )
-            bought.append(ToBuy(f"foam, {layer.thickness:g} mm", sheets, "sheets", note))
+            bought.append(ToBuy(f"foam, {layer.thickness:g} mm", sheets, "sheets", note, layer.thickness))
         elif layer.what in ("wadding", "hessian"):
             across = max(1, int(WADDING_ROLL // min(layer.width, layer.depth)))
             long_way = max(layer.width, layer.depth)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 
 from zonatome.core.errors import BadInput
+from zonatome.core.rules import Rules
 
 STEPS = ("survey", "strip", "trace", "lay", "pad", "fasten", "trim", "finish")
 
@@ -27,7 +28,8 @@ class Rates:
     hour: Decimal = Decimal("42.00")
     materials_margin: Decimal = Decimal("0.25")
     sundries: Decimal = Decimal("0.05")
-    foam_sheet: Decimal = Decimal("38.00")
+    foam_sheets: tuple[tuple[float, Decimal], ...] = ()  # up to so many mm thick, a sheet
+    foam_sheet: Decimal = Decimal("38.00")  # a thicker one
     wadding_metre: Decimal = Decimal("4.20")
     webbing_metre: Decimal = Decimal("1.10")
     hessian_metre: Decimal = Decimal("3.60")
@@ -36,6 +38,43 @@ class Rates:
     bottom_cloth_metre: Decimal = Decimal("2.90")
     button: Decimal = Decimal("0.70")
     staple_box: Decimal = Decimal("6.50")
+
+    def foam(self, thickness: float) -> Decimal:
+        """Return the price of a sheet of foam so many mm thick."""
+        return next((price for most, price in self.foam_sheets if thickness <= most), self.foam_sheet)
+
+
+def rates_by(rules: Rules, *, hour: Decimal) -> Rates:
+    """Return the rates that a workroom's rules and its hour give."""
+
+    def money(key: str) -> Decimal:
+        return Decimal(str(rules[key]))
+
+    return Rates(
+        staples_pulled_a_minute=rules["staples_pulled"],
+        staples_set_a_minute=rules["staples_set"],
+        minutes_a_shape=rules["minutes_shape"],
+        minutes_a_piece_cut=rules["minutes_piece"],
+        minutes_a_metre_of_seam=rules["minutes_seam"],
+        minutes_a_pad=rules["minutes_pad"],
+        minutes_a_metre_of_trim=rules["minutes_trim"],
+        survey_minutes=rules["minutes_survey"],
+        finish_minutes=rules["minutes_finish"],
+        later_in_a_set=rules["later_in_a_set"],
+        hour=hour,
+        materials_margin=money("materials_margin"),
+        sundries=money("sundries"),
+        foam_sheets=tuple((float(t), money(f"foam_{t}")) for t in (25, 50, 75, 100)),
+        foam_sheet=money("foam_thick"),
+        wadding_metre=money("wadding_metre"),
+        webbing_metre=money("webbing_metre"),
+        hessian_metre=money("hessian_metre"),
+        gimp_metre=money("gimp_metre"),
+        cord_metre=money("cord_metre"),
+        bottom_cloth_metre=money("bottom_metre"),
+        button=money("button"),
+        staple_box=money("staple_box"),
+    )
 
 
 @dataclass(frozen=True)

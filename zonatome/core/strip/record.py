@@ -6,6 +6,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from zonatome.core.errors import BadInput
+from zonatome.core.rules import USUAL, Rules
 from zonatome.core.survey.kind import Kind, Part
 
 FIXINGS = (
@@ -79,6 +80,32 @@ def _is_screwed(kind: Kind, part: Part) -> bool:
     over = {b for a, b in kind.over if a == part.key}
     over |= {b for a, b in kind.over if a in over and kind.part(a).what == "bottom cloth"}
     return any(kind.part(k).what == "hardware" and "screws" in kind.part(k).held for k in over)
+
+
+@dataclass(frozen=True)
+class LeftToHold:
+    """An edge of a cover that is saved: how it was held, how many mm are left of it to hold, and whether that is enough."""
+
+    edge: str
+    join: str
+    left: float
+
+    @property
+    def is_enough(self) -> bool:
+        """Whether it can be held again: 12 mm at the least."""
+        return self.left >= LEAST_LEFT
+
+
+FRAYS = 5.0  # mm that a woven edge loses when it comes off and goes on once more
+
+
+def left_to_hold(part: Part, rules: Rules = USUAL, *, frays: float = FRAYS) -> tuple[LeftToHold, ...]:
+    """Return what is left to hold of each edge of a cover that is saved: what it had beyond its line, less what frays away.
+
+    A seam that is not ripped stays whole and is not among them. Source: trade rule, at least 12 mm all round.
+    """
+    ripped = ((edge, join) for edge, join in part.joins.items() if join not in ("sewn", "zip", "fly", "on_fold"))
+    return tuple(LeftToHold(edge, join, rules.adds(join) - frays) for edge, join in ripped)
 
 
 def known_marks(keys: Collection[str]) -> tuple[str, ...]:

@@ -5,10 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from zonatome.core.errors import BadInput
+from zonatome.core.survey.kind import Kind
 
 STAYS_INSIDE = ("the old cover and its staples", "the dust in it", "any smell", "the old filling, as it is")
 MOST_THICK = 40.0
 FOLDS = 2.0  # at a corner the cloth lies double
+
+
+def sits_in_rebate(kind: Kind) -> bool:
+    """Whether a padded panel sits in a rebate or drops into a frame, so that what is added must still fit beside it."""
+    return kind.key == "drop_in" or any(p.padded and "raw_under_trim" in p.joins.values() for p in kind.panels)
 
 
 @dataclass(frozen=True)

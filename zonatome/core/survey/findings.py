@@ -12,6 +12,7 @@ from zonatome.core.errors import BadInput
 
 LAYERS = ("frame", "support", "filling", "cover")
 VERDICTS = {"keep": "keep", "renew": "renew", "strengthen": "strengthen", "cover_over": "cover over"}
+FROM_OUTSIDE = ("frame_feet", "frame_holes")  # mended from below: no cover is in the way
 WEIGHT = {"renew": 3, "strengthen": 2, "cover_over": 1, "keep": 0}  # of several findings, the gravest decides
 
 
@@ -68,7 +69,7 @@ _ROWS = (
     Finding("filling_flat", "filling", "Stays dented, a fifth of its height lost", "renew", "foam that has lost a fifth will not come back"),
     Finding("filling_crumbles", "filling", "Crumbles to dust", "renew", "old crumbling foam: mask on, bag it", "foam_dust"),
     Finding("filling_smell", "filling", "Stained or smells", "renew", "a smell stays in the filling"),
-    Finding("filling_thin", "filling", "Wadding worn thin", "strengthen", "new wadding over it; it is cheap"),
+    Finding("filling_thin", "filling", "Wadding worn thin", "renew", "new wadding; it is cheap"),
     Finding("filling_mould", "filling", "Mould, dark spots, damp", "renew", "mould is not kept: mask on, bag it out of doors", "mould"),
     Finding("filling_unknown", "filling", "Something that you don't know", "renew", "stop and ask a specialist before it is touched", "unknown_filling"),
     Finding("cover_sound", "cover", "Sound, clean, flat, no smell; woven", "cover_over", "new cloth may go over it, if the added thickness still fits"),
@@ -114,7 +115,7 @@ class Verdict:
 def proposed(layer: str, found: Collection[str], *, fits_over: bool | None = None) -> Verdict | None:
     """Return the verdict that the findings of all layers lead to for one, or nothing before it has been looked at.
 
-    The gravest finding of the layer decides. A sound cover is covered over only where nothing under it must be
+    The gravest finding of the layer decides; frame, support and filling must all allow a cover-over. A sound cover is covered over only where nothing under it must be
     reached or would stay inside, and where it still fits (`fits_over` False says that it does not; None that
     nobody has measured). A sound filling under a slack support is kept, and lifted off to get there.
     Source: trade rules of the survey. Raises BadInput for a finding or layer that there is not.
@@ -141,7 +142,7 @@ def _cover(rows: list[Finding], sound: Finding, fits_over: bool | None) -> Verdi
     shut_in = next((f for f in rows if f.key in ("filling_smell", "filling_mould", "filling_unknown", "frame_insects")), None)
     if shut_in:
         return Verdict("renew", f"the cover itself is sound, but it would shut in what is under it: {shut_in.words.lower()}")
-    reach = next((f for f in rows if f.layer in ("filling", "support") and f.verdict == "renew"), None)
+    reach = next((f for f in rows if f.layer != "cover" and f.verdict != "keep" and f.key not in FROM_OUTSIDE), None)
     if reach:
         return Verdict("renew", f"the cover itself is sound, but the {reach.layer} has to be reached: {reach.words.lower()}")
     if fits_over is False:

@@ -74,7 +74,7 @@ def opened_out(kind: Kind, measures: Mapping[str, tuple[float, float]] | None = 
         seen[part.key] = replace(part, on=host, side=facing, width=width, height=height)
     rows: list[list[DrawnPart]] = []
     for root in (p for p in seen.values() if p.on is None):
-        drawn, without_room = _cluster(root, seen, turns)
+        drawn, without_room = _cluster(kind, root, seen, turns)
         rows.append(drawn)
         rows += [[_standing_alone(part, turns[part.key])] for part in without_room]
     joined = next((row for row in rows if not _stands_apart(kind.part(row[0].key))), rows[0])
@@ -117,24 +117,10 @@ def _distance(point: Point, line: tuple[Point, Point]) -> float:
 
 def _on_drawing(kind: Kind, drawn: DrawnPart, key: str, edge: str, meeting: Meeting) -> tuple[Point, Point]:
     """The line on which a seam lies along an edge, in the order of the run."""
-    part, side = kind.part(key), side_of_edge(edge)
-    a, b = drawn.sides[side]
-    before = drawn.sides[RUN[RUN.index(side) - 1]]
-    if min(math.dist(a, p) for p in before) > min(math.dist(b, p) for p in before):
-        a, b = b, a
-    along = [(0.0, 1.0)]
-    if edge != ROUND:
-        same = [e for e in part.edges if side_of_edge(e) == side]
-        whole = sum(part.edge_length(e) for e in same)
-        start = sum(part.edge_length(e) for e in same[: same.index(edge)])
-        for other in kind.meetings_at(key, edge):
-            length = kind.span_of(other, kind.usual_length)
-            if other is meeting:
-                along = [(start / whole, min(1.0, (start + length) / whole))]
-                break
-            start += length
-    low, high = along[0]
-    return (a[0] + (b[0] - a[0]) * low, a[1] + (b[1] - a[1]) * low), (a[0] + (b[0] - a[0]) * high, a[1] + (b[1] - a[1]) * high)
+    side = side_of_edge(edge)
+    a, b = _in_run(drawn.sides[side], drawn.sides[RUN[RUN.index(side) - 1]])
+    low, high = (0.0, 1.0) if edge == ROUND else _share_of_side(kind, key, edge, meeting)
+    return _between(a, b, low), _between(a, b, high)
 
 
 def turned_side(side: Side, quarters: int) -> Side:
@@ -165,7 +151,7 @@ def _hangs_on_nothing(kind: Kind, part: Part) -> bool:
     return _stands_apart(part) != _stands_apart(kind.part(host))
 
 
-def _cluster(root: Part, seen: Mapping[str, Part], turns: Mapping[str, int]) -> tuple[list[DrawnPart], list[Part]]:
+def _cluster(kind: Kind, root: Part, seen: Mapping[str, Part], turns: Mapping[str, int]) -> tuple[list[DrawnPart], list[Part]]:
     """A part with all that is laid against it, and against those; and the parts for which there was no room."""
     points = _first(root, root.width, root.height)
     sides = {root.key: _sides(points, None)}
@@ -173,7 +159,7 @@ def _cluster(root: Part, seen: Mapping[str, Part], turns: Mapping[str, int]) -> 
     for part in seen.values():
         if part.on not in sides:
             continue
-        room = _with_room(part, part.width, part.height, sides[part.on][part.side], drawn)
+        room = _with_room(part, part.width, part.height, _met_line(kind, part, sides[part.on], turns[part.on]), drawn)
         if room is None:
             without_room.append(part)
             continue
@@ -184,6 +170,45 @@ def _cluster(root: Part, seen: Mapping[str, Part], turns: Mapping[str, int]) -> 
         without_room += stranded
         stranded = [p for p in seen.values() if p.on in {w.key for w in stranded}]
     return drawn, without_room
+
+
+def _met_line(kind: Kind, part: Part, facing: Mapping[Side, tuple[Point, Point]], turn: int) -> tuple[Point, Point]:
+    """The side of the neighbour that a part is laid against, or the stretch of it that a seam of the two takes."""
+    host = part.on or ""
+    line = facing[part.side]
+    for meeting in kind.meetings_of(part.key):
+        if not (meeting.of(host) and meeting.is_seam) or host == part.key:
+            continue
+        (key, edge), (_, mine) = meeting.ends if meeting.one == host else meeting.ends[::-1]
+        if edge != ROUND and turned_side(side_of_edge(edge), turn) == part.side and side_of_edge(mine) == kind.part(part.key).by:
+            low, high = _share_of_side(kind, key, edge, meeting)
+            a, b = _in_run(line, facing[RUN[RUN.index(part.side) - 1]])
+            return _between(a, b, low), _between(a, b, high)
+    return line
+
+
+def _in_run(line: tuple[Point, Point], before: tuple[Point, Point]) -> tuple[Point, Point]:
+    """A side's two ends in the order of the run: it begins where the side before it ends."""
+    a, b = line
+    return (b, a) if min(math.dist(a, p) for p in before) > min(math.dist(b, p) for p in before) else (a, b)
+
+
+def _between(a: Point, b: Point, share: float) -> Point:
+    return a[0] + (b[0] - a[0]) * share, a[1] + (b[1] - a[1]) * share
+
+
+def _share_of_side(kind: Kind, key: str, edge: str, meeting: Meeting) -> tuple[float, float]:
+    """From where to where a seam lies on the side of a panel, as shares of the side, in the order of the run."""
+    part = kind.part(key)
+    same = [e for e in part.edges if side_of_edge(e) == side_of_edge(edge)]
+    whole = sum(part.edge_length(e) for e in same)
+    start = sum(part.edge_length(e) for e in same[: same.index(edge)])
+    for other in kind.meetings_at(key, edge):
+        length = kind.span_of(other, kind.usual_length)
+        if other is meeting:
+            return min(0.98, start / whole), min(1.0, (start + length) / whole)
+        start += length
+    return 0.0, 1.0
 
 
 def _standing_alone(part: Part, turn: int) -> DrawnPart:

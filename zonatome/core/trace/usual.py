@@ -7,6 +7,20 @@ from zonatome.core.survey.kind import Part
 from zonatome.core.trace.by_tape import disc_shape, trapezoid_shape
 from zonatome.core.trace.shape import Shape
 
+UNUSUAL = 3.0  # so many times the usual measure, or that part of it, is asked about: a slip of the unit is ten times
+
+
+def unusual(shape: Shape, part: Part) -> tuple[float, float] | None:
+    """Return the panel's usual measures, across and up in mm, where a shape is nothing like them; else nothing.
+
+    A panel of a seat that is 6 m wide is a slip of the unit and is asked about, not taken.
+    """
+    usual = (part.width, part.height)
+    for size, known in zip((shape.outline.width, shape.outline.height), usual, strict=True):
+        if known and not known / (2 * UNUSUAL) <= size <= known * UNUSUAL:
+            return usual
+    return None
+
 
 def usual_shape(part: Part, rules: Rules = USUAL) -> Shape:
     """Return the shape of a panel's usual measures, its edges held as the panel's are, with what the workroom adds for that."""

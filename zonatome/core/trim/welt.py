@@ -6,19 +6,15 @@ import math
 from dataclasses import dataclass
 
 from zonatome.core.errors import BadInput
+from zonatome.core.rules import USUAL, Rules
 
-SEAM = 13.0  # mm: each of a strip's two seam allowances
 DOUBLE_SEAM = 20.0  # mm: what a double welt's strip has beyond its two cords
-END = 40.0  # mm per end: 25 to 50, folded in
 JOIN = 40.0  # mm that a slanted join takes
-MORE_WELT = 1.10  # always cut more welt than the sum says
-BOTTOM_LESS = 10.0  # mm a side that the bottom cloth stays inside the underside
-BOTTOM_TURNED = 25.0  # mm turned under, each side
 WIDE_WELT_CORD = 5.0  # mm: the usual cord
 KINDS = {"welt": "single welt", "double_welt": "double welt", "gimp": "gimp"}
 
 
-def welt_strip_width(cord: float, *, thickness: float, seam: float = SEAM) -> float:
+def welt_strip_width(cord: float, *, thickness: float, seam: float = USUAL["welt_seam"]) -> float:
     """Return the width of the strip that goes around a cord and leaves two seams: pi (cord + 2 x cloth) + 2 x seam.
 
     Source: trade rule; the strip's outer face goes round the cord and both thicknesses of cloth. Raises
@@ -70,7 +66,9 @@ class TrimSum:
     strip_width: float
 
 
-def trim_sum(runs: tuple[TrimRun, ...], *, kind: str, furniture: int, cord: float = WIDE_WELT_CORD, thickness: float = 1.0) -> TrimSum:
+def trim_sum(
+    runs: tuple[TrimRun, ...], *, kind: str, furniture: int, cord: float = WIDE_WELT_CORD, thickness: float = 1.0, rules: Rules = USUAL
+) -> TrimSum:
     """Return lengths and strip width: every exposed line + an end allowance per end, times the set, a tenth more to cut.
 
     A closed line has one join, an open one two ends. Source: trade rule.
@@ -82,11 +80,14 @@ def trim_sum(runs: tuple[TrimRun, ...], *, kind: str, furniture: int, cord: floa
     for run in runs:
         if not (0 < run.length <= 100_000 and 1 <= run.times <= 50):
             raise BadInput("length", run.length, "a line of up to 100 m, 1 to 50 times")
-    once = sum((run.length + (JOIN if run.is_closed else 2 * END)) * run.times for run in runs)
-    widths = {"welt": welt_strip_width, "double_welt": double_welt_strip_width}
-    width = widths[kind](cord, thickness=thickness) if kind in widths else 0.0
+    once = sum((run.length + (JOIN if run.is_closed else 2 * rules["trim_end"])) * run.times for run in runs)
+    width = 0.0
+    if kind == "welt":
+        width = welt_strip_width(cord, thickness=thickness, seam=rules["welt_seam"])
+    elif kind == "double_welt":
+        width = double_welt_strip_width(cord, thickness=thickness)
     total = once * furniture
-    return TrimSum(kind, once, total, total * MORE_WELT, width)
+    return TrimSum(kind, once, total, total * (1 + rules["more_welt"]), width)
 
 
 @dataclass(frozen=True)
@@ -98,7 +99,7 @@ class BottomCloth:
     is_round: bool = False
 
 
-def bottom_cloth(width: float, depth: float, *, is_round: bool = False) -> BottomCloth:
+def bottom_cloth(width: float, depth: float, *, is_round: bool = False, rules: Rules = USUAL) -> BottomCloth:
     """Return the bottom cloth of an underside: 10 mm less a side, 25 mm turned under.
 
     Source: trade rule. Raises BadInput for an underside too small to close.
@@ -109,5 +110,6 @@ def bottom_cloth(width: float, depth: float, *, is_round: bool = False) -> Botto
     for key, value in (("width", width), ("depth", depth)):
         if not 40 <= value <= 10_000:
             raise BadInput(key, value, "40 to 10000 mm")
-    finished = (float(width - 2 * BOTTOM_LESS), float(depth - 2 * BOTTOM_LESS))
-    return BottomCloth(finished, (finished[0] + 2 * BOTTOM_TURNED, finished[1] + 2 * BOTTOM_TURNED), is_round)
+    less, turned = rules["bottom_less"], rules["bottom_turned"]
+    finished = (float(width - 2 * less), float(depth - 2 * less))
+    return BottomCloth(finished, (finished[0] + 2 * turned, finished[1] + 2 * turned), is_round)

@@ -21,7 +21,6 @@ from zonatome.web.pad.forms import BoardForm
 from zonatome.web.trace.services import board_of, plan_staples
 
 MOST_KEEP_OUTS = 40
-BOTTOM_PITCH = 45.0
 
 
 def home(request: HttpRequest, number: int) -> HttpResponse:
@@ -55,7 +54,7 @@ def _page(
     piece, at = divmod(min(part.staples_done, a_set), max(1, len(plan.staples)))
     cloth = part.cloth.cloth.thickness if part.cloth_id else 1.0
     leg = staple_leg(through=min(20.0, 2 * cloth + 0.5), rail=max(1.0, board.thickness)) if board.thickness else None
-    bottom = round(board.outline.perimeter / BOTTOM_PITCH)
+    bottom = round(board.outline.perimeter / job.rules["pitch_bottom"])
     context |= {
         "plan": plan,
         "board": board,

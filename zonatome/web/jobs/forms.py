@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Any
 
 from django import forms
 from django.contrib.auth.models import User
 from django.contrib.auth.password_validation import validate_password
+from django.utils import timezone
 
 from zonatome.core.survey.kinds import KINDS
 from zonatome.web.jobs.length_forms import WorkForm, WorkModelForm
@@ -32,6 +34,13 @@ class TagForm(WorkForm):
         required=False,
         help_text="Left empty: the kind's usual price.",
     )
+
+    def clean_due(self) -> date | None:
+        """Refuse a day that has gone by: a new tag can't be due then."""
+        due = self.cleaned_data["due"]
+        if due is not None and due < timezone.localdate():
+            raise forms.ValidationError("That day has gone by: choose today or later, or leave it empty.")
+        return due  # type: ignore[no-any-return]
 
 
 class EditTagForm(WorkModelForm):

@@ -13,6 +13,7 @@ from django.db import models
 from django.utils import timezone
 
 from zonatome.core.formats.furniture_json import read_furniture
+from zonatome.core.lay.direction import TRIM_WAYS
 from zonatome.core.rules import Rules, rules_of
 from zonatome.core.strip.pulling import ENTRIES_WANTED, STAPLES_A_MINUTE, WAYS, Pace
 from zonatome.core.strip.record import FATES, MARKS
@@ -49,7 +50,7 @@ class Workroom(models.Model):
     @property
     def pace(self) -> Pace:
         """How fast staples come out here: its own log once that says enough."""
-        return Pace(self.own_pace if self.timed >= ENTRIES_WANTED else STAPLES_A_MINUTE, self.timed)
+        return Pace(self.own_pace if self.timed >= ENTRIES_WANTED else self.rules["staples_pulled"], self.timed)
 
 
 class JobQuerySet(models.QuerySet["Job"]):
@@ -105,6 +106,7 @@ class Job(models.Model):
     trim_kind = models.CharField(max_length=12, blank=True)
     cord = models.FloatField(default=5.0)
     trim_cloth = models.ForeignKey("lay.JobCloth", null=True, blank=True, on_delete=models.SET_NULL, related_name="trims")
+    trim_way = models.CharField(max_length=8, blank=True, default="", choices=list(TRIM_WAYS.items()))  # how its strips lie on the cloth
     trim_done = models.BooleanField(default=False)
     underside_width = models.FloatField(null=True, blank=True)
     underside_depth = models.FloatField(null=True, blank=True)

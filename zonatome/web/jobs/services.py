@@ -47,5 +47,7 @@ def hang_tag(
             variants=chosen,
             furniture=write_furniture(data) if chosen else None,
         )
-        JobPart.objects.bulk_create(JobPart(job=job, key=part.key) for part in data.parts)
+        rules = job.rules
+        usual = {"wrap": rules["wrap"], "oversize": rules["foam_over"], "pitch": rules["pitch"]}
+        JobPart.objects.bulk_create(JobPart(job=job, key=part.key, **usual) for part in data.parts)
     return job

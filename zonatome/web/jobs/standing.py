@@ -28,7 +28,8 @@ from zonatome.web.jobs.models import Job, JobPart, photos_of
 from zonatome.web.lay.services import cloth_standing
 
 SIGN = 0.021  # of the drawing's size: the letter of a seam
-ARROW = 0.045  # of the drawing's size: how long an arrow to a part's top is
+ASIDE = 0.72  # of half a side: how far from its middle the arrow stands
+ARROW = 0.036  # of the drawing's size: how long an arrow to a part's top is
 LETTER = 0.54  # how wide a letter is on average, over its size
 LABEL_LEAST, LABEL_MOST = 0.031, 0.042  # text size over the drawing's width: below the least nobody reads it from the bench
 
@@ -188,6 +189,8 @@ def way_back_of(job: Job) -> list[dict[str, Any]]:
 def finish_list(job: Job) -> tuple[Open, ...]:
     """Return what is still open before the job goes home."""
     going_back = way_back_of(job)
+    panels = [] if verdicts_of(job)["cover"].verdict in ("cover_over", "keep") else job.panels()
+    cloths = [cloth_standing(c) for c in job.cloths.all()] if panels else []
     bags = list(job.bags.all())
     return still_open(
         Standing(
@@ -203,6 +206,8 @@ def finish_list(job: Job) -> tuple[Open, ...]:
             feet=job.kind.feet,
             feet_done=job.feet_done,
             after_photos=len(photos_of(job.photos.all(), "after")),
+            pieces=sum(p.pieces for p in panels if p.shape is not None and p.cloth_id is not None),
+            pieces_cut=sum(c.cut for c in cloths),
         )
     )
 
@@ -387,9 +392,10 @@ def _drawing(
 def _arrow(part: DrawnPart, top: float, whole: float) -> str:
     """An arrow at a part's own top, pointing to it."""
     a, b = part.sides["top"]
-    edge = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
-    far = math.dist(edge, part.middle) or 1.0
-    out = ((edge[0] - part.middle[0]) / far, (edge[1] - part.middle[1]) / far)
+    middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
+    far = math.dist(middle, part.middle) or 1.0
+    out = ((middle[0] - part.middle[0]) / far, (middle[1] - part.middle[1]) / far)
+    edge = (middle[0] + (a[0] - middle[0]) * ASIDE, middle[1] + (a[1] - middle[1]) * ASIDE)  # beside the name
     long, head = min(whole * ARROW, far * 0.5), min(whole * ARROW, far * 0.5) * 0.45
     tip = (edge[0] - out[0] * whole * 0.008, edge[1] - out[1] * whole * 0.008)
     tail = (tip[0] - out[0] * long, tip[1] - out[1] * long)
@@ -399,7 +405,7 @@ def _arrow(part: DrawnPart, top: float, whole: float) -> str:
 
 def _seams(kind: Kind, drawn: OpenedOut, top: float) -> tuple[SeamDrawing, ...]:
     """Both sides of every seam in the same mark; where they do not touch on the drawing, with the same letter."""
-    lines = seam_lines(kind, drawn)
+    lines = [line for line in seam_lines(kind, drawn) if line.touches or not kind.part(line.key).is_loose]
     apart = list(dict.fromkeys(line.number for line in lines if not line.touches))
     found = []
     for line in lines:

@@ -6,18 +6,19 @@ from collections.abc import Iterator
 
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.cutting import Line
-from zonatome.core.lay.motif import centred_on, is_centred
+from zonatome.core.lay.direction import QUARTERS, strip_directions, turns_allowed
+from zonatome.core.lay.motif import centred_on, following_on, follows
 from zonatome.core.lay.request import Flaw, LayRequest, Panels, PieceAsk, Roll, StripAsk
 from zonatome.core.lay.search import off_the_motif
+from zonatome.core.lay.too_wide import ways_out
 from zonatome.core.outline import rectangle
 from zonatome.core.trace.cut_marks import marks_up_the_roll, up_the_roll
 from zonatome.core.trim.welt import JOIN
+from zonatome.core.units import format_length
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.lay.models import Cloth, JobCloth
 from zonatome.web.trace.services import shape_of_part
 
-TURNS = {"one_way": (0.0,), "two_way": (0.0, 180.0), "any": (0.0, 90.0, 180.0, 270.0)}
-RAILROADED = {"one_way": (90.0,), "two_way": (90.0, 270.0), "any": TURNS["any"]}
 SHORTEST_STRIP = 500.0
 SAME_PIECE = 1.0  # mm2
 HELD = "held"  # how the ids of blocks held back begin
@@ -65,13 +66,21 @@ def request_on(job_cloth: JobCloth, cloth: Cloth) -> LayRequest:
         raise BadInput(
             "cloth", "no hide", "hides chosen from the store" if own else "hides, which are chosen one by one on the job's own lay"
         )
-    turns = (RAILROADED if job_cloth.railroaded else TURNS)[cloth.direction]
+    turns = turns_allowed(
+        cloth.direction, railroaded=job_cloth.railroaded, is_striped=cloth.pattern == "stripe", any_angle=job_cloth.any_angle
+    )
     repeat = None if on else cloth.repeat
     pieces, names = [], names_in(job_cloth)
-    for key, part, _ in parts_laid(job_cloth):
+    hosts = {m.pk: follows(m.job.kind) for m in members_of(job_cloth)} if repeat and job_cloth.follow_on else {}
+    for key, part, member in parts_laid(job_cloth):
         shape = shape_of_part(part)
-        ask = PieceAsk(key, up_the_roll(shape.cut_line), part.pieces, turns, priority=cloth.is_hide and is_centred(part.key))
-        pieces.append(centred_on(ask, shape) if repeat and is_centred(part.key) else ask)
+        ask = PieceAsk(key, up_the_roll(shape.cut_line), part.pieces, turns, priority=cloth.is_hide and part.part.centred)
+        host = member.job.parts_by_key().get(hosts.get(member.pk, {}).get(part.key, ""))
+        if repeat and part.part.centred:
+            ask = centred_on(ask, shape)
+        elif repeat and host is not None and host.shape and host.cloth_id == member.pk:
+            ask = following_on(ask, shape, shape_of_part(host))
+        pieces.append(ask)
     if not pieces:
         raise BadInput("pieces", 0, f"at least one panel with a shape on {cloth.name}")
     pieces += [PieceAsk(key, rectangle(b.along, b.across), b.count, turns) for key, b in _held(job_cloth)]
@@ -88,18 +97,19 @@ def request_on(job_cloth: JobCloth, cloth: Cloth) -> LayRequest:
 
 
 def _fits_between_the_selvages(
-    job_cloth: JobCloth, cloth: Cloth, roll: Roll, pieces: list[PieceAsk], turns: tuple[float, ...], names: dict[str, str]
+    job_cloth: JobCloth, cloth: Cloth, roll: Roll, pieces: list[PieceAsk], turns: tuple[float, ...] | None, names: dict[str, str]
 ) -> None:
     for piece in pieces:
-        if all(piece.outline.turned(t).height > roll.usable for t in turns):
-            across = min(piece.outline.turned(t).height for t in turns)
-            fits = f"pieces no wider than the {roll.usable:.0f} mm that {cloth.name} has between its selvages"
-            other = "" if job_cloth.railroaded or piece.outline.width > roll.usable else "; railroaded it would fit"
-            raise BadInput("pieces", f"{names[piece.id]}, {across:.0f} mm across", fits + other)
+        across = min(piece.outline.turned(t).height for t in turns or QUARTERS)
+        if across > roll.usable:
+            units = job_cloth.job.units
+            usable, wide = format_length(roll.usable, units), format_length(across, units)
+            ways = ways_out(piece.outline, roll.usable, may_railroad=cloth.may_railroad and not job_cloth.railroaded)
+            offers = "; or ".join(w.words(units) for w in ways)
+            fits = f"pieces no wider than the {usable} that {cloth.name} has between its selvages. What helps: {offers}"
+            raise BadInput("pieces", f"{names[piece.id]}, {wide} across", fits)
     if job_cloth.railroaded and not cloth.may_railroad:
         raise BadInput("railroaded", "railroaded", f"panels up the roll: {cloth.name} may not be railroaded")
-    if job_cloth.railroaded and cloth.pattern == "stripe":
-        raise BadInput("railroaded", "railroaded", f"panels up the roll: the stripe of {cloth.name} would lie sideways")
 
 
 def _panels(job_cloth: JobCloth, cloth: Cloth) -> Panels | None:
@@ -125,7 +135,18 @@ def _strips(host: JobCloth, member: JobCloth) -> tuple[StripAsk, ...]:
         return ()
     shortest = min(SHORTEST_STRIP, welt.to_cut)
     key = _mark(host, member) + "welt"
-    return (StripAsk(key, round(welt.strip_width, 1), round(welt.to_cut, 1), JOIN, max(shortest, JOIN + 10)),)
+    ways = strip_directions(member.cloth.direction, member.job.trim_way, railroaded=host.railroaded)
+    return (
+        StripAsk(
+            key,
+            round(welt.strip_width, 1),
+            round(welt.to_cut, 1),
+            JOIN,
+            max(shortest, JOIN + 10),
+            ways,
+            member.cloth.direction == "one_way",
+        ),
+    )
 
 
 def names_in(job_cloth: JobCloth) -> dict[str, str]:

@@ -13,6 +13,7 @@ from zonatome.core.outline import Outline, outline_of
 from zonatome.web.jobs.length_forms import LengthField, WorkForm, WorkModelForm
 from zonatome.web.lay.models import Cloth, JobCloth, Remnant
 
+NARROW = 400.0  # mm: a roll narrower than this is asked about
 BREAKS = 2  # price breaks that the form takes
 REPEAT = ("repeat_across", "repeat_along", "first_across", "first_along")
 
@@ -34,6 +35,8 @@ class ClothForm(WorkModelForm):
     break_1_price = forms.DecimalField(label="it costs", min_value=0, max_digits=8, decimal_places=2, required=False)
     break_2_from = LengthField(label="From", size="cloth", most=1_000_000, required=False)
     break_2_price = forms.DecimalField(label="it costs", min_value=0, max_digits=8, decimal_places=2, required=False)
+
+    sure = forms.BooleanField(label="It is so narrow", required=False, widget=forms.HiddenInput)
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         """A cloth of which no pattern is told is plain."""
@@ -61,8 +64,12 @@ class ClothForm(WorkModelForm):
         }
 
     def clean(self) -> dict[str, Any]:
-        """Ask for the repeats that the pattern needs."""
+        """Ask for the repeats that the pattern needs, and about a roll as narrow as a ribbon: a slip of the unit is not taken."""
         told = super().clean() or self.cleaned_data
+        width = told.get("width")
+        if width and width < NARROW and not told.get("is_hide") and not told.get("sure"):
+            self.fields["sure"].widget = forms.CheckboxInput()
+            self.add_error("sure", f"A roll only {self['width'].value()} wide? Cloth is usually 120 to 150 cm. Tick it if it is so.")
         told["pattern"] = told.get("pattern") or "plain"
         for key in ("first_across", "first_along"):
             told[key] = told.get(key) or 0.0
@@ -104,6 +111,8 @@ class RulesForm(WorkForm):
     squaring = LengthField(label="For squaring", size="small", most=2000, zero=True)
     margin = LengthField(label="Margin", size="small", most=5000, zero=True)
     railroaded = forms.BooleanField(label="Railroaded: up and down of the panels across the roll", required=False)
+    any_angle = forms.BooleanField(label="Vinyl or hide: at any angle, where that saves", required=False)
+    follow_on = forms.BooleanField(label="Front band and boxing follow on from the seat’s motif", required=False)
 
 
 class CameForm(WorkForm):

@@ -181,6 +181,8 @@ class JobCloth(models.Model):
     squaring = models.FloatField(default=100.0)
     margin = models.FloatField(default=100.0)
     railroaded = models.BooleanField(default=False)
+    any_angle = models.BooleanField(default=False)  # vinyl and hide may lie at any angle, where that saves
+    follow_on = models.BooleanField(default=False)  # front band and boxing go on from the seat's motif
     flaws = models.JSONField(default=list, blank=True)  # outlines on the roll, in the lay's frame
     held = models.JSONField(default=list, blank=True)  # blocks held back: words, along, across, count
     from_store = models.ManyToManyField(Remnant, blank=True, related_name="taken_for")

@@ -5,18 +5,20 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
+from typing import Any
 
 from django.conf import settings
 from django.db import transaction
 from django.utils import timezone
 
 import zonatome
-from zonatome.core.errors import BadInput
+from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.formats.lay_json import read_lay, write_lay, write_request
 from zonatome.core.lay.buying import Purchase, priced_by_area, purchase, rule_of_thumb, shared, short_by
 from zonatome.core.lay.by_hand import Handwork, with_pins
+from zonatome.core.lay.direction import TRIM_WAYS, strip_directions
 from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut
 from zonatome.core.lay.search import easy_lay, rank
 from zonatome.web.jobs.models import Job
@@ -183,7 +185,8 @@ def cloth_standing(job_cloth: JobCloth) -> ClothStanding:
 def add_cloth(job: Job, cloth: Cloth, role: str) -> JobCloth:
     """Put a cloth on a job; the first one takes all panels, a deck cloth the panels that are usually of it."""
     with transaction.atomic():
-        made, _ = JobCloth.objects.get_or_create(job=job, cloth=cloth, defaults={"role": role})
+        usual = {"role": role, "squaring": job.rules["squaring"], "margin": job.rules["margin"]}
+        made, _ = JobCloth.objects.get_or_create(job=job, cloth=cloth, defaults=usual)
         has_second = any(p.contrast for p in job.kind.panels)
         for part in job.parts.filter(cloth=None):
             part.job = job
@@ -412,3 +415,22 @@ def lay_the_rest(job_cloth: JobCloth, hand: HandLay) -> LayRun:
     run = start_lay(job_cloth, pins=pins)
     begin_by_hand(job_cloth)
     return run
+
+
+def strip_ways(job: Job) -> list[dict[str, Any]]:
+    """Return what the cloth of a job's welt takes, laid in rows, with its strips across, along, and on the bias."""
+    job_cloth = job.trim_cloth
+    if job_cloth is None:
+        return []
+    found = []
+    chosen = strip_directions(job_cloth.cloth.direction, job.trim_way, railroaded=job_cloth.railroaded)
+    for way in ("across", "along", "bias"):
+        row: dict[str, Any] = {"way": way, "words": TRIM_WAYS[way], "length": None, "why": "", "is_chosen": way in chosen}
+        try:
+            asked = request_for(job_cloth)
+            strips = tuple(replace(s, directions=(way,)) for s in asked.strips)
+            row["length"] = easy_lay(replace(asked, strips=strips)).length
+        except (BadInput, NoAnswer) as refusal:
+            row["why"] = str(refusal)
+        found.append(row)
+    return found

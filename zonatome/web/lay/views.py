@@ -93,7 +93,7 @@ def _cloth_page(request: HttpRequest, job: Job, job_cloth: JobCloth, *, refusal:
         "rules_form": rules
         or RulesForm(
             units=units,
-            initial={"gap": job_cloth.gap, "squaring": job_cloth.squaring, "margin": job_cloth.margin, "railroaded": job_cloth.railroaded},
+            initial={name: getattr(job_cloth, name) for name in RulesForm.base_fields},
         ),
         "shapeless": [p for p in job.panels() if p.shape is None],
     }

@@ -36,7 +36,7 @@ def _page(request: HttpRequest, job: Job, *, key: str = "", pad: PadForm | None 
         mine = part.key == key
         choice = pad_choice(part) if part.has_pad else PadChoice()
         initial = {"foam": choice.foam, "wadding": choice.wadding, "oversize": choice.oversize, "webbing": choice.webbing}
-        layers = layer_sizes(board_of(part), choice, pads=job.count) if part.has_board and part.has_pad else ()
+        layers = layer_sizes(board_of(part), choice, pads=job.count, rules=job.rules) if part.has_board and part.has_pad else ()
         measured = {
             k: getattr(part, k) for k in ("board_width", "board_back", "board_depth", "board_thickness") if getattr(part, k) is not None
         }

@@ -12,7 +12,7 @@ from zonatome.core.fasten.staples import boxes_for
 from zonatome.core.formats.svg_paths import fixed
 from zonatome.core.pad.layers import FOAM_SHEET, PadChoice, layer_sizes, to_buy
 from zonatome.core.shop.day import Day, OpenTag, plan_day
-from zonatome.core.shop.estimate import Material, Quantities, Quote, Rates, StepTime, quote, step_times
+from zonatome.core.shop.estimate import Material, Quantities, Quote, Rates, StepTime, quote, rates_by, step_times
 from zonatome.core.strip.order import least_set, things
 from zonatome.core.strip.pulling import Pace, Pull, pulled_as_one, pulling
 from zonatome.core.trim.welt import bottom_cloth
@@ -28,8 +28,8 @@ BOTTOM_ROLL = 1500.0  # mm: the usual width of bottom cloth
 
 
 def rates_of(workroom: Workroom) -> Rates:
-    """Return the workroom's rates: the defaults with its own hour."""
-    return Rates(hour=Decimal(workroom.hour))
+    """Return the workroom's rates: by its rules and its own hour."""
+    return rates_by(workroom.rules, hour=Decimal(workroom.hour))
 
 
 def pad_choice(part: JobPart) -> PadChoice:
@@ -56,8 +56,9 @@ def minutes_of(job: Job) -> dict[str, float]:
 
     So a changed pace changes no row: `at_pace` makes the difference.
     """
-    minutes = {t.step: t.minutes for t in step_times(quantities_of(job, Pace()), Rates())}
-    slow = step_times(quantities_of(job, Pace(Pace().a_minute / 2)), Rates())
+    rates = rates_by(job.rules, hour=Decimal(0))
+    minutes = {t.step: t.minutes for t in step_times(quantities_of(job, Pace()), rates)}
+    slow = step_times(quantities_of(job, Pace(Pace().a_minute / 2)), rates)
     minutes["staples"] = (next(t.minutes for t in slow if t.step == "strip") - minutes["strip"]) * Pace().a_minute
     return minutes
 
@@ -103,13 +104,13 @@ def materials_of(job: Job, rates: Rates, units: Units) -> tuple[Material, ...]:
     for part in job.padded():
         if not (part.has_pad and part.has_board):
             continue
-        for thing in to_buy(layer_sizes(board_of(part), pad_choice(part), pads=job.count)):
+        for thing in to_buy(layer_sizes(board_of(part), pad_choice(part), pads=job.count, rules=job.rules)):
             if thing.unit == "sheets":
                 found.append(
                     Material(
                         thing.what,
                         f"{thing.amount:.0f} sheet{'s' if thing.amount > 1 else ''}",
-                        rates.foam_sheet * Decimal(int(thing.amount)),
+                        rates.foam(thing.thickness) * Decimal(int(thing.amount)),
                     )
                 )
             else:
@@ -124,7 +125,7 @@ def materials_of(job: Job, rates: Rates, units: Units) -> tuple[Material, ...]:
         times = 2 if summed.kind == "double_welt" else 1
         found.append(Material(what, format_length(summed.total * times, units, "cloth", up=True), _metres(summed.total) * price))
     if job.underside_width and job.underside_depth and any(p.part.what == "bottom cloth" for p in job.parts.all()):
-        cut = bottom_cloth(job.underside_width, job.underside_depth).cut
+        cut = bottom_cloth(job.underside_width, job.underside_depth, rules=job.rules).cut
         across = max(1, int(BOTTOM_ROLL // cut[0]))
         run = -(-job.count // across) * cut[1]
         found.append(Material("bottom cloth", format_length(run, units, "cloth", up=True), _metres(run) * rates.bottom_cloth_metre))
@@ -149,7 +150,9 @@ def _restyled(job: Job, rates: Rates) -> list[Material]:
     for thickness, area in sorted(areas.items()):
         sheets = math.ceil(area * OFFCUTS / (FOAM_SHEET[0] * FOAM_SHEET[1]))
         found.append(
-            Material(f"foam, {thickness:.0f} mm, on the old pads", f"{sheets} sheet{'s' if sheets > 1 else ''}", rates.foam_sheet * sheets)
+            Material(
+                f"foam, {thickness:.0f} mm, on the old pads", f"{sheets} sheet{'s' if sheets > 1 else ''}", rates.foam(thickness) * sheets
+            )
         )
     buttons = sum(p.buttons.count for p in job.kind.panels if p.buttons and job.kind.has("buttons")) * job.count
     if buttons:

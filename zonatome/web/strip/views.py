@@ -18,7 +18,7 @@ from zonatome.core.cautions import cautions_off
 from zonatome.core.errors import BadInput
 from zonatome.core.strip.order import can_come_off, comes_with, least_set, lying_over, thing_name, things
 from zonatome.core.strip.pulling import WAYS, WHY, pulled_as_one
-from zonatome.core.strip.record import FATES, FIXINGS, MARKS, SAVED, marks_for, usual_fixings
+from zonatome.core.strip.record import FATES, FIXINGS, MARKS, SAVED, LeftToHold, left_to_hold, marks_for, usual_fixings
 from zonatome.core.survey.furniture import put_over
 from zonatome.core.survey.kind import Kind
 from zonatome.web.jobs.changed import ChangedMeanwhile, both_shown, sent_version
@@ -86,6 +86,7 @@ def _page(request: HttpRequest, number: int, *, refusal: str = "", status: int =
         "others": [by_key[k] for k in ready if k != key and not kind.part(k).is_cut],
         "reach": reach,
         "reach_names": [by_key[k] for k in job.reach if k in by_key],
+        "least_left": _least_left(job, reach.survives if reach else ()),
         "survives": [by_key[k] for k in (reach.survives if reach else ()) if k in by_key],
         "reachable": [by_key[p.key] for p in kind.old if p.key in by_key],
         "running": services.running_spell(job),
@@ -108,6 +109,16 @@ def _record(kind: Kind, off: tuple[str, ...], rows: dict[str, JobPart], photos: 
         pictures = [photo for row in members for photo in photos.get(row.pk, [])]
         lines.append({"part": members[0], "rest": members[1:], "name": thing_name(kind, group), "photos": pictures})
     return lines
+
+
+def _least_left(job: Job, survives: tuple[str, ...]) -> list[tuple[str, list[LeftToHold]]]:
+    """The panels that are saved, each with the edges of which too little is left to hold; with the tightest where all hold."""
+    found = []
+    for part in (job.kind.part(k) for k in survives):
+        edges = sorted(left_to_hold(part, job.rules), key=lambda e: e.left) if part.is_cut else []
+        if edges:
+            found.append((part.name, [e for e in edges if not e.is_enough] or edges[:1]))
+    return found
 
 
 def _off_cautions(job: Job, current: JobPart | None) -> Any:

@@ -9,6 +9,7 @@ urlpatterns = [
     path("", views.home, name="home"),
     path("find/", views.find, name="find"),
     path("measure/", views.measure, name="measure"),
+    path("glued/", views.glued, name="glued"),
     path("seen/", views.seen, name="seen"),
     path("photo/", views.add_photo, name="photo"),
     path("photo/<int:pk>/", views.pin_photo, name="pin"),

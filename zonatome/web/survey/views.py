@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from typing import Any
 
 from django.contrib import messages
@@ -9,12 +10,13 @@ from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.urls import reverse
+from django.utils import timezone
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from zonatome.core.cautions import CAUTIONS
 from zonatome.core.errors import BadInput
-from zonatome.core.survey.clearance import STAYS_INSIDE, Clearance, clearance
+from zonatome.core.survey.clearance import STAYS_INSIDE, Clearance, clearance, sits_in_rebate
 from zonatome.core.survey.findings import LAYERS, VERDICTS, finding_named, findings_of, ways_to_test
 from zonatome.core.survey.furniture import (
     add_part,
@@ -27,12 +29,13 @@ from zonatome.core.survey.furniture import (
     rename_part,
     split_part,
 )
+from zonatome.core.survey.glue import GLUES, glue_named
 from zonatome.core.survey.kind import Kind, Meeting, edge_words
 from zonatome.core.survey.kinds import kind_named
 from zonatome.core.survey.restyle import arm_parts
 from zonatome.core.trace.joins import JOINS
 from zonatome.web.jobs.changed import ChangedMeanwhile, both_shown, sent_version
-from zonatome.web.jobs.models import Job, Photo
+from zonatome.web.jobs.models import Job, Photo, Wait
 from zonatome.web.jobs.pages import go_back, job_page, load_job
 from zonatome.web.jobs.photos import keep_sent_photo
 from zonatome.web.jobs.standing import Drawing, drawing_of, verdicts_of
@@ -60,7 +63,7 @@ def _page(
         }
         for layer in LAYERS
     ]
-    drops_in = job.kind_key == "drop_in"
+    drops_in = sits_in_rebate(job.kind)
     money = money_of(job, request.workroom)
     context = {
         "layers": layers,
@@ -74,6 +77,8 @@ def _page(
         "drops_in": drops_in,
         "fit": _fit(job),
         "stays_inside": STAYS_INSIDE,
+        "glues": GLUES.values() if any(f.finding == "frame_loose" for f in job.findings.all()) else (),
+        "glue_waits": [w for w in job.waits.all() if w.step == "survey" and w.until > timezone.now()],
         "clearance_form": clearance_form
         or (ClearanceForm(units=request.workroom.units, initial=job.clearance or _usual_clearance(job)) if drops_in else None),
     }
@@ -119,6 +124,21 @@ def find(request: HttpRequest, number: int) -> HttpResponse:
         note = request.POST.get("note", "").strip()[:300]
         LayerVerdict.objects.update_or_create(job=job, layer=layer, defaults={"verdict": verdict if found else "", "note": note})
     return redirect(reverse("survey:home", args=[number]) + f"#{layer}")
+
+
+@require_POST
+def glued(request: HttpRequest, number: int) -> HttpResponse:
+    """Start the wait of a joint that has been glued and clamped."""
+    job = load_job(number)
+    try:
+        glue = glue_named(request.POST.get("glue", ""))
+    except BadInput as refusal:
+        return _page(request, number, refusal=str(refusal), status=422)
+    now = timezone.now()
+    Wait.objects.create(
+        job=job, step="survey", words=f"{glue.name} stands, clamped", began=now, until=now + timedelta(minutes=glue.minutes)
+    )
+    return redirect(reverse("survey:home", args=[number]) + "#frame")
 
 
 @require_POST

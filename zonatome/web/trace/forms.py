@@ -23,6 +23,12 @@ class PairForm(WorkForm):
     """A shape that may serve the partner of a pair too."""
 
     pair = forms.BooleanField(label="Mirror it for its partner too", required=False, initial=True)
+    sure = forms.BooleanField(label="It is so, keep it", required=False, widget=forms.HiddenInput)
+
+    def ask(self, words: str) -> None:
+        """Ask whether measures that are nothing like the usual ones are meant."""
+        self.fields["sure"].widget = forms.CheckboxInput()
+        self.add_error("sure", words)
 
     def __init__(self, *args: Any, has_partner: bool = False, **kwargs: Any) -> None:
         """Ask for the partner only where there is one."""
@@ -204,6 +210,7 @@ class EdgeForm(WorkForm):
     join = forms.ChoiceField(label="Held", choices=[(j.key, j.name) for j in JOINS.values()])
     adds = LengthField(label="Adds", size="small", most=500, zero=True)
     side = forms.ChoiceField(label="Its side", choices=[(s, s) for s in SIDES], required=False)
+    gap = LengthField(label="Tucked: how deep the gap is", size="small", most=300, zero=True, required=False)
 
 
 FORMS: dict[str, type[WorkForm]] = {

@@ -490,4 +490,4 @@ def usual_pad(part: JobPart) -> float:
     """Return what the pad measures: as chosen, as typed before, or of the usual layers."""
     if part.pad_measured is not None:
         return part.pad_measured
-    return measured_pad(PadChoice())
+    return measured_pad(PadChoice(), part.job.rules)

@@ -15,7 +15,8 @@ from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.trace.ready import Readiness
 from zonatome.core.trace.shape import LINES, MARKS, Shape
 from zonatome.core.trace.truing import angles, bows, can_be_squared, circle_of, fold
-from zonatome.core.units import Units
+from zonatome.core.trace.usual import unusual
+from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.jobs.pages import go_back, job_page, load_job, panel_or_404
 from zonatome.web.trace import forms as asked
@@ -111,7 +112,7 @@ def _page(
     if shape is not None and not editing:
         context |= _LOOKS[look](request, part, shape, found)
         if look == "edges":
-            context["edges"] = _edges(shape, units, edge_form, edge)
+            context["edges"] = _edges(part, shape, units, edge_form, edge)
     elif shape is None:
         context["cushion_form"] = asked.CushionForm(auto_id="cushion_%s", units=units, initial={"zip_round": 90.0})
     refused = bound is not None or edge_form is not None or bool(refusal)
@@ -128,12 +129,21 @@ def _row(part: JobPart, found: Readiness) -> dict[str, Any]:
     }
 
 
-def _edges(shape: Shape, units: Units, edge_form: EdgeForm | None, edge: str) -> list[dict[str, Any]]:
-    rows = []
+def _edges(part: JobPart, shape: Shape, units: Units, edge_form: EdgeForm | None, edge: str) -> list[dict[str, Any]]:
+    rows, kind = [], part.job.kind
     for drawn in shape_drawing(shape, units).edges:
+        panel_edge = shape.edges[shape.number_of(drawn.name)].panel_edge(part.part)
+        meets = [kind.part(m.beyond(part.key, panel_edge)[0]).name.lower() for m in kind.meetings_at(part.key, panel_edge)]
         mine = edge_form if edge_form is not None and edge == drawn.name else None
         form = mine or EdgeForm(units=units, initial={"join": drawn.join, "adds": drawn.adds, "side": drawn.side}, prefix=drawn.name)
-        rows.append({"drawn": drawn, "form": form, "part_form": asked.PartForm(auto_id=f"part_{drawn.name}_%s", units=units)})
+        rows.append(
+            {
+                "drawn": drawn,
+                "meets": list(dict.fromkeys(meets)),
+                "form": form,
+                "part_form": asked.PartForm(auto_id=f"part_{drawn.name}_%s", units=units),
+            }
+        )
     return rows
 
 
@@ -294,7 +304,7 @@ def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
     if not form.is_valid():
         return _page(request, job, part, bound=form, way=way)
     data = dict(form.cleaned_data)
-    pair = bool(data.pop("pair", False))
+    pair, sure = bool(data.pop("pair", False)), bool(data.pop("sure", False))
     try:
         words: tuple[str, ...] = ()
         if way == "block":
@@ -311,7 +321,14 @@ def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
         elif way == "library":
             words = services.keep_new_shape(part, services.shape_from_library(part, data["source"]), "library", pair=pair)
         else:
-            words = services.keep_new_shape(part, services.shape_by_tape(part, way, data), way, pair=pair)
+            shape = services.shape_by_tape(part, way, data)
+            usual = None if sure else unusual(shape, part.part)
+            if usual:
+                size = " × ".join(format_length(v, units) for v in (shape.outline.width, shape.outline.height))
+                common = " × ".join(format_length(v, units) for v in usual)
+                form.ask(f"{part.name}: {size}? Usual is about {common}.")
+                return _page(request, job, part, bound=form, way=way)
+            words = services.keep_new_shape(part, shape, way, pair=pair)
     except BadInput as refusal:
         form.refuse(refusal)
         return _page(request, job, part, bound=form, way=way)
@@ -372,7 +389,10 @@ def hold_edge(request: HttpRequest, number: int, key: str, edge: str) -> HttpRes
         return _page(request, job, part, edge_form=form, edge=edge)
     try:
         data = form.cleaned_data
-        services.set_edge(part, edge, join=data["join"], adds=data["adds"], side=data["side"] or None)
+        adds = data["adds"]
+        if data["join"] == "tucked" and data["gap"] is not None:  # what this gap takes, and what is stapled behind it
+            adds = data["gap"] + job.rules["tuck_behind"]
+        services.set_edge(part, edge, join=data["join"], adds=adds, side=data["side"] or None)
     except BadInput as refusal:
         form.refuse(refusal)
         return _page(request, job, part, edge_form=form, edge=edge)

@@ -6,6 +6,7 @@ from typing import Any
 
 from django import forms
 
+from zonatome.core.lay.direction import TRIM_WAYS
 from zonatome.core.trim.welt import KINDS
 from zonatome.web.jobs.length_forms import LengthField, WorkForm
 
@@ -16,6 +17,7 @@ class TrimForm(WorkForm):
     kind = forms.ChoiceField(label="Trim", choices=[*KINDS.items(), ("none", "no trim")])
     cord = LengthField(label="Cord", size="small", least=1, most=40)
     cloth = forms.ChoiceField(label="Strips cut from", required=False)
+    way = forms.ChoiceField(label="Strips lie", required=False, choices=list(TRIM_WAYS.items()))
 
     def __init__(self, *args: Any, cloths: list[tuple[str, str]], **kwargs: Any) -> None:
         """Offer the job's cloths."""

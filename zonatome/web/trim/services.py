@@ -13,4 +13,4 @@ def trim_of_job(job: Job) -> TrimSum | None:
         return None
     thickness = job.trim_cloth.cloth.thickness if job.trim_cloth_id else 1.0
     runs = tuple(TrimRun(line.length, line.times, line.is_closed) for line in lines)
-    return trim_sum(runs, kind=job.trim_kind, furniture=job.count, cord=job.cord, thickness=thickness)
+    return trim_sum(runs, kind=job.trim_kind, furniture=job.count, cord=job.cord, thickness=thickness, rules=job.rules)

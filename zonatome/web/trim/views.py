@@ -8,10 +8,10 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
-from zonatome.core.trim.welt import bottom_cloth
+from zonatome.core.trim.welt import DOUBLE_SEAM, bottom_cloth
 from zonatome.web.jobs.models import Job
 from zonatome.web.jobs.pages import job_page, load_job
-from zonatome.web.lay.services import cloth_standing
+from zonatome.web.lay.services import cloth_standing, strip_ways
 from zonatome.web.trace.services import shape_of_part
 from zonatome.web.trim.forms import LineForm, TrimForm, UndersideForm
 from zonatome.web.trim.models import TrimLine
@@ -33,7 +33,7 @@ def _page(
     request: HttpRequest, job: Job, *, trim: TrimForm | None = None, line: LineForm | None = None, underside: UndersideForm | None = None
 ) -> HttpResponse:
     units = request.workroom.units
-    initial = {"kind": job.trim_kind or "welt", "cord": job.cord, "cloth": str(job.trim_cloth_id or "")}
+    initial = {"kind": job.trim_kind or "welt", "cord": job.cord, "cloth": str(job.trim_cloth_id or ""), "way": job.trim_way}
     has_bottom = any(p.part.what == "bottom cloth" for p in job.parts.all())
     first = next((p for p in job.padded() if p.has_board), None)
     under = {"width": job.underside_width or (first and first.board_width), "depth": job.underside_depth or (first and first.board_depth)}
@@ -43,13 +43,16 @@ def _page(
         "line_form": line or LineForm(units=units),
         "lines": job.trim_lines.all(),
         "summed": trim_of_job(job),
+        "welt_seam": job.rules["welt_seam"],
+        "double_seam": DOUBLE_SEAM,
         "has_bottom": has_bottom,
         "stale": [c.cloth.name for c in job.cloths.all() if cloth_standing(c).is_stale],
         "underside_form": underside or UndersideForm(units=units, initial={k: v for k, v in under.items() if v}),
-        "bottom": bottom_cloth(job.underside_width, job.underside_depth, is_round=is_round)
+        "bottom": bottom_cloth(job.underside_width, job.underside_depth, is_round=is_round, rules=job.rules)
         if job.underside_width and job.underside_depth
         else None,
         "offers": _offers(job),
+        "ways": strip_ways(job) if request.GET.get("ways") else None,
     }
     return job_page(request, job, "trim", "trim/home.html", context, status=422 if trim or line or underside else 200)
 
@@ -78,6 +81,7 @@ def choose(request: HttpRequest, number: int) -> HttpResponse:
         return _page(request, job, trim=form)
     job.trim_kind, job.cord = form.cleaned_data["kind"], form.cleaned_data["cord"]
     job.trim_cloth_id = int(form.cleaned_data["cloth"]) if form.cleaned_data["cloth"] and job.trim_kind in ("welt", "double_welt") else None
+    job.trim_way = form.cleaned_data["way"]
     job.trim_done = job.trim_kind == "none"
     job.save()
     return redirect("trim:home", number=number)

@@ -1,0 +1,151 @@
+"""The workroom's own rules: each figure beside the trade's, and what a change touches."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+from django import forms
+from django.contrib import messages
+from django.db import transaction
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+
+from zonatome.core.errors import BadInput
+from zonatome.core.formats.piece_json import read_piece, write_piece
+from zonatome.core.pad.layers import measured_pad
+from zonatome.core.rules import RULES, Rule, Rules, rules_of
+from zonatome.core.units import Units, format_length
+from zonatome.web.jobs.length_forms import LengthField, WorkForm
+from zonatome.web.jobs.models import Job, JobPart, Workroom
+from zonatome.web.lay.models import JobCloth
+from zonatome.web.lay.services import cloth_standing
+from zonatome.web.shop.services import pad_choice
+from zonatome.web.trace.services import redo_block
+
+SAME = 0.05  # mm
+
+
+class RulesForm(WorkForm):
+    """Every rule of the workroom in a box of its own."""
+
+    def __init__(self, *args: Any, rules: Rules, units: Units, **kwargs: Any) -> None:
+        """Build the boxes from the table; shares are asked for in per cent."""
+        super().__init__(*args, units=units, **kwargs)
+        for rule in RULES.values():
+            self.fields[rule.key] = _box(rule, units)
+            self.initial[rule.key] = rules[rule.key] * 100 if rule.unit == "share" else rules[rule.key]
+            if rule.unit == "share":
+                self.initial[rule.key] = f"{self.initial[rule.key]:g}"
+
+    def own(self) -> dict[str, float]:
+        """Return the figures, lengths in mm and shares of one."""
+        found = {}
+        for rule in RULES.values():
+            value = float(self.cleaned_data[rule.key] or 0)
+            found[rule.key] = round(value / 100, 6) if rule.unit == "share" else round(value, 4)
+        return found
+
+
+def _box(rule: Rule, units: Units) -> forms.Field:
+    label = rule.name[0].upper() + rule.name[1:]
+    if rule.unit == "length":
+        box = LengthField(label=label, size="small", least=rule.least, most=rule.most, zero=not rule.least)
+        box.use(units)
+        return box
+    many = 100 if rule.unit == "share" else 1
+    suffix = {"share": " (%)", "minutes": " (min)", "count": "", "money": ""}[rule.unit]
+    return forms.FloatField(label=label + suffix, min_value=rule.least * many, max_value=rule.most * many)
+
+
+def trade_figure(rule: Rule, units: Units, currency: str) -> str:
+    """Return the trade's figure of a rule in words."""
+    if rule.unit == "length":
+        return format_length(rule.figure, units, "small")
+    if rule.unit == "share":
+        return f"{rule.figure * 100:g} %"
+    return f"{currency} {rule.figure:,.2f}" if rule.unit == "money" else f"{rule.figure:g}" + (" min" if rule.unit == "minutes" else "")
+
+
+def home(request: HttpRequest) -> HttpResponse:
+    """Show the rules, and take what is changed."""
+    workroom = Workroom.the_one()
+    units: Units = "imperial" if workroom.units == "imperial" else "metric"
+    form = RulesForm(request.POST or None, rules=workroom.rules, units=units)
+    if request.method == "POST" and "reset" in request.POST:
+        typed = form.own() if form.is_valid() else dict(workroom.own_rules)  # what else was typed is kept with it
+        return _kept(request, workroom, {k: v for k, v in typed.items() if k != request.POST["reset"]})
+    if request.method == "POST" and form.is_valid():
+        try:
+            return _kept(request, workroom, form.own())
+        except BadInput as refusal:
+            form.refuse(refusal)
+    groups: dict[str, list[dict[str, Any]]] = {}
+    for rule in RULES.values():
+        usual = trade_figure(rule, units, workroom.currency)
+        is_own = rule.key in workroom.own_rules
+        groups.setdefault(rule.group, []).append({"rule": rule, "box": form[rule.key], "usual": usual, "is_own": is_own})
+    context = {"form": form, "groups": groups.items(), "nav": "workroom"}
+    return render(request, "shop/house_rules.html", context, status=422 if form.is_bound else 200)
+
+
+def _kept(request: HttpRequest, workroom: Workroom, own: Mapping[str, float]) -> HttpResponse:
+    touched = change_rules(workroom, own)
+    messages.success(request, f"Kept. {touched.words}")
+    return redirect("house_rules:home")
+
+
+@dataclass(frozen=True)
+class Touched:
+    """What a change of the rules touched: shapes that took it, and lays that are out of date now."""
+
+    shapes: int = 0
+    lays: int = 0
+
+    @property
+    def words(self) -> str:
+        """In words."""
+        if not self.shapes and not self.lays:
+            return "Nothing that is there already had to change."
+        shapes = f"{self.shapes} shape{'s' if self.shapes != 1 else ''} took it"
+        return f"{shapes}; {self.lays} lay{'s are' if self.lays != 1 else ' is'} out of date."
+
+
+def change_rules(workroom: Workroom, own: Mapping[str, float]) -> Touched:
+    """Take the workroom's own figures. Shapes of open tags that had the old ones take the new; what a hand set otherwise stays.
+
+    Raises BadInput for a figure out of bounds; then nothing is changed.
+    """
+    before, after = workroom.rules, rules_of(own)
+    cloths = list(JobCloth.objects.filter(job__finished_at=None).select_related("job", "cloth"))
+    stale = {c.pk for c in cloths if cloth_standing(c).is_stale}
+    with transaction.atomic():
+        workroom.own_rules = dict(after.own)
+        workroom.save(update_fields=["own_rules"])
+        changed = 0
+        for part in JobPart.objects.filter(job__finished_at=None).exclude(shape=None).select_related("job"):
+            changed += _shape_follows(part, before, after)
+        Job.objects.forget_kept()
+        JobCloth.objects.update(wants="")
+    fresh = JobCloth.objects.filter(job__finished_at=None).select_related("job", "cloth")
+    return Touched(changed, sum(1 for c in fresh if c.pk not in stale and cloth_standing(c).is_stale))
+
+
+def _shape_follows(part: JobPart, before: Rules, after: Rules) -> bool:
+    """Let a shape take changed allowances and a changed give of its pad; returns whether it did."""
+    shape, was = read_piece(part.shape), part.shape
+    edges = tuple(
+        replace(e, adds=after.adds(e.join)) if abs(e.adds - before.adds(e.join)) < SAME and part.shape_way != "block" else e
+        for e in shape.edges
+    )
+    if edges != shape.edges:
+        part.shape = write_piece(replace(shape, edges=edges))
+        part.save(update_fields=["shape"])
+    if part.has_pad and before["give"] != after["give"]:
+        layer = part.part.layer
+        if part.pad_measured is not None and abs(part.pad_measured - measured_pad(pad_choice(part), before) - layer) < SAME:
+            part.pad_measured = measured_pad(pad_choice(part), after) + layer
+            part.save(update_fields=["pad_measured"])
+            redo_block(part)
+    return bool(part.shape != was)
