@@ -380,8 +380,15 @@ def test_a_cloth_s_price_breaks_and_least_cut_are_entered_and_count(bench, seats
         request_for(fresh(seats))
     skerry.may_railroad, skerry.pattern, skerry.repeat_across = True, "stripe", 90
     skerry.save()
-    with pytest.raises(BadInput, match="lie sideways"):
-        request_for(fresh(seats))
+    turns = {p.turns for p in request_for(fresh(seats)).pieces}
+    assert turns == {(90.0, 270.0)}, "a stripe lies sideways for the whole piece of furniture, and then all of it"
+    skerry.direction = "any"
+    skerry.save()
+    JobCloth.objects.filter(pk=seats.pk).update(railroaded=False, any_angle=True)
+    assert {p.turns for p in request_for(fresh(seats)).pieces} == {(0.0, 180.0)}, "on a stripe nothing turns a quarter alone"
+    skerry.pattern = "plain"
+    skerry.save()
+    assert {p.turns for p in request_for(fresh(seats)).pieces} == {None}, "vinyl at any angle, when asked"
 
 
 # --- the seller

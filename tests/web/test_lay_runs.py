@@ -163,8 +163,8 @@ def test_a_piece_wider_than_the_cloth_is_refused_by_name_and_nothing_stored(benc
     answer = bench.post(address(ribbon, "start/"))
     assert answer.status_code == 422
     page = answer.content.decode()
-    assert "pieces no wider than the 490 mm that Ribbon has" in page
-    assert "Seat, 594 mm across" in page
+    assert "pieces no wider than the 49 cm that Ribbon has" in page
+    assert "Seat, 59.4 cm across" in page
     assert not LayRun.objects.exists()
 
 
@@ -328,7 +328,7 @@ def test_cloths_stand_side_by_side_cheapest_first_and_say_why_not(bench, cloth_o
         tasks.lay_on_trial.func(trial.pk)
     own, tern, braid = (cloth_of_stools.trials.get(cloth=c) for c in (cloth_of_stools.cloth, dear, narrow))
     assert (own.state, tern.state, braid.state) == ("done", "done", "refused")
-    assert "no wider than the 280 mm" in braid.words
+    assert "no wider than the 28 cm" in braid.words
     assert own.length <= start_lay(cloth_of_stools).first_length + 0.05
     page = bench.get(address(cloth_of_stools, "trial/moving/")).content.decode()
     assert page.index(cloth_of_stools.cloth.name) < page.index("Tern") < page.index("Braid")

@@ -15,8 +15,8 @@ from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.jobs.models import JobPart, Photo
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
-from zonatome.web.lay.models import JobCloth
-from zonatome.web.lay.services import add_cloth, cloth_standing, start_lay
+from zonatome.web.lay.models import CutTick, JobCloth
+from zonatome.web.lay.services import add_cloth, best_run, cloth_standing, start_lay
 from zonatome.web.shop.services import money_of
 from zonatome.web.trace.services import shape_of_part
 from zonatome.web.trim.models import TrimLine
@@ -338,6 +338,10 @@ def test_it_goes_home_only_when_the_list_is_empty(bench, laid, jpeg):
     answer = bench.post(base + "go-home/")
     assert answer.status_code == 422
     assert "the list must be empty" in answer.content.decode()
+    assert "pieces are not cut" in answer.content.decode()
+    run = best_run(load_job(laid.number).cloths.get())
+    for placement in run.lay().placements:
+        CutTick.objects.create(run=run, key=f"{placement.piece}.{placement.copy}")
     bench.post(base + "all-on/")
     bench.post(base + "bags/1/")
     for key in ("holes", "feet", "no-label"):

@@ -15,7 +15,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.tolerances import LONGEST
 
 Units = Literal["metric", "imperial"]
-Size = Literal["small", "panel", "cloth"]
+Size = Literal["small", "panel", "cloth", "sheet"]
 
 MM_PER_INCH = 25.4
 MM_PER_YARD = 914.4
@@ -101,8 +101,9 @@ def _number(part: re.Match[str], text: str, key: str) -> Fraction:
 def format_length(mm: float, units: Units = "metric", size: Size = "panel", *, up: bool = False) -> str:
     """Return a length as a workroom reads it, with its unit.
 
-    `size` says what is measured: `small` (thickness, pitch: mm), `panel` (mm below 10 cm, else cm) or
-    `cloth` (metres, two decimals). Imperial: inches in eighths, cloth in yards in eighths. `up` never
+    `size` says what is measured: `small` (thickness, pitch: mm), `panel` (mm below 10 cm, else cm),
+    `cloth` (metres, two decimals) or `sheet` (cm always, to the millimetre: a cut sheet speaks one unit).
+    Imperial: inches in eighths, cloth in yards in eighths. `up` never
     rounds down, for what must be enough.
 
     >>> format_length(520.7), format_length(520.7, "imperial"), format_length(5600, size="cloth")
@@ -114,6 +115,8 @@ def format_length(mm: float, units: Units = "metric", size: Size = "panel", *, u
         return f"{mixed(Fraction(eighths, 8))} {name}"
     if size == "cloth":
         return f"{_rounded(mm / 1000, 2, up):.2f} m"
+    if size == "sheet":
+        return f"{_rounded(mm / 10, 1, up):.1f} cm"
     if size == "small" or abs(mm) < 100:
         return f"{_trimmed(_rounded(mm, 1 if abs(mm) < 20 else 0, up))} mm"
     return f"{_trimmed(_rounded(mm / 10, 1, up))} cm"
@@ -177,4 +180,4 @@ def bare_unit(units: Units, size: Size) -> str:
     """Return the unit that a bare number is taken in, by what is measured."""
     if units == "imperial":
         return "yd" if size == "cloth" else "in"
-    return {"small": "mm", "panel": "cm", "cloth": "m"}[size]
+    return {"small": "mm", "panel": "cm", "cloth": "m", "sheet": "cm"}[size]

@@ -57,7 +57,7 @@ def cut_sheet_csv(sheet: CutSheet) -> bytes:
     for row in sheet.rows:
         kind = "strip" if row.is_strip else "piece"
         for n, corner in enumerate(row.corners, 1):
-            place = [f"{corner.from_end:.1f}", f"{corner.from_left:.1f}"]
+            place = [f"{round(v, 1) + 0.0:.1f}" for v in (corner.from_end, corner.from_left)]  # no corner is at -0.0
             rows.writerow([row.number, _plain(row.name), row.key, row.panel + 1, kind, n, *place, "yes" if row.is_box else "no"])
     return out.getvalue().encode()
 

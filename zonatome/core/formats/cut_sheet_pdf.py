@@ -50,7 +50,7 @@ class SheetHead:
 
 def corner_words(corner: Corner, units: Units) -> str:
     """Return a corner as it is read off: from the squared end / from the left selvage, to the mm or the eighth of an inch."""
-    return f"{format_length(corner.from_end, units)} / {format_length(corner.from_left, units)}"
+    return f"{format_length(corner.from_end, units, 'sheet')} / {format_length(corner.from_left, units, 'sheet')}"
 
 
 def cut_sheet_pdf(sheet: CutSheet, head: SheetHead, *, units: Units) -> bytes:
@@ -189,7 +189,9 @@ def _cross_cuts(canvas: Canvas, sheet: CutSheet, y: float, units: Units) -> floa
         return y
     canvas.setFont("Helvetica", 9)
     canvas.setFillColor(MADDER)
-    canvas.drawString(MARGIN + 22 * mm, y, "Right across first, at " + ", ".join(format_length(c, units) for c in sheet.cross_cuts))
+    canvas.drawString(
+        MARGIN + 22 * mm, y, "Right across first, at " + ", ".join(format_length(c, units, "sheet") for c in sheet.cross_cuts)
+    )
     return float(y - ROW)
 
 
@@ -225,7 +227,7 @@ def wall_sheet_pdf(sheet: CutSheet, head: SheetHead, *, units: Units) -> bytes:
     canvas.drawString(MARGIN, y - 26, f"{head.cloth}.  {head.buy}.")
     if sheet.cross_cuts:
         canvas.setFillColor(MADDER)
-        words = "First right across at " + ", ".join(format_length(c, units) for c in sheet.cross_cuts)
+        words = "First right across at " + ", ".join(format_length(c, units, "sheet") for c in sheet.cross_cuts)
         canvas.drawString(MARGIN, y - 48, words)
     top = _drawing(canvas, sheet, page, y - 56, units, numbers=True) - 0.5 * line
     for number, (start, per_column) in enumerate(wall_pages(len(sheet.rows), top - 2 * MARGIN, page[1] - 3 * MARGIN, 2 * line)):
@@ -270,8 +272,8 @@ def _wall_row(canvas: Canvas, row: CutRow, x: float, y: float, wide: float, unit
     name = f"{row.name}, panel {row.panel + 1}" if panels else row.name
     canvas.drawString(x + 30 * mm, y + 1, name[:44])
     ends, lefts = [c.from_end for c in row.corners], [c.from_left for c in row.corners]
-    words = f"{format_length(min(ends), units)} to {format_length(max(ends), units)}  /  {format_length(min(lefts), units)} to "
+    near, far, left, right = (format_length(v, units, "sheet") for v in (min(ends), max(ends), min(lefts), max(lefts)))
     canvas.setFont("Helvetica", WALL_WORDS)
-    canvas.drawString(x + 30 * mm, y - WALL_WORDS * 1.25, words + format_length(max(lefts), units))
+    canvas.drawString(x + 30 * mm, y - WALL_WORDS * 1.25, f"{near} to {far}  /  {left} to {right}")
     canvas.setStrokeColor(PAPER_LINE)
     canvas.line(x, y - WALL_WORDS * 1.9, x + wide - 8 * mm, y - WALL_WORDS * 1.9)

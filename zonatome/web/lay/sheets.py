@@ -41,7 +41,7 @@ def sheet(request: HttpRequest, number: int, pk: int) -> HttpResponse:
         "rows": rows,
         "sheet": cuts,
         "drawing": lay_drawing(asked, lay, cuts, names_in(run.job_cloth), units, photo=tile_address(run.job_cloth.cloth)),
-        "cross_words": [format_length(c, units) for c in cuts.cross_cuts],
+        "cross_words": [format_length(c, units, "sheet") for c in cuts.cross_cuts],
         "cut": len(ticked),
         "bought": None if lay.on_panels else services.purchase_of(run.job_cloth, lay.length),
         "is_stale": services.cloth_standing(run.job_cloth).is_stale,

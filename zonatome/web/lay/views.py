@@ -136,7 +136,7 @@ def _board(job_cloth: JobCloth, units: Units) -> dict[str, Any]:
         "is_shortest": is_shortest(lay),
         "piece_count": asked.piece_count,
         "saved": max(0.0, (newest.first_length or lay.length) - lay.length) if newest else 0.0,
-        "cross_words": [format_length(c, units) for c in sheet.cross_cuts[:-1]],
+        "cross_words": [format_length(c, units, "sheet") for c in sheet.cross_cuts],
     }
 
 
