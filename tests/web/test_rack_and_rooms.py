@@ -182,6 +182,16 @@ def test_the_sample_workroom_shows_something_real_at_every_step(client, db):
     for job in Job.objects.all():
         for room in ROOMS:
             assert client.get(f"/tags/{job.number}/{room}/", follow=True).status_code == 200, (job.number, room)
+    Workroom.objects.update(units="imperial")
+    Job.objects.all().forget_kept()
+    metric = []
+    for job in Job.objects.all():
+        panels = [f"trace/{p.key}/?look={look}" for p in job.panels()[:1] for look in ("edges", "true", "seams", "marks", "more", "files")]
+        for room in (*(f"{r}/" for r in ROOMS), *panels):
+            shown = client.get(f"/tags/{job.number}/{room}", follow=True).content.decode()
+            seen = re.sub(r"<(script|svg|select)\b.*?</\1>|<[^>]+>", " ", shown, flags=re.DOTALL)
+            metric += [f"{job.number} {room}: {found}" for found in re.findall(r".{25}\b\d[\d.,]* ?(?:mm|cm)\b.{10}", seen)]
+    assert not metric, "an inch workroom speaks inches"
 
 
 def test_what_stands_on_a_tag_can_be_changed_and_another_count_reaches_the_lay(bench, stool, skerry):

@@ -123,18 +123,35 @@ def format_length(mm: float, units: Units = "metric", size: Size = "panel", *, u
 
 
 def said_in(words: str, units: Units) -> str:
-    """Return a sentence with its millimetres in the workroom's unit: `8.0 mm` as it is, or as eighths of an inch.
+    """Return a sentence with its metric lengths in the workroom's unit: `8.0 mm` as it is, or as eighths of an inch.
+
+    Ranges and sizes are taken as a whole: `12 to 20 mm`, `200 × 100 cm`.
 
     >>> said_in("Seat 1 lies 12.7 mm over Seat 2", "imperial")
     'Seat 1 lies 1/2 in over Seat 2'
+    >>> said_in("Each side; 0 to 10 mm", "imperial")
+    'Each side; 0 to 3/8 in'
     """
     if units == "metric":
         return words
-    return re.sub(r"(\d+(?:\.\d+)?) mm\b", lambda m: _little(float(m.group(1))), words)
+    return METRIC_LENGTH.sub(_in_inches, words)
+
+
+METRIC_LENGTH = re.compile(r"(?<![\w.])(?:(\d[\d,]*(?:\.\d+)?)( to | and | × | x ))?(\d[\d,]*(?:\.\d+)?) (mm|cm|m)\b")
+
+
+def _in_inches(found: re.Match[str]) -> str:
+    first, between, second, unit = found.groups()
+    per = {"mm": 1.0, "cm": 10.0, "m": 1000.0}[unit]
+    last = _little(float(second.replace(",", "")) * per)
+    if first is None:
+        return last
+    begins = float(first.replace(",", "")) * per
+    return f"{_little(begins).removesuffix(' in') if begins else '0'}{between}{last}"
 
 
 def _little(mm: float) -> str:
-    """A length in inches; of less than a sixteenth that it is less than an eighth."""
+    """A length in inches; of less than a sixteenth that it is less than an eighth; long ones in feet are left to the tape."""
     return format_length(mm, "imperial") if mm >= MM_PER_INCH / 16 else "less than 1/8 in"
 
 

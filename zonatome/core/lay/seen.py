@@ -26,6 +26,13 @@ def on_the_panel(shape: Shape, placement: Placement) -> Affine:
     return pb, -pa, pd, -pc, pf + dx, dy - pe
 
 
+def turned_on_drawing(affine: Affine, quarters: int) -> Affine:
+    """Return how the cloth's frame lies on a panel that the opened-out drawing has turned by so many quarters, anticlockwise."""
+    k, s = turn_of(90.0 * (quarters % 4))
+    a, b, c, d, e, f = affine
+    return k * a - s * b, s * a + k * b, k * c - s * d, s * c + k * d, k * e - s * f, s * e + k * f
+
+
 def moved_by(affine: Affine, at: Point) -> Point:
     """Return where an affine takes a point."""
     a, b, c, d, e, f = affine

@@ -27,7 +27,7 @@ class WayOut:
         if self.what == "railroad":
             return f"railroad it, which takes {length} of the roll"
         if self.what == "seam":
-            return f"split it on Panels into {self.parts} parts of {length} with seams where they are least seen"
+            return f"{self.parts} parts of {length}: in like strips on Trace under More, or split on Panels with the seams where least seen"
         if self.what == "fly":
             return f"end it at its tuck line with a fly, if {length} of it are out of sight"
         return f"a cloth with {length} between its selvages"

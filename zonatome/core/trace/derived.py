@@ -23,6 +23,7 @@ SORTS: dict[Sort, str] = {
 }
 ZIP_ROUND = 90.0  # mm that a zip runs on round each back corner: 75 to 100
 ROUND_ZIP = 0.4  # of a round cushion's edge that its zip takes
+LEAST_STRIP = 100.0  # mm: a shorter strip is all seams
 LONGEST_STRIP = 2_000.0  # mm: a boxing longer than this is joined from two or more
 SEWN: dict[str, str] = {"top": "sewn", "right": "sewn", "bottom": "sewn", "left": "sewn"}
 
@@ -86,6 +87,24 @@ def boxing_strips(name: str, around: float, height: float, *, longest: float = L
     count = max(1, math.ceil(around / longest))
     strip = rectangle_shape(name, around / count, height, SEWN)
     return CushionPiece(strip, count, f"{count} strips sewn end to end" if count > 1 else "")
+
+
+def in_strips(shape: Shape, strips: int) -> Shape:
+    """Return one of so many like strips that a four-sided panel is cut in, sewn end to end; finished, they are together as wide as it.
+
+    For boxing and bands that are longer than the cloth is wide. Raises BadInput for what has not four straight sides, and for
+    strips that are none or shorter than 10 cm.
+    """
+    sides = [e.side for e in shape.edges]
+    if sorted(sides) != ["bottom", "left", "right", "top"] or len(shape.outline.points) != 4:
+        raise BadInput("strips", shape.name, "a four-sided panel with straight sides")
+    if not 2 <= strips <= 12 or shape.outline.width / strips < LEAST_STRIP:
+        raise BadInput("strips", strips, f"2 to 12 strips of at least {LEAST_STRIP:.0f} mm")
+    joins: dict[str, str] = {**{e.side: e.join for e in shape.edges}, "left": "sewn", "right": "sewn"}
+    adds = {e.side: e.adds for e in shape.edges}
+    strip = rectangle_shape(shape.name, shape.outline.width / strips, shape.outline.height, joins)
+    edges = tuple(replace(e, adds=adds[e.side]) if e.side in ("top", "bottom") else e for e in strip.edges)
+    return replace(strip, edges=edges)
 
 
 def zip_halves(name: str, length: float, height: float) -> CushionPiece:

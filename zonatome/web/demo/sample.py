@@ -21,6 +21,7 @@ from zonatome.core.strip.record import marks_for
 from zonatome.core.survey.findings import finding_named
 from zonatome.core.trace.mat import Mat
 from zonatome.core.trace.partners import mended, seams_of
+from zonatome.core.trace.usual import usual_shape
 from zonatome.standins.bench_camera import Shot
 from zonatome.web.demo.pictures import picture_of
 from zonatome.web.fasten.models import KeepOutMark
@@ -36,10 +37,12 @@ from zonatome.web.strip.models import Spell
 from zonatome.web.strip.services import Written, keep_thing, learn_pace, note_difference, set_bag, set_piece_off, take_off, write_down
 from zonatome.web.survey.models import LayerFinding
 from zonatome.web.survey.services import restyle
+from zonatome.web.trace.acts import ACTS
 from zonatome.web.trace.changes import change_shapes
 from zonatome.web.trace.models import ShapeChange
 from zonatome.web.trace.services import (
     TakenUp,
+    held_as_panel,
     keep_new_shape,
     keep_shape,
     keep_taken,
@@ -78,6 +81,7 @@ def load_sample() -> None:
         _reading_chair(cloths, taken)
         _ottomans(cloths, taken)
         _wing_chair(cloths, taken)
+        _library_wing_chair(cloths)
         _desk_chair()
         _bar_stools(cloths, taken)
         ShapeChange.objects.all().delete()  # how the sample was made is nobody's to take back
@@ -497,6 +501,23 @@ def _wing_chair(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[Ta
     )  # fmt: skip
     _from_photo(job, "outside_back", taken)
     _timed(fresh, [("bottom_cloth", 14, 92), ("outside_back", 9, 58), ("outside_arm_left", 8, 47)])
+
+
+def _library_wing_chair(cloths: dict[str, Cloth]) -> None:
+    job = _tag(125, 30, title="Library wing chair", client="Oriel House", kind="wing", wish="Velvet, welt round the wings and the back.")
+    _findings(job, "frame_sound", "support_sound", "filling_flat", "cover_worn")
+    _strip(job)
+    add_cloth(job, cloths["Tern, velvet"], "main")
+    for panel in load_job(125).kind.panels:
+        row = load_job(125).parts_by_key()[panel.key]
+        keep_new_shape(row, held_as_panel(row, usual_shape(panel)), "rectangle")
+    _agree(job)
+    ACTS["strips"].do(load_job(125).parts_by_key()["cushion_boxing"], {"strips": 2})  # the roll is narrower than the way round
+    fresh = load_job(125)
+    fresh.trim_kind, fresh.trim_cloth = "welt", fresh.cloths.first()
+    fresh.save()
+    TrimLine.objects.create(job=fresh, name="Wings and back, one line", length=3900)
+    _lay(job, "Tern, velvet", seconds=10)
 
 
 def _desk_chair() -> None:

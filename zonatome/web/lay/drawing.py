@@ -11,7 +11,7 @@ from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.lay.cutting import CutSheet
 from zonatome.core.lay.motif import tile_of
 from zonatome.core.lay.request import Lay, LayRequest, Repeat
-from zonatome.core.lay.seen import Affine
+from zonatome.core.lay.seen import Affine, turned_on_drawing
 from zonatome.core.outline import Outline
 from zonatome.core.survey.opened_out import OpenedOut
 from zonatome.core.units import MM_PER_YARD, Units
@@ -211,7 +211,7 @@ def seen_drawing(
             made.append(SeenPanel(part.key, names.get(part.key, part.key), path, "", "", "bare", fixed(mx), fixed(y1 - my)))
             continue
         affine, tone = laid[part.key]
-        a, b, c, d, e, f = affine
+        a, b, c, d, e, f = turned_on_drawing(affine, part.turn)
         # the tile is drawn y down with its upper edge at y = 0: cloth (x, -v) goes to the page (X + mx, y1 - my - Y)
         matrix = (a, -b, -c, d, e + mx, y1 - my - f)
         up = (-a, -b)  # toward the squared end

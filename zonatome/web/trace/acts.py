@@ -17,7 +17,7 @@ from zonatome.core.survey.furniture import add_part, change_part
 from zonatome.core.survey.kind import SIDES, ButtonGrid, Kind, Side
 from zonatome.core.survey.restyle import buttoned
 from zonatome.core.trace.cushion_panels import cushion_panels
-from zonatome.core.trace.derived import band_from_edge, cushion_of
+from zonatome.core.trace.derived import band_from_edge, cushion_of, in_strips
 from zonatome.core.trace.partners import Seam, mended, seams_of
 from zonatome.core.trace.restyled import channelled, grown_shape, with_fly
 from zonatome.core.trace.shape import MARKS, Mark, Match, Shape
@@ -277,6 +277,14 @@ def _fly(part: JobPart, data: Data) -> str:
     return _with_parts(part, kind, {part.key: (made.face, part.shape_way), key: (made.fly, "fly")}, words)
 
 
+def _strips(part: JobPart, data: Data) -> str:
+    """Cut a long panel in like strips, sewn end to end: so many more of a shorter shape."""
+    made = in_strips(shape_of_part(part), data["strips"])
+    kind = change_part(part.job.kind, part.key, per_furniture=part.part.per_furniture * data["strips"])
+    words = f"{part.name}: {data['strips']} like strips sewn end to end"
+    return _with_parts(part, kind, {part.key: (made, part.shape_way)}, words)
+
+
 def _cushion(part: JobPart, data: Data) -> str:
     shape = shape_of_part(part) if part.shape else None
     made = cushion_of(data["sort"], shape, height=data["height"] or 0, length=data["length"] or 0, zip_round=data["zip_round"])
@@ -312,5 +320,6 @@ ACTS: dict[str, Act] = {
     "band": Act(forms.BandForm, _band),
     "fly": Act(forms.FlyForm, _fly),
     "cushion": Act(forms.CushionForm, _cushion),
+    "strips": Act(forms.StripsForm, _strips),
 }
 WITHOUT_SHAPE = ("cushion",)  # a bolster needs no shape to begin with

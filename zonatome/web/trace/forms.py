@@ -353,6 +353,12 @@ class CushionForm(WorkForm):
     zip_round = LengthField(label="Zip round each back corner", size="small", zero=True, most=200)
 
 
+class StripsForm(WorkForm):
+    """A long panel cut in like strips."""
+
+    strips = forms.IntegerField(label="In so many like strips", min_value=2, max_value=12, initial=2)
+
+
 class MatForm(WorkForm):
     """The mat: how far the markers' centres are apart."""
 

@@ -33,7 +33,7 @@ LOOKS = {
 LOOK_OF = {  # where a refused act is shown
     "halve": "true", "upright": "true", "round": "true", "straighten": "true", "square": "true", "stretch": "true", "lopsided": "true",
     "notch": "marks", "unnotch": "marks", "buttons": "marks", "channels": "marks", "point": "marks", "unmark": "marks",
-    "mend": "seams", "ease": "seams", "band": "more", "fly": "more", "cushion": "more", "pair": "more",
+    "mend": "seams", "ease": "seams", "band": "more", "fly": "more", "cushion": "more", "pair": "more", "strips": "more",
 }  # fmt: skip
 
 
@@ -227,6 +227,7 @@ def _look_more(request: HttpRequest, part: JobPart, shape: Shape, found: Readine
             auto_id="cushion_%s", units=units, initial={"zip_round": 90.0, "sort": "round" if len(shape.edges) == 1 else "box"}
         ),
         "mirror": part.job.kind.part(part.part.mirror) if part.part.mirror else None,
+        "strips_form": asked.StripsForm(auto_id="strips_%s", units=units),
     }
 
 

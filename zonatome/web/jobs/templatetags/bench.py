@@ -11,7 +11,7 @@ from django.forms import BoundField
 from django.urls import reverse
 
 from zonatome.core.cautions import Caution
-from zonatome.core.units import Size, format_length
+from zonatome.core.units import Size, format_length, said_in
 
 register = template.Library()
 
@@ -30,6 +30,13 @@ def size_of(context: dict[str, Any], width: float, height: float, size: Size = "
     if first.split()[-1] == second.split()[-1]:
         first = first.rsplit(" ", 1)[0]
     return f"{first} × {second}"
+
+
+@register.simple_tag(takes_context=True)
+def in_units(context: dict[str, Any], words: object) -> str:
+    """Return a sentence with its lengths in the workroom's unit: refusals, messages and notes are written in metric."""
+    request = context.get("request")
+    return said_in(str(words), request.workroom.units) if request is not None else str(words)
 
 
 @register.simple_tag
@@ -57,11 +64,16 @@ def percent(share: float) -> str:
     return f"{share * 100:.1f} %"
 
 
-@register.inclusion_tag("_box.html")
-def box(field: BoundField) -> dict[str, Any]:
+@register.inclusion_tag("_box.html", takes_context=True)
+def box(context: dict[str, Any], field: BoundField) -> dict[str, Any]:
     """Render a form field: its label, the box with its unit, help, and what was wrong with it."""
     widget = field.field.widget
-    return {"field": field, "suffix": getattr(field.field, "bare", ""), "is_check": getattr(widget, "input_type", "") == "checkbox"}
+    return {
+        "request": context["request"],
+        "field": field,
+        "suffix": getattr(field.field, "bare", ""),
+        "is_check": getattr(widget, "input_type", "") == "checkbox",
+    }
 
 
 @register.inclusion_tag("_caution_strip.html", takes_context=True)
