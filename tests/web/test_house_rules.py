@@ -87,9 +87,9 @@ def test_give_minutes_prices_welt_and_cloths_follow_the_rules(bench, stool, sker
     fresh.trim_kind = "welt"
     fresh.save()
     TrimLine.objects.create(job=fresh, name="Round", length=1000, is_closed=True)
-    from zonatome.web.trim.services import trim_of_job
+    from zonatome.web.trim.services import trims_of_job
 
-    summed = trim_of_job(load_job(stool.number))
+    (summed,) = trims_of_job(load_job(stool.number))
     assert summed.to_cut == summed.total
     assert summed.strip_width == pytest.approx(3.14159 * 7 + 20, abs=0.01)
 

@@ -50,6 +50,7 @@ _ROWS = (
     Rule("foam_over", "foam stands out over the board, all round", _PADS, 5, "length", 0, 30, "pads", "0 to 10, so that the edge stays soft"),
     Rule("strap", "a webbing strap, and the widest gap between two", _PADS, 50, "length", 20, 120, "pads"),
     Rule("strap_ends", "a strap folded over, each end", _PADS, 40, "length", 10, 120, "pads"),
+    Rule("stretch", "snug panels of cloth that stretches are cut smaller by", _CUT, 0.02, "share", 0, 0.15, "lays", "where they are sewn on both sides"),
     Rule("squaring", "squaring the cut end", _CUT, 100, "length", 0, 1000, "lays", "for cloths that are added from now on"),
     Rule("margin", "margin for a slip of the shears", _CUT, 100, "length", 0, 2000, "lays", "for cloths that are added from now on"),
     Rule("pitch", "staples on covers, apart", _FASTEN, 16, "length", 8, 40, "fasten", "12 to 20"),

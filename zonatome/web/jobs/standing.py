@@ -133,11 +133,10 @@ def _trim_words(job: Job, units: Units) -> str:
         return ""
     if job.trim_kind == "none":
         return "none"
-    from zonatome.web.trim.services import trim_of_job
+    from zonatome.web.trim.services import trims_of_job
 
-    summed = trim_of_job(job)
-    name = job.trim_kind.replace("_", " ")
-    return f"{format_length(summed.total, units, 'cloth')} {name}" if summed else name
+    words = [f"{format_length(s.total, units, 'cloth')} {s.kind.replace('_', ' ')}" for s in trims_of_job(job)]
+    return " + ".join(words) or job.trim_kind.replace("_", " ")
 
 
 def entries_of(job: Job) -> dict[str, Entry]:

@@ -17,7 +17,7 @@ from zonatome.core.trim.welt import JOIN
 from zonatome.core.units import format_length
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.lay.models import Cloth, JobCloth
-from zonatome.web.trace.services import shape_of_part
+from zonatome.web.trace.services import laid_shape
 
 SHORTEST_STRIP = 500.0
 SAME_PIECE = 1.0  # mm2
@@ -73,13 +73,13 @@ def request_on(job_cloth: JobCloth, cloth: Cloth) -> LayRequest:
     pieces, names = [], names_in(job_cloth)
     hosts = {m.pk: follows(m.job.kind) for m in members_of(job_cloth)} if repeat and job_cloth.follow_on else {}
     for key, part, member in parts_laid(job_cloth):
-        shape = shape_of_part(part)
+        shape = laid_shape(part, cloth)
         ask = PieceAsk(key, up_the_roll(shape.cut_line), part.pieces, turns, priority=cloth.is_hide and part.part.centred)
         host = member.job.parts_by_key().get(hosts.get(member.pk, {}).get(part.key, ""))
         if repeat and part.part.centred:
             ask = centred_on(ask, shape)
         elif repeat and host is not None and host.shape and host.cloth_id == member.pk:
-            ask = following_on(ask, shape, shape_of_part(host))
+            ask = following_on(ask, shape, laid_shape(host, cloth))
         pieces.append(ask)
     if not pieces:
         raise BadInput("pieces", 0, f"at least one panel with a shape on {cloth.name}")
@@ -126,27 +126,18 @@ def _held(job_cloth: JobCloth) -> list[tuple[str, object]]:
 
 
 def _strips(host: JobCloth, member: JobCloth) -> tuple[StripAsk, ...]:
-    from zonatome.web.trim.services import trim_of_job
+    from zonatome.web.trim.services import trims_of_job
 
     if member.job.trim_cloth_id != member.pk:
         return ()
-    welt = trim_of_job(member.job)
-    if welt is None or not welt.strip_width:
-        return ()
-    shortest = min(SHORTEST_STRIP, welt.to_cut)
-    key = _mark(host, member) + "welt"
     ways = strip_directions(member.cloth.direction, member.job.trim_way, railroaded=host.railroaded)
-    return (
-        StripAsk(
-            key,
-            round(welt.strip_width, 1),
-            round(welt.to_cut, 1),
-            JOIN,
-            max(shortest, JOIN + 10),
-            ways,
-            member.cloth.direction == "one_way",
-        ),
-    )
+    one_way, found = member.cloth.direction == "one_way", []
+    welts = [t for t in trims_of_job(member.job) if t.strip_width]
+    for welt in welts:
+        key = _mark(host, member) + ("welt" if len(welts) == 1 else welt.kind)
+        cut, shortest = round(welt.to_cut, 1), max(min(SHORTEST_STRIP, welt.to_cut), JOIN + 10)
+        found.append(StripAsk(key, round(welt.strip_width, 1), cut, JOIN, shortest, ways, one_way))
+    return tuple(found)
 
 
 def names_in(job_cloth: JobCloth) -> dict[str, str]:
@@ -158,6 +149,7 @@ def names_in(job_cloth: JobCloth) -> dict[str, str]:
         mark = _mark(job_cloth, member)
         found |= {mark + p.key: before + (p.name if not before else p.name.lower()) for p in member.job.kind.parts}
         found[mark + "welt"] = before + ("welt" if before else "Welt")
+        found[mark + "double_welt"] = before + ("double welt" if before else "Double welt")
     return found | {f"{HELD}{n}": f"Held: {b.words}" for n, b in enumerate(job_cloth.held_blocks(), 1)}
 
 
@@ -175,7 +167,7 @@ def marks_of(job_cloth: JobCloth, asked: LayRequest) -> dict[str, tuple[Line, ..
     laid, found = {piece.id: piece.outline for piece in asked.pieces}, {}
     for key, part, _ in parts_laid(job_cloth):
         if key in laid:
-            shape = shape_of_part(part)
+            shape = laid_shape(part, part.cloth.cloth)
             if abs(shape.cut_line.area - laid[key].area) < SAME_PIECE:
                 found[key] = marks_up_the_roll(shape)
     return found

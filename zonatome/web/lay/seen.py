@@ -12,7 +12,7 @@ from zonatome.web.lay.asking import host_of, parts_laid
 from zonatome.web.lay.drawing import TONES, seen_drawing
 from zonatome.web.lay.pages import job_cloth_or_404, run_or_404
 from zonatome.web.lay.photo import tile_address
-from zonatome.web.trace.services import shape_of_part
+from zonatome.web.trace.services import laid_shape
 
 
 def seen(request: HttpRequest, number: int, pk: int) -> HttpResponse:
@@ -28,7 +28,7 @@ def seen(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     for key, part, member in parts_laid(host):
         placement = at.get((key, (piece - 1) * part.part.per_furniture + 1))
         if member.pk == job_cloth.pk and placement is not None and key in order:
-            laid[part.key] = (on_the_panel(shape_of_part(part), placement), f"tone-{order[key] % TONES}")
+            laid[part.key] = (on_the_panel(laid_shape(part, member.cloth), placement), f"tone-{order[key] % TONES}")
     names = {p.key: p.name for p in job.kind.parts}
     context = {
         "job_cloth": job_cloth,

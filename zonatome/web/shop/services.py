@@ -20,7 +20,7 @@ from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.models import Job, JobPart, Workroom
 from zonatome.web.lay.services import cloth_standing
 from zonatome.web.trace.services import board_of, shape_of_part
-from zonatome.web.trim.services import trim_of_job
+from zonatome.web.trim.services import trims_of_job
 
 LAST_HOUR = timedelta(hours=1)
 OFFCUTS = 1.15  # a layer is cut from a sheet with so much lost
@@ -78,7 +78,6 @@ def quantities_of(job: Job, pace: Pace) -> Quantities:
     for part in shaped:
         shape = shape_of_part(part)
         seam += part.pieces * sum(shape.edge_length(i) for i, e in enumerate(shape.edges) if e.join in ("sewn", "zip", "fly")) / 2
-    summed = trim_of_job(job)
     return Quantities(
         furniture=job.count,
         strip_minutes=strip_minutes(job, pace),
@@ -87,7 +86,7 @@ def quantities_of(job: Job, pace: Pace) -> Quantities:
         seam=seam,
         pads=len(job.padded()) * job.count,
         staples=sum(p.staples_planned for p in panels) * job.count,
-        trim=summed.total if summed else 0.0,
+        trim=sum(s.total for s in trims_of_job(job)),
         glue_waits=1 if any(p.foam for p in panels) else 0,
         is_glued_frame=any(f.finding == "frame_loose" for f in job.findings.all()),
     )
@@ -118,8 +117,7 @@ def materials_of(job: Job, rates: Rates, units: Units) -> tuple[Material, ...]:
                     Material(thing.what, format_length(thing.amount, units, "cloth", up=True), _metres(thing.amount) * prices[thing.what])
                 )
     found += _restyled(job, rates)
-    summed = trim_of_job(job)
-    if summed:
+    for summed in trims_of_job(job):
         price = rates.gimp_metre if summed.kind == "gimp" else rates.cord_metre * (2 if summed.kind == "double_welt" else 1)
         what = "gimp" if summed.kind == "gimp" else "welt cord"
         times = 2 if summed.kind == "double_welt" else 1

@@ -20,6 +20,7 @@ from zonatome.core.survey.clearance import STAYS_INSIDE, Clearance, clearance, s
 from zonatome.core.survey.findings import LAYERS, VERDICTS, finding_named, findings_of, ways_to_test
 from zonatome.core.survey.furniture import (
     add_part,
+    change_part,
     drop_part,
     join_panels,
     joins_of_sides,
@@ -270,7 +271,7 @@ def _own_drawing(job: Job, key: str = "") -> Drawing:
 
 @require_POST
 def change(request: HttpRequest, number: int, what: str) -> HttpResponse:
-    """Change the furniture of one job: one of add, drop, rename, split, join, part, over, not-over, variants, undo."""
+    """Change the furniture of one job: one of add, count, drop, rename, split, join, part, over, not-over, variants, undo."""
     job = load_job(number)
     version = sent_version(request)
     key = request.POST.get("key", "")
@@ -317,6 +318,14 @@ def _changed(request: HttpRequest, kind: Kind, what: str, key: str, data: dict[s
     name = kind.part(key).name.lower()
     if what == "drop":
         return drop_part(kind, key), f"no {name}"
+    if what == "count":
+        text = request.POST.get("count", "")
+        many = int(text) if text.isdigit() and len(text) < 3 else 0
+        if not 1 <= many <= 40:
+            raise BadInput("count", text, "1 to 40 to cut for each piece of furniture")
+        for one in filter(None, (key, kind.part(key).mirror)):  # of a pair both: one shape cut four times is two mirrored pairs
+            kind = change_part(kind, one, per_furniture=many)
+        return kind, f"{name} cut {many} times"
     if what == "rename":
         return rename_part(kind, key, request.POST.get("name", "")), f"{name} is called {request.POST.get('name', '')}"
     if what == "split":

@@ -42,11 +42,13 @@ from zonatome.core.trace.photo import flat_photo, photo_camera, read_photo, trac
 from zonatome.core.trace.ready import Readiness, pair_apart, readiness
 from zonatome.core.trace.restyled import split_in_strips
 from zonatome.core.trace.shape import Shape, edges_by_corners, shape_of
+from zonatome.core.trace.snug import snug_shape
 from zonatome.core.trace.tidy import tidied
 from zonatome.core.trace.truing import fold, stood_upright
 from zonatome.core.trace.wishes import Wishes, old_cover_had, wished, wishes_in, wishes_of
 from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.models import Job, JobPart
+from zonatome.web.lay.models import Cloth
 from zonatome.web.survey.services import change_furniture, followed
 from zonatome.web.trace.changes import change_shapes, forget_parts, put_shape, remember
 from zonatome.web.trace.models import CoverPhoto
@@ -80,6 +82,12 @@ MOST_ASKEW_APART = 4.0  # mm of mean difference above which a photo's outline is
 def shape_of_part(part: JobPart) -> Shape:
     """Return the shape kept with a part, through the reader that reads files."""
     return read_piece(part.shape)
+
+
+def laid_shape(part: JobPart, cloth: Cloth) -> Shape:
+    """Return the shape of a part as it is cut from a cloth: of one that stretches smaller where it is sewn snug."""
+    railroaded = bool(part.cloth_id and part.cloth.railroaded)
+    return snug_shape(shape_of_part(part), cloth.stretch, railroaded=railroaded, rules=part.job.rules)
 
 
 def keep_shape(part: JobPart, shape: Shape, way: str, *, pair: bool = False, words: str = "") -> None:

@@ -100,6 +100,7 @@ def _page(
         "missing": [p for p in job.panels() if p.shape is None],
         "look": look,
         "wishes": services.wishes_in_words(part),
+        "snug": _snug(part, shape) if shape is not None else None,
         "looks": LOOKS.items(),
         "lacks": [lack for lack in found.of(part.key) if lack.what not in ("seam", "notch")],
         "seams_wrong": len([s for s in found.seams if part.key in (s.one.key, *(o.key for o in s.others)) and not s.agrees]),
@@ -117,6 +118,14 @@ def _page(
         context["cushion_form"] = asked.CushionForm(auto_id="cushion_%s", units=units, initial={"zip_round": 90.0})
     refused = bound is not None or edge_form is not None or bool(refusal)
     return job_page(request, job, "trace", "trace/panel.html", context, status=422 if refused else 200)
+
+
+def _snug(part: JobPart, shape: Shape) -> Shape | None:
+    """The shape as it is cut from its cloth, where that stretches and the panel is sewn snug."""
+    if not part.cloth_id:
+        return None
+    cut = services.laid_shape(part, part.cloth.cloth)
+    return None if cut is shape or cut == shape else cut
 
 
 def _row(part: JobPart, found: Readiness) -> dict[str, Any]:

@@ -30,6 +30,7 @@ class LineForm(WorkForm):
 
     name = forms.CharField(label="Along", max_length=60)
     length = LengthField(label="Length", most=50_000)
+    kind = forms.ChoiceField(label="Trimmed with", required=False, choices=[("", "as the tag is"), *KINDS.items()])
     times = forms.IntegerField(label="Times a piece of furniture", min_value=1, max_value=50, initial=1)
     is_closed = forms.BooleanField(label="Closes on itself", required=False)
 

@@ -2,6 +2,7 @@
 
 from django.db import models
 
+from zonatome.core.trim.welt import KINDS
 from zonatome.web.jobs.models import Job
 
 
@@ -13,6 +14,12 @@ class TrimLine(models.Model):
     length = models.FloatField()
     times = models.PositiveSmallIntegerField(default=1)
     is_closed = models.BooleanField(default=False)
+    kind = models.CharField(max_length=12, blank=True, default="")  # of its own; empty: what the tag is trimmed with
+
+    @property
+    def kind_name(self) -> str:
+        """Its own trim in words."""
+        return KINDS.get(self.kind, "")
 
     class Meta:
         ordering = ["id"]

@@ -8,14 +8,14 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
-from zonatome.core.trim.welt import DOUBLE_SEAM, bottom_cloth
+from zonatome.core.trim.welt import DOUBLE_SEAM, KINDS, bottom_cloth
 from zonatome.web.jobs.models import Job
 from zonatome.web.jobs.pages import job_page, load_job
 from zonatome.web.lay.services import cloth_standing, strip_ways
 from zonatome.web.trace.services import shape_of_part
 from zonatome.web.trim.forms import LineForm, TrimForm, UndersideForm
 from zonatome.web.trim.models import TrimLine
-from zonatome.web.trim.services import trim_of_job
+from zonatome.web.trim.services import trims_of_job
 
 MOST_LINES = 30
 
@@ -42,7 +42,7 @@ def _page(
         "trim_form": trim or TrimForm(units=units, initial=initial, cloths=_cloths(job)),
         "line_form": line or LineForm(units=units),
         "lines": job.trim_lines.all(),
-        "summed": trim_of_job(job),
+        "sums": [{"sum": s, "name": KINDS[s.kind]} for s in trims_of_job(job)],
         "welt_seam": job.rules["welt_seam"],
         "double_seam": DOUBLE_SEAM,
         "has_bottom": has_bottom,
