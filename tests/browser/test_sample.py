@@ -67,7 +67,7 @@ def test_keys_walk_find_and_list_themselves(browser, sample):
     seat.focus()
     watched.keys.press("ArrowUp")
     expect(page.get_by_role("link", name=re.compile("^Inside back"))).to_be_focused()
-    watched.keys.press("ArrowLeft")
+    watched.keys.press("ArrowRight")
     expect(page.get_by_role("link", name=re.compile("^Inside wing, left"))).to_be_focused()
     watched.keys.press("Enter")
     expect(page.get_by_role("heading", name=re.compile("Not yet: inside wing, left"))).to_be_visible()
@@ -78,11 +78,11 @@ def test_units_change_for_the_eye_at_once(browser, sample):
     watched = watch(browser, sample)
     sign_in(watched)
     watched.go("/tags/118/trace/seat/")
-    expect(watched.page.locator(".cut-size")).to_have_text("52.2 × 53.8 cm")
+    expect(watched.page.locator(".cut-size")).to_have_text("52.1 × 70.3 cm")
     watched.press("inch")
-    expect(watched.page.locator(".cut-size")).to_have_text("20 5/8 × 21 1/8 in")
+    expect(watched.page.locator(".cut-size")).to_have_text("20 1/2 × 27 5/8 in")
     watched.press("cm")
-    expect(watched.page.locator(".cut-size")).to_have_text("52.2 × 53.8 cm")
+    expect(watched.page.locator(".cut-size")).to_have_text("52.1 × 70.3 cm")
 
 
 def test_a_killed_worker_is_said_and_the_search_taken_up_again(browser, tmp_path):
@@ -124,7 +124,7 @@ def test_a_second_start_keeps_what_the_user_did(browser, tmp_path):
     try:
         watched = watch(browser, again)
         sign_in(watched)
-        expect(watched.page.locator(".tag")).to_have_count(8)
+        expect(watched.page.locator(".tag")).to_have_count(9)
         watched.go("/tags/126/survey/")
         expect(watched.page.locator("#frame .verdict b")).to_have_text("Strengthen")
     finally:

@@ -52,7 +52,7 @@ def test_the_wing_chair_is_stripped_by_keyboard_alone_and_a_closed_page_loses_no
     keys.type("curve by 14 teeth, upper corner cut in")
     keys.press("Escape")
     expect(page.get_by_text("Kept.")).to_be_visible()
-    page.locator("#hand input[name=fixings][value=staples]").focus()
+    page.locator("#hand input[name=fixings][value=tacks]").focus()
     keys.press("Space")
     expect(page.get_by_text("Kept.")).to_be_visible()
     keys.press("w")
@@ -66,7 +66,7 @@ def test_the_wing_chair_is_stripped_by_keyboard_alone_and_a_closed_page_loses_no
     sign_in(again)
     again.go("/tags/124/strip/?part=outside_wing_left")
     expect(page.locator("#id_note")).to_have_value("curve by 14 teeth, upper corner cut in, twice")
-    expect(page.locator("#hand input[name=fixings][value=staples]")).to_be_checked()
+    expect(page.locator("#hand input[name=fixings][value=tacks]")).to_be_checked()
     expect(page.locator("#hand input[name=marks][value=top]")).to_be_checked()
 
     # the rest, one key each; undo takes one back

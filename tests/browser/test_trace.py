@@ -60,33 +60,33 @@ def test_seams_are_mended_by_one_press_walked_and_the_set_is_ready(browser, samp
     page = watched.page
     sign_in(watched)
     watched.go("/tags/new/")
-    page.get_by_label("What it is").fill("Hall chairs")
+    page.get_by_label("What it is").fill("Hall ottoman")
     page.get_by_label("Whose it is").fill("Oriel House")
-    page.get_by_role("radio", name="Fully covered side chair").check()
+    page.get_by_role("radio", name=re.compile("Box ottoman|Ottoman")).check()
     watched.press("Hang it up")
     expect(page).to_have_url(re.compile(r"/tags/\d+/"))
     number = re.search(r"/tags/(\d+)/", page.url)[1]
-    for key, (bottom, top, height) in {"seat": ("48", "43", "45"), "side_left": ("15", "12", "47")}.items():
+    for key, (bottom, top, height) in {"top": ("56", "56", "45"), "end_left": ("47", "47", "26")}.items():
         watched.go(f"/tags/{number}/trace/{key}/?way=trapezoid")
         page.get_by_label(re.compile("Width at the bottom")).fill(bottom)
         page.get_by_label(re.compile("Width at the top")).fill(top)
         page.get_by_label("Height", exact=True).fill(height)
         watched.press("Keep this shape")
         expect(page.get_by_text("shape kept")).to_be_visible()
-    watched.go(f"/tags/{number}/trace/seat/")
+    watched.go(f"/tags/{number}/trace/top/")
     watched.keys.press("s")
-    expect(page.get_by_text(re.compile("Side, left is longer by"))).to_be_visible()
+    expect(page.get_by_text(re.compile("End, left is longer by"))).to_be_visible()
     page.get_by_role("link", name="Walk it").first.click()
-    expect(page.get_by_text(re.compile(r"of side, left is left over"))).to_be_visible()
+    expect(page.get_by_text(re.compile(r"of end, left is left over"))).to_be_visible()
     before = page.locator(".walk__foot").get_attribute("cy")
     page.wait_for_function("was => document.querySelector('.walk__foot').getAttribute('cy') !== was", arg=before)
-    page.get_by_role("button", name=re.compile("^Side, left: take the length of seat")).click()
-    expect(page.get_by_text(re.compile("Side, left is longer by"))).to_have_count(0)
+    page.get_by_role("button", name=re.compile("^End, left: take the length of top")).click()
+    expect(page.get_by_text(re.compile("End, left is longer by"))).to_have_count(0)
     page.get_by_role("button", name=re.compile("^Put notches on both")).first.click()
     expect(page.get_by_text("Lengths agree, notches meet").first).to_be_visible()
     watched.keys.press("y")
     expect(page.get_by_role("heading", name="Ready to cut? Not yet")).to_be_visible()
-    expect(page.get_by_text("Inside back has no shape yet")).to_be_visible()
+    expect(page.get_by_text("Front side has no shape yet")).to_be_visible()
     assert watched.wrong == []
 
 

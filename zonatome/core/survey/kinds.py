@@ -88,7 +88,7 @@ def seams(parts: Iterable[Part], *rows: str, join: str = "sewn", first: str = "r
 
     Each row stands for itself and for its mirror image, where that is another. The order is the one in which the seams
     lie along the edges: rows of the left in the order written, those of the right turned round, and `first` says whose come
-    first, with what lies in the middle between. Where that fits no order, `first="written"` takes the rows as they are.
+    first, with what lies in the middle between.
     """
     by_key = {p.key: p for p in parts}
     lefts, middles, rights = list[Meeting](), list[Meeting](), list[Meeting]()
@@ -97,7 +97,7 @@ def seams(parts: Iterable[Part], *rows: str, join: str = "sewn", first: str = "r
         (a, a_edge), (b, b_edge) = (end.split(".", 1) for end in (one, other))
         mine = Meeting(a, a_edge, b, b_edge, join, float(span[0]) if span else None)
         theirs = Meeting(_hands(a), by_key[a].mirrored_edge(a_edge), _hands(b), by_key[b].mirrored_edge(b_edge), join, mine.span)
-        if first == "written" or set(mine.ends) == set(theirs.ends):
+        if set(mine.ends) == set(theirs.ends):
             middles.append(mine)
         else:
             lefts.append(mine)
@@ -127,22 +127,23 @@ def _cushion(width: float, depth: float, height: float) -> tuple[Part, ...]:
 CUSHION = ("cushion_top", "cushion_boxing", "cushion_zip_upper", "cushion_zip_lower", "cushion_bottom")
 
 
-def _cushion_seams(parts: tuple[Part, ...]) -> tuple[Meeting, ...]:
-    """The seams of such a cushion; the sitter's left is on the top's right, and on the left of the bottom's face, which looks down."""
-    return (
-        *seams(
-            parts,
-            "cushion_boxing.top cushion_top.right", "cushion_boxing.top cushion_top.bottom",
-            f"cushion_zip_upper.top cushion_top.left {ZIP_ROUND}", "cushion_zip_upper.top cushion_top.top",
-            f"cushion_zip_upper.top cushion_top.right {ZIP_ROUND}", "cushion_boxing.top cushion_top.left",
-            "cushion_boxing.bottom cushion_bottom.right", "cushion_boxing.bottom cushion_bottom.bottom",
-            f"cushion_zip_lower.bottom cushion_bottom.left {ZIP_ROUND}", "cushion_zip_lower.bottom cushion_bottom.top",
-            f"cushion_zip_lower.bottom cushion_bottom.right {ZIP_ROUND}", "cushion_boxing.bottom cushion_bottom.left",
-            "cushion_boxing.right cushion_zip_lower.left", "cushion_boxing.right cushion_zip_upper.left",
-            "cushion_boxing.left cushion_zip_upper.right", "cushion_boxing.left cushion_zip_lower.right", first="written",
-        ),
-        *seams(parts, "cushion_zip_upper.bottom cushion_zip_lower.top", join="zip"),
+def cushion_seams(top: str, boxing: str, upper: str, lower: str, bottom: str) -> tuple[Meeting, ...]:
+    """Return the seams of a box cushion whose panels have these keys, in the order in which they lie along every edge.
+
+    The sitter's left is on the top's right, and on the left of the bottom's face, which looks down. The zip strip's halves
+    run on for ZIP_ROUND mm round both back corners, where the boxing takes over.
+    """
+    rows: tuple[tuple[str, str, str, str, float | None], ...] = (
+        (boxing, "top", top, "right", None), (boxing, "top", top, "bottom", None), (upper, "top", top, "left", ZIP_ROUND),
+        (upper, "top", top, "top", None), (upper, "top", top, "right", ZIP_ROUND), (boxing, "top", top, "left", None),
+        (boxing, "bottom", bottom, "right", None), (boxing, "bottom", bottom, "bottom", None),
+        (lower, "bottom", bottom, "left", ZIP_ROUND), (lower, "bottom", bottom, "top", None),
+        (lower, "bottom", bottom, "right", ZIP_ROUND), (boxing, "bottom", bottom, "left", None),
+        (boxing, "right", lower, "left", None), (boxing, "right", upper, "left", None),
+        (boxing, "left", upper, "right", None), (boxing, "left", lower, "right", None),
     )  # fmt: skip
+    sewn = (Meeting(one, edge, other, far, "sewn", span) for one, edge, other, far, span in rows)
+    return (*sewn, Meeting(upper, "bottom", lower, "top", "zip"))
 
 
 BACK_PARTS = (
@@ -550,11 +551,9 @@ SIDE_CHAIR = _varied(
     ),
     two_shells=seams(_BANDS, "inside_back.right band_left.left", "band_left.right outside_back.left"),
 )  # fmt: skip
-ARMCHAIR = _made(_ARMCHAIR, seams(_ARMCHAIR.parts, "seat.bottom front_band.top"), _cushion_seams(_ARMCHAIR.parts))
+ARMCHAIR = _made(_ARMCHAIR, seams(_ARMCHAIR.parts, "seat.bottom front_band.top"), cushion_seams(*CUSHION))
 HALL = _made(_HALL, seams(_HALL.parts, "seat.top seat_deck.bottom"))
-WING = _made(
-    _WING, seams(_WING.parts, "seat.bottom front_band.top", "inside_back.right.2 inside_wing_left.left"), _cushion_seams(_WING.parts)
-)
+WING = _made(_WING, seams(_WING.parts, "seat.bottom front_band.top", "inside_back.right.2 inside_wing_left.left"), cushion_seams(*CUSHION))
 OTTOMAN = _varied(
     _made(_OTTOMAN, seams(_OTTOMAN.parts, "top.bottom front.top", "top.top back.top", "top.right end_left.top", *_BOXED)), **_SKIRTED
 )

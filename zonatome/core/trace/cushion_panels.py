@@ -7,7 +7,8 @@ from dataclasses import replace
 from zonatome.core.rules import USUAL, Rules
 from zonatome.core.survey.furniture import checked, key_for
 from zonatome.core.survey.kind import Kind, Meeting, Part
-from zonatome.core.trace.derived import ZIP_ROUND, Cushion
+from zonatome.core.survey.kinds import cushion_seams
+from zonatome.core.trace.derived import Cushion
 from zonatome.core.trace.shape import Shape
 
 BOTTOM, BOXING, UPPER, LOWER = "bottom", "boxing", "zip_upper", "zip_lower"
@@ -86,7 +87,7 @@ def _with_new(
         parts.append(replace(part, on=on, side=side, by=by))  # type: ignore[arg-type]
     meets = [m for m in kind.meets if not m.of(key)]
     if made.sort in ("box", "T") and {BOXING, UPPER, LOWER, BOTTOM} <= set(pieces):
-        meets += _box_seams(keys)
+        meets += cushion_seams(*(keys[role] for role in ("top", BOXING, UPPER, LOWER, BOTTOM)))
     elif made.sort == "knife edge":
         meets += _knife_seams(keys, is_round)
     group = tuple(keys.values())
@@ -102,24 +103,6 @@ def _with_new(
 
 def _join_on(shape: Shape, edge: str) -> str:
     return next((e.join for e in shape.edges if e.lies_on(edge)), "sewn")
-
-
-def _box_seams(keys: dict[str, str]) -> list[Meeting]:
-    """The seams of a box cushion, in the order in which they lie along boxing, zip strip and faces."""
-    top, bottom, boxing, upper, lower = (keys[k] for k in ("top", BOTTOM, BOXING, UPPER, LOWER))
-    zipped = ZIP_ROUND
-
-    def sewn(one: str, edge: str, other: str, far: str, span: float | None = None) -> Meeting:
-        return Meeting(one, edge, other, far, "sewn", span)
-
-    return [
-        sewn(boxing, "top", top, "right"), sewn(boxing, "top", top, "bottom"), sewn(upper, "top", top, "left", zipped),
-        sewn(upper, "top", top, "top"), sewn(upper, "top", top, "right", zipped), sewn(boxing, "top", top, "left"),
-        sewn(boxing, "bottom", bottom, "right"), sewn(boxing, "bottom", bottom, "bottom"), sewn(lower, "bottom", bottom, "left", zipped),
-        sewn(lower, "bottom", bottom, "top"), sewn(lower, "bottom", bottom, "right", zipped), sewn(boxing, "bottom", bottom, "left"),
-        sewn(boxing, "right", lower, "left"), sewn(boxing, "right", upper, "left"), sewn(boxing, "left", upper, "right"),
-        sewn(boxing, "left", lower, "right"), Meeting(upper, "bottom", lower, "top", "zip"),
-    ]  # fmt: skip
 
 
 def _knife_seams(keys: dict[str, str], is_round: bool) -> list[Meeting]:

@@ -9,6 +9,7 @@ from typing import Literal
 
 from zonatome.core.errors import BadInput
 from zonatome.core.survey.kind import Side
+from zonatome.core.survey.kinds import ZIP_ROUND
 from zonatome.core.trace.by_tape import disc_shape, rectangle_shape
 from zonatome.core.trace.joins import JOINS
 from zonatome.core.trace.shape import Shape
@@ -21,7 +22,6 @@ SORTS: dict[Sort, str] = {
     "round": "round box",
     "bolster": "bolster: a roll with two ends",
 }
-ZIP_ROUND = 90.0  # mm that a zip runs on round each back corner: 75 to 100
 ROUND_ZIP = 0.4  # of a round cushion's edge that its zip takes
 LEAST_STRIP = 100.0  # mm: a shorter strip is all seams
 LONGEST_STRIP = 2_000.0  # mm: a boxing longer than this is joined from two or more

@@ -229,7 +229,7 @@ def undo(request: HttpRequest, number: int) -> HttpResponse:
     part = services.put_back(load_bench(number))
     _stands(request, number)
     name = thing_name(part.job.kind, comes_with(part.job.kind, part.key))
-    messages.info(request, f"{name} is on again; fixing and note are kept.")
+    messages.info(request, f"{name} is on again; its fixing and note are kept.")
     return redirect("strip:home", number=number)
 
 

@@ -36,7 +36,8 @@ def size_of(context: dict[str, Any], width: float, height: float, size: Size = "
 def in_units(context: dict[str, Any], words: object) -> str:
     """Return a sentence with its lengths in the workroom's unit: refusals, messages and notes are written in metric."""
     request = context.get("request")
-    return said_in(str(words), request.workroom.units) if request is not None else str(words)
+    workroom = getattr(request, "workroom", None)  # a refusal of the house stands before the workroom is known
+    return said_in(str(words), workroom.units) if workroom is not None else str(words)
 
 
 @register.simple_tag
