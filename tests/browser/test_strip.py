@@ -83,9 +83,9 @@ def test_the_wing_chair_is_stripped_by_keyboard_alone_and_a_closed_page_loses_no
             expect(page.locator("#hand input[value=top]")).to_be_checked()
     expect(page.get_by_role("heading", name="All off")).to_be_visible()
     assert len(taken) == 9
-    assert taken[-1] == "seat"
+    assert taken[-1] == "front band and seat platform"
     keys.press("Control+z")
-    expect(page.get_by_role("heading", name=OFF)).to_contain_text("seat")
+    expect(page.get_by_role("heading", name=OFF)).to_contain_text("front band and seat platform")
     keys.press("Enter")
     expect(page.get_by_role("heading", name="All off")).to_be_visible()
     expect(page.get_by_text("no top marked")).to_have_count(0)

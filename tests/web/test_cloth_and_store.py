@@ -756,3 +756,52 @@ def test_the_store_takes_a_cloth_and_lets_go_only_what_nobody_is_laid_on(bench, 
         assert bench.post(f"/cloths/pieces/{number}/drop/").status_code == 302
     assert not Remnant.objects.exists()
     assert not Path(kept).exists(), "its photo goes with it"
+
+
+def test_a_motif_measured_on_a_curtain_length_holds_there_and_one_not_measured_says_so(bench, seats, skerry):
+    Cloth.objects.filter(pk=skerry.pk).update(pattern="half_drop", repeat_along=450, repeat_across=340)
+    for long in ("2.2 m", "1.6 m"):
+        bench.post(f"/cloths/{skerry.pk}/pieces/", {"kind": "length", "along": long, "across": "130 cm"})
+    one, two = Remnant.objects.order_by("pk")
+    bench.post(f"/tags/{seats.job.number}/lay/{seats.pk}/from/store/", {"remnant": [str(one.pk), str(two.pk)]})
+    assert set(fresh(seats).from_store.all()) == {one, two}
+    assert bench.get(f"/tags/{seats.job.number}/lay/{seats.pk}/from/").content.decode().count("motif not measured") == 2
+    assert request_for(fresh(seats)).cloth.repeats == ()
+    before = wanted_fingerprint(fresh(seats))
+    for wrong in ({"from_end": "20 cm"}, {"from_end": "-1", "from_upper": "1"}, {"from_end": "a thumb", "from_upper": "1"}):
+        refused = bench.post(f"/cloths/pieces/{one.pk}/motif/", wrong)
+        assert refused.status_code == 422, wrong
+        assert "invalid" in refused.content.decode()
+    assert bench.post(f"/cloths/pieces/{one.pk}/motif/", {"from_end": "20 cm", "from_upper": "30 cm"}).status_code == 302
+    assert request_for(fresh(seats)).cloth.repeats == (), "the other one's is not measured"
+    bench.post(f"/cloths/pieces/{two.pk}/motif/", {"from_end": "5 cm", "from_upper": "12 cm"})
+    asked = request_for(fresh(seats))
+    assert [r.origin for r in asked.cloth.repeats] == [(200, 1000), (50, 1180)], "by hand: 130 less 30, and less 12"
+    assert wanted_fingerprint(fresh(seats)) != before, "the lay is out of date"
+    assert any(p.anchor for p in asked.pieces)
+    page = bench.get(f"/cloths/pieces/{one.pk}/").content.decode()
+    assert 'value="20' in page
+    assert "cloth-tile-here" in page
+    run = start_lay(fresh(seats), seconds=1)
+    tasks.search_for_lay.func(run.pk)
+    run.refresh_from_db()
+    lay = run.lay()
+    assert wrong_with(asked, lay) == []
+    home = f"/tags/{seats.job.number}/lay/{seats.pk}/"
+    board = bench.get(home).content.decode()
+    assert board.count("url(#cloth-tile") == len(asked.cloth.outlines)
+    assert "cloth-tile" in bench.get(home + "seen/").content.decode()
+    content = job_zip(seats.job.number)
+    Remnant.objects.update(words="another")
+    carried = job_from_zip(io.BytesIO(content)).number
+    assert {(r.motif_along, r.motif_across) for r in Remnant.objects.filter(taken_for__job__number=carried)} == {
+        (200, 1000),
+        (50, 1180),
+    }
+    left = rest_of(run, asked, lay)
+    assert left
+    assert all(one.motif is not None for one in left)
+    bench.post(f"/cloths/pieces/{two.pk}/motif/", {"forget": "1"})
+    assert request_for(fresh(seats)).cloth.repeats == ()
+    Cloth.objects.filter(pk=skerry.pk).update(pattern="plain", repeat_along=None, repeat_across=None)
+    assert bench.post(f"/cloths/pieces/{one.pk}/motif/", {"from_end": "1", "from_upper": "1"}).status_code == 422

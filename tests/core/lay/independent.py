@@ -19,8 +19,8 @@ def _placed(points, turn, flip, x, y):
 def _off_the_repeat(request: LayRequest, lay: Lay) -> list[str]:
     """The anchors that miss the nearest of all motif centres about them, looked for one by one."""
     said = []
-    repeat = request.repeat
     for p in lay.placements:
+        repeat = request.cloth.repeats[p.panel] if isinstance(request.cloth, Panels) and request.cloth.repeats else request.repeat
         piece = next(q for q in request.pieces if q.id == p.piece)
         if repeat is None or piece.anchor is None or not (piece.match_along or piece.match_across):
             continue

@@ -18,9 +18,11 @@ from tests.core.lay.requests_of_the_trade import HIDE, ROLL, any_cloth, any_requ
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_lay, read_request, write_lay, write_request
 from zonatome.core.lay import scan
+from zonatome.core.lay.by_hand import Handwork, snapped
 from zonatome.core.lay.check import faults
 from zonatome.core.lay.compact import Press
 from zonatome.core.lay.lattice import repeat_bound
+from zonatome.core.lay.left_over import left_overs
 from zonatome.core.lay.nofit import convex_parts, ground_on_panel, no_fit, rows_of
 from zonatome.core.lay.request import Flaw, Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll, StripAsk
 from zonatome.core.lay.roll_search import RollSearcher
@@ -176,6 +178,45 @@ def test_panels_take_what_fits_and_name_the_rest():
     short = search_lay(welt, seconds=0.5)
     assert wrong_with(welt, short) == []
     assert dict(short.short)["welt"] > 50_000
+
+
+@settings(max_examples=12, deadline=None)
+@given(
+    st.lists(st.tuples(st.integers(0, 599), st.integers(0, 279)), min_size=2, max_size=3), st.sampled_from([0.0, 0.5]), st.integers(1, 4)
+)
+def test_a_motif_is_met_on_every_length_where_it_stands_there(origins, drop, seed):
+    """Curtain lengths cut from one cloth: the same steps, each with an origin of its own."""
+    repeats = tuple(Repeat(300, 280, drop, (float(x), float(y))) for x, y in origins)
+    lengths = Panels(tuple(rectangle(1300 + 50 * n, 900).moved(20.0 * n, -30.0 * n) for n in range(len(origins))), (), repeats)
+    seat = PieceAsk("seat", rectangle(420, 400), 3, (0.0,), False, (210, 200), True, True)
+    asked = LayRequest(lengths, 4, (seat, PieceAsk("band", rectangle(150, 500), 4)))
+    again = read_request(write_request(asked))
+    assert again == asked
+    for lay in (easy_lay(asked), search_lay(asked, seconds=0.4, seed=seed)):
+        assert wrong_with(asked, lay) == []
+        assert faults(asked, lay) == []
+    first = next(p for p in lay.placements if p.piece == "seat")
+    pulled = replace(first, x=first.x + 6.0, y=first.y - 5.0)
+    snap = snapped(Handwork(lay.placements), pulled, Ways(asked))
+    assert faults(replace(asked, pieces=(seat,)), replace(lay, placements=(snap,), unplaced=(("seat", 2),))) == [], "a hand is put on it"
+    for left in left_overs(asked, lay):
+        back = (left.motif[0] + left.at[0], left.motif[1] + left.at[1])
+        assert max(repeats[left.panel].off(back, along=True, across=True)) < 0.11
+
+
+def test_by_hand_two_curtain_lengths_hold_two_seats_on_the_motif():
+    """On paper: 500 x 500, motif at (200, 250) and at (300, 250), 600 apart: a seat 300 square fits once on each, at x 50 and x 150."""
+    repeats = (Repeat(600, 600, 0.0, (200.0, 250.0)), Repeat(600, 600, 0.0, (300.0, 250.0)))
+    asked = LayRequest(
+        Panels((rectangle(500, 500), rectangle(500, 500)), (), repeats),
+        3, (PieceAsk("seat", rectangle(300, 300), 2, (0.0,), False, (150, 150), True, True),),
+    )  # fmt: skip
+    lay = easy_lay(asked)
+    assert {(p.panel, round(p.x), round(p.y)) for p in lay.placements} == {(0, 50, 100), (1, 150, 100)}
+    alone = write_request(asked)
+    del alone["cloth"]["panels"][1]["repeat"]
+    with pytest.raises(BadInput, match=r"cloth.panels\[1\].repeat"):
+        read_request(alone)
 
 
 def test_a_piece_with_priority_has_the_hide_to_itself_first():

@@ -149,7 +149,7 @@ def test_pieces_free_of_the_stripe_that_cannot_lie_abreast_are_proven_to_lie_one
 def test_the_heart_of_a_panel_is_its_middle():
     heart = Heart(Panels((rectangle(1000, 600), rectangle(400, 400))))
     assert heart.deepest == pytest.approx(300, abs=2)
-    places = np.array([(500.0, 300.0), (500.0, 0.0), (heart.starts[1] + 200.0, 200.0)])
+    places = np.array([(500.0, 300.0), (500.0, 0.0), (heart.starts[1][0] + 200.0, 200.0)])
     assert [heart.shallow(p[None], np.ones(1)) for p in places] == pytest.approx([0.0, 1.0, 1 / 3], abs=0.02)
     assert heart.shallow(np.empty((0, 2)), np.empty(0)) == 0.0
 

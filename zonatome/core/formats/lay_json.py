@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
+from itertools import zip_longest
 from typing import Any, cast, get_args
 
 from zonatome.core.errors import BadInput
@@ -80,45 +82,60 @@ def _cloth(cloth: dict[str, Any]) -> Roll | Panels:
     if width - low - high < 10:
         raise BadInput("cloth.selvage", edges, f"edges that leave cloth between them on a width of {width:g} mm")
     flaws = reading.listed(cloth.get("flaws") or [], "cloth.flaws", most=MOST_FLAWS)
-    return Roll(width, (low, high), _repeat(cloth.get("repeat")), tuple(_flaw(f, f"cloth.flaws[{i}]") for i, f in enumerate(flaws)))
+    return Roll(
+        width, (low, high), _repeat(cloth.get("repeat"), "cloth.repeat"), tuple(_flaw(f, f"cloth.flaws[{i}]") for i, f in enumerate(flaws))
+    )
 
 
 def _flaw(points: Any, key: str) -> Outline:
     return outline_of(reading.listed(points, key, least=3, most=MOST_POINTS), key=key, least_area=LEAST_FLAW)
 
 
-def _repeat(value: Any) -> Repeat | None:
+def _repeat(value: Any, where: str) -> Repeat | None:
     if value is None:
         return None
-    told = reading.table(value, "cloth.repeat")
+    told = reading.table(value, where)
     steps = {
-        key: None if told.get(key) is None else reading.number(told[key], f"cloth.repeat.{key}", least=LEAST_REPEAT, most=WIDEST)
+        key: None if told.get(key) is None else reading.number(told[key], f"{where}.{key}", least=LEAST_REPEAT, most=WIDEST)
         for key in ("along", "across")
     }
     if steps["along"] is None and steps["across"] is None:
         return None
-    origin = reading.listed(told.get("origin") or [0, 0], "cloth.repeat.origin", least=2, most=2)
-    x, y = (reading.number(v, f"cloth.repeat.origin[{i}]", least=-LONGEST, most=LONGEST) for i, v in enumerate(origin))
-    drop = reading.number(told.get("drop") or 0, "cloth.repeat.drop", least=-1, most=1)
+    origin = reading.listed(told.get("origin") or [0, 0], where + ".origin", least=2, most=2)
+    x, y = (reading.number(v, f"{where}.origin[{i}]", least=-LONGEST, most=LONGEST) for i, v in enumerate(origin))
+    drop = reading.number(told.get("drop") or 0, where + ".drop", least=-1, most=1)
     return Repeat(steps["along"], steps["across"], drop, (x, y))
 
 
 def _panels(cloth: dict[str, Any]) -> Panels:
     if cloth.get("repeat"):
-        raise BadInput("cloth.repeat", cloth["repeat"], "none: repeats stand on rolls only")
+        raise BadInput("cloth.repeat", cloth["repeat"], "none: of cloth in panels each panel has its own, with its own origin")
     entries = reading.listed(reading.wanted(cloth, "panels", "cloth."), "cloth.panels", least=1, most=MOST_PANELS)
-    outlines = []
+    outlines, repeats = [], []
     for i, entry in enumerate(entries):
         key = f"cloth.panels[{i}]"
         points = reading.wanted(reading.table(entry, key), "outline", key + ".")
         outlines.append(outline_of(reading.listed(points, key + ".outline", least=3, most=MOST_POINTS), key=key + ".outline"))
+        repeats.append(_repeat(entry.get("repeat"), key + ".repeat"))
     flaws = []
     for i, entry in enumerate(reading.listed(cloth.get("flaws") or [], "cloth.flaws", most=MOST_FLAWS)):
         key = f"cloth.flaws[{i}]"
         told = reading.table(entry, key)
         panel = reading.whole(reading.wanted(told, "panel", key + "."), key + ".panel", least=0, most=len(outlines) - 1)
         flaws.append(Flaw(panel, _flaw(reading.wanted(told, "outline", key + "."), key + ".outline")))
-    return Panels(tuple(outlines), tuple(flaws))
+    return Panels(tuple(outlines), tuple(flaws), _of_one_cloth(repeats))
+
+
+def _of_one_cloth(repeats: list[Repeat | None]) -> tuple[Repeat, ...]:
+    """The repeats of panels: all have one with the same steps, or none has."""
+    told = tuple(r for r in repeats if r is not None)
+    for i, one in enumerate(repeats):
+        if told and (one is None or replace(one, origin=told[0].origin) != told[0]):
+            raise BadInput(
+                f"cloth.panels[{i}].repeat", "none" if one is None else f"{one.along} x {one.across}, drop {one.drop:g}",
+                f"the repeat of the other panels, {told[0].along} x {told[0].across}, drop {told[0].drop:g}: they are of one cloth",
+            )  # fmt: skip
+    return told
 
 
 def _piece(data: dict[str, Any], where: str) -> PieceAsk:
@@ -205,16 +222,20 @@ def _cloth_out(cloth: Roll | Panels) -> dict[str, Any]:
     if isinstance(cloth, Panels):
         return {
             "kind": "panels",
-            "panels": [{"outline": _points(o)} for o in cloth.outlines],
+            "panels": [{"outline": _points(o)} | _repeat_out(r) for o, r in zip_longest(cloth.outlines, cloth.repeats)],
             "flaws": [{"panel": f.panel, "outline": _points(f.outline)} for f in cloth.flaws],
         }
     told: dict[str, Any] = {"kind": "roll", "width": cloth.width, "selvage": list(cloth.selvage)}
-    if cloth.repeat is not None:
-        step = cloth.repeat
-        told["repeat"] = {"along": step.along, "across": step.across, "drop": step.drop, "origin": list(step.origin)}
+    told |= _repeat_out(cloth.repeat)
     if cloth.flaws:
         told["flaws"] = [_points(f) for f in cloth.flaws]
     return told
+
+
+def _repeat_out(step: Repeat | None) -> dict[str, Any]:
+    if step is None:
+        return {}
+    return {"repeat": {"along": step.along, "across": step.across, "drop": step.drop, "origin": list(step.origin)}}
 
 
 def _piece_out(piece: PieceAsk) -> dict[str, Any]:

@@ -119,19 +119,19 @@ def snapped(work: Handwork, placement: Placement, ways: Ways, *, reach: float = 
     )
     if way is None:
         return placement  # a turn that the table leaves out because another looks the same
-    shift = ways.panel_starts[placement.panel]
+    along, across = ways.panel_starts[placement.panel]
     corner = ways.ways[way].corner
     others = [p for p in work.placements if key_of(p) != key_of(placement)]
     at = [(p, _way_of(ways, p)) for p in others]
     known = [(p, w) for p, w in at if w is not None]
-    x = np.array([p.x + ways.ways[w].corner[0] + ways.panel_starts[p.panel] for p, w in known])
-    y = np.array([p.y + ways.ways[w].corner[1] for p, w in known])
+    x = np.array([p.x + ways.ways[w].corner[0] + ways.panel_starts[p.panel][0] for p, w in known])
+    y = np.array([p.y + ways.ways[w].corner[1] + ways.panel_starts[p.panel][1] for p, w in known])
     which = np.array([w for _, w in known], dtype=np.int64)
-    wanted = placement.x + corner[0] + shift, placement.y + corner[1]
+    wanted = placement.x + corner[0] + along, placement.y + corner[1] + across
     found_x, found_y, fits = scan.nearest_free(ways.table, way, *wanted, reach, x, y, which)
     if not fits and not ways.table.bound[way].any():
         return placement
-    return replace(placement, x=found_x - corner[0] - shift, y=found_y - corner[1])
+    return replace(placement, x=found_x - corner[0] - along, y=found_y - corner[1] - across)
 
 
 def _way_of(ways: Ways, placement: Placement) -> int | None:

@@ -82,10 +82,11 @@ def placed_faults(request: LayRequest, placements: tuple[Placement, ...]) -> Ite
 def off_motif(request: LayRequest, placement: Placement) -> tuple[float, float]:
     """Return by how many mm a piece misses the nearest motif along the roll and across; 0 where it is not bound."""
     ask = request.by_id[placement.piece]
-    along, across = ask.bound(request.repeat)
-    if request.repeat is None or ask.anchor is None or not (along or across):
+    repeat = request.repeat_on(placement.panel)
+    along, across = ask.bound(repeat)
+    if repeat is None or ask.anchor is None or not (along or across):
         return 0.0, 0.0
-    return request.repeat.off(placement.spot(ask.anchor), along=along, across=across)
+    return repeat.off(placement.spot(ask.anchor), along=along, across=across)
 
 
 def _cuts(request: LayRequest, lay: Lay) -> list[Cut]:

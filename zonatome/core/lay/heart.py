@@ -19,7 +19,7 @@ class Heart:
     def __init__(self, panels: Panels) -> None:
         """Take the panels of a request."""
         self.starts = panel_starts(panels)
-        standing = [shapely.affinity.translate(o.polygon, s, 0) for o, s in zip(panels.outlines, self.starts, strict=True)]
+        standing = [shapely.affinity.translate(o.polygon, *s) for o, s in zip(panels.outlines, self.starts, strict=True)]
         self.edge = shapely.union_all([p.exterior for p in standing])
         self.deepest = max(float(shapely.maximum_inscribed_circle(p).length) for p in standing)
 
@@ -41,5 +41,5 @@ def shallow(request: LayRequest, placements: Sequence[Placement]) -> float:
         return 0.0
     heart = Heart(request.cloth)
     middles = [p.on_cloth(request.by_id[p.piece]).polygon.centroid.coords[0] for p in chosen]
-    shifts = [(heart.starts[p.panel], 0.0) for p in chosen]
+    shifts = [heart.starts[p.panel] for p in chosen]
     return heart.shallow(np.array(middles) + np.array(shifts), np.array([request.by_id[p.piece].outline.area for p in chosen]))

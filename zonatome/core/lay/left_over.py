@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import shapely
 from shapely.geometry import MultiPolygon, Polygon, box
 
-from zonatome.core.lay.request import Lay, LayRequest, Panels
-from zonatome.core.outline import Outline, outline_of
+from zonatome.core.lay.request import Lay, LayRequest, Panels, Repeat
+from zonatome.core.outline import Outline, Point, outline_of
 
 NARROWEST = 120.0  # mm: a tongue slimmer than this is a rag
 LEAST_KEPT = 40_000.0  # mm2: 20 x 20 cm; smaller goes in the rag bag
@@ -22,13 +23,15 @@ STRAIGHTER = 4.0  # mm by which a left-over's edge may be straightened
 class LeftOver:
     """A piece of cloth that is left: its outline in a frame of its own, x along the roll toward the top's end at x = 0, as it lay.
 
-    `is_whole` says that it is the full width behind the last cut; `panel` is where it lay, `at` its corner there.
+    `is_whole` says that it is the full width behind the last cut; `panel` is where it lay, `at` its corner there, `motif` where a
+    motif stands in its own frame, None on a plain cloth.
     """
 
     outline: Outline
     panel: int
     at: tuple[float, float]
     is_whole: bool = False
+    motif: Point | None = None
 
     @property
     def area(self) -> float:
@@ -59,7 +62,7 @@ def left_overs(request: LayRequest, lay: Lay, *, bought: float = 0.0) -> tuple[L
         for polygon in _pieces(_opened(rest)):
             made = _left_over(polygon, number, is_whole=is_end and polygon.area > ground.area - 1.0)
             if made is not None:
-                found.append(made)
+                found.append(_with_motif(made, request.repeat_on(number)))
     return tuple(sorted(found, key=lambda f: (-round(f.area), f.panel, f.at)))
 
 
@@ -79,6 +82,16 @@ def grounds_of(request: LayRequest, lay: Lay, bought: float) -> Iterator[tuple[i
 def _opened(region: shapely.Geometry) -> shapely.Geometry:
     """What of a region is not slimmer than NARROWEST."""
     return region.buffer(-NARROWEST / 2, join_style="mitre").buffer(NARROWEST / 2, join_style="mitre").intersection(region)
+
+
+def _with_motif(left: LeftOver, repeat: Repeat | None) -> LeftOver:
+    """The left-over with the motif that stands nearest its upper left corner, y = 0 below."""
+    if repeat is None:
+        return left
+    x, y = repeat.origin[0] - left.at[0], repeat.origin[1] - left.at[1]
+    column = math.floor((left.outline.bounds[3] - y) / repeat.across) if repeat.across else 0
+    along = (x + repeat.drop * column * (repeat.along or 0.0)) % repeat.along if repeat.along else 0.0
+    return replace(left, motif=(round(along, 1), round(y + column * (repeat.across or 0.0), 1)))
 
 
 def _pieces(region: shapely.Geometry) -> Iterator[Polygon]:

@@ -81,10 +81,14 @@ class Flaw:
 
 @dataclass(frozen=True)
 class Panels:
-    """Cloth that is there: each panel's outline in its own frame, and the flaws on them."""
+    """Cloth that is there: each panel's outline in its own frame, the flaws on them, and where each panel's motif stands.
+
+    `repeats` is empty, or has one for every panel: of one cloth, so with the same steps, each with an origin of its own.
+    """
 
     outlines: tuple[Outline, ...]
     flaws: tuple[Flaw, ...] = ()
+    repeats: tuple[Repeat, ...] = ()
 
     @property
     def area(self) -> float:
@@ -207,8 +211,14 @@ class LayRequest:
 
     @property
     def repeat(self) -> Repeat | None:
-        """The cloth's repeat; panels have none."""
-        return self.cloth.repeat if isinstance(self.cloth, Roll) else None
+        """The cloth's repeat, on panels the first one's; None for a plain cloth, and where no motif was measured."""
+        return self.repeat_on(0)
+
+    def repeat_on(self, panel: int) -> Repeat | None:
+        """The repeat in the frame of a panel; a roll is panel 0."""
+        if isinstance(self.cloth, Roll):
+            return self.cloth.repeat
+        return self.cloth.repeats[panel] if self.cloth.repeats else None
 
     @property
     def flaws(self) -> tuple[Flaw, ...]:

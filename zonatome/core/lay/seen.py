@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from zonatome.core.lay.request import Placement
+from dataclasses import replace
+
+from zonatome.core.lay.request import LayRequest, Placement
 from zonatome.core.outline import Point, turn_of
 from zonatome.core.trace.shape import Shape
 
@@ -24,6 +26,14 @@ def on_the_panel(shape: Shape, placement: Placement) -> Affine:
     left, low, right, high = shape.outline.bounds
     dx, dy = x0 - (left + right) / 2, y1 - (low + high) / 2
     return pb, -pa, pd, -pc, pf + dx, dy - pe
+
+
+def in_step(request: LayRequest, placement: Placement) -> Placement:
+    """Return a placement moved from its panel's frame to where the first panel's motif stands as its own does: one tile draws both."""
+    first, mine = request.repeat, request.repeat_on(placement.panel)
+    if first is None or mine is None:
+        return placement
+    return replace(placement, x=placement.x + first.origin[0] - mine.origin[0], y=placement.y + first.origin[1] - mine.origin[1], panel=0)
 
 
 def turned_on_drawing(affine: Affine, quarters: int) -> Affine:

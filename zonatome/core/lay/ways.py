@@ -30,7 +30,7 @@ from zonatome.core.lay.nofit import (
     rows_of,
 )
 from zonatome.core.lay.pairs import PAIR_SECONDS, Figures, Halves, end_to_end, figures_of, marks, no_fits_of, on_cores
-from zonatome.core.lay.request import LayRequest, Panels, PieceAsk, Placement
+from zonatome.core.lay.request import LayRequest, Panels, PieceAsk, Placement, Repeat
 from zonatome.core.lay.scan import HINTS, Table
 from zonatome.core.outline import Outline, Point, turn_of
 from zonatome.core.tolerances import LONGEST
@@ -62,13 +62,22 @@ class Way:
         return Placement(ask.id, copy, x - self.corner[0], y - self.corner[1], self.turn_degrees, self.flip, panel)
 
 
-def panel_starts(panels: Panels) -> tuple[float, ...]:
-    """Return by how many mm each panel's frame is moved along, so that all lie one behind the other on an imagined roll."""
-    starts, x = [], 0.0
-    for outline in panels.outlines:
+def panel_starts(panels: Panels) -> tuple[Point, ...]:
+    """Return by how many mm each panel's frame is moved, along and across, so that all lie one behind the other on an imagined roll.
+
+    Where they have a repeat, each is moved on until its motif falls in step with the first one's: one repeat then holds on all.
+    """
+    starts: list[Point] = []
+    x = 0.0
+    for number, outline in enumerate(panels.outlines):
         x0, _, x1, _ = outline.bounds
-        starts.append(x - x0)
-        x += x1 - x0 + BETWEEN_PANELS
+        start = (x - x0, 0.0)
+        if panels.repeats and number:
+            first, mine = panels.repeats[0], panels.repeats[number]
+            on = (first.origin[0] + starts[0][0] - mine.origin[0] - start[0]) % first.along if first.along else 0.0
+            start = (start[0] + on, first.origin[1] - mine.origin[1] if first.across else 0.0)
+        starts.append(start)
+        x = x1 + start[0] + BETWEEN_PANELS
     return tuple(starts)
 
 
@@ -164,9 +173,15 @@ class Ways:
         return found
 
     @cached_property
-    def panel_starts(self) -> tuple[float, ...]:
-        """Where each panel's frame stands on the imagined roll, along x."""
-        return panel_starts(self.request.cloth) if isinstance(self.request.cloth, Panels) else (0.0,)
+    def panel_starts(self) -> tuple[Point, ...]:
+        """Where each panel's frame stands on the imagined roll."""
+        return panel_starts(self.request.cloth) if isinstance(self.request.cloth, Panels) else ((0.0, 0.0),)
+
+    @cached_property
+    def repeat(self) -> Repeat | None:
+        """The repeat on the roll, or on the imagined one."""
+        repeat, (x, y) = self.request.repeat, self.panel_starts[0]
+        return None if repeat is None else replace(repeat, origin=(repeat.origin[0] + x, repeat.origin[1] + y))
 
     @property
     def panels(self) -> Panels:
@@ -178,7 +193,7 @@ class Ways:
     @property
     def panels_end(self) -> float:
         """Where the last panel ends on the imagined roll."""
-        return max(o.bounds[2] + s for o, s in zip(self.panels.outlines, self.panel_starts, strict=True))
+        return max(o.bounds[2] + s[0] for o, s in zip(self.panels.outlines, self.panel_starts, strict=True))
 
     def of_some(self, items: Sequence[int]) -> Ways:
         """The same ways for some of the items, on a roll without flaws and pinned pieces."""
@@ -220,16 +235,16 @@ class Ways:
         number, copy = self.items[item]
         panel = 0
         if self.request.on_panels:
-            lows = [o.bounds[0] + s for o, s in zip(self.request.cloth.outlines, self.panel_starts, strict=True)]  # type: ignore[union-attr]
+            lows = [o.bounds[0] + s[0] for o, s in zip(self.request.cloth.outlines, self.panel_starts, strict=True)]  # type: ignore[union-attr]
             panel = max(k for k, low in enumerate(lows) if x >= low - 1.0)
-            x -= self.panel_starts[panel]
+            x, y = x - self.panel_starts[panel][0], y - self.panel_starts[panel][1]
         return self.ways[way].placement(self.request.pieces[number], copy, x, y, panel)
 
     def _ground(self, way: Way) -> BaseGeometry:
         request = self.request
         if isinstance(request.cloth, Panels):
             shifted = [
-                shapely.affinity.translate(ground_on_panel(o, way.parts), s, 0)
+                shapely.affinity.translate(ground_on_panel(o, way.parts), *s)
                 for o, s in zip(request.cloth.outlines, self.panel_starts, strict=True)
             ]
             ground = shapely.union_all(shifted)
@@ -238,7 +253,7 @@ class Ways:
         if ground.is_empty:
             return ground
         blocked = [
-            shapely.affinity.translate(grown_by(minkowski(parts, [-p for p in way.parts]), request.gap), shift, 0)
+            shapely.affinity.translate(grown_by(minkowski(parts, [-p for p in way.parts]), request.gap), *shift)
             for parts, shift in self.obstacles
         ]
         if blocked:
@@ -246,7 +261,7 @@ class Ways:
         return ground.buffer(-SLIVER, join_style="mitre") if blocked or request.on_panels else ground
 
     @cached_property
-    def obstacles(self) -> list[tuple[list[Floats], float]]:
+    def obstacles(self) -> list[tuple[list[Floats], Point]]:
         """Flaws and pinned pieces in convex parts, each with its panel's start."""
         solid = [(f.outline, f.panel) for f in self.request.flaws]
         solid += [(p.on_cloth(self.request.by_id[p.piece]), p.panel) for p in self.request.pinned]
@@ -254,7 +269,7 @@ class Ways:
 
     def _heights(self, way: Way, ground: BaseGeometry) -> list[float] | None:
         """The heights allowed to a way by the repeat; None where it is free across."""
-        repeat = self.request.repeat
+        repeat = self.repeat
         if not way.bound[1] or repeat is None or repeat.across is None:
             return None
         _, low, _, high = ground.bounds
@@ -268,7 +283,7 @@ class Ways:
         figures = end_to_end([figures_of([rows_of(g) for g in grounds]), self._pairs])
         spans, reach, hints = marks(figures, HINTS)
         allowed = [self._heights(w, g) or [] for w, g in zip(self.ways, grounds, strict=True)]
-        repeat = self.request.repeat
+        repeat = self.repeat
         ranges = [self.of_piece[number] for number, _ in self.items]
         return Table(
             np.array([r.start for r in ranges], dtype=np.int64),

@@ -32,6 +32,7 @@ ASIDE = 0.72  # of half a side: how far from its middle the arrow stands
 ARROW = 0.036  # of the drawing's size: how long an arrow to a part's top is
 LETTER = 0.54  # how wide a letter is on average, over its size
 LABEL_LEAST, LABEL_MOST = 0.031, 0.042  # text size over the drawing's width: below the least nobody reads it from the bench
+LOW_LABEL = 0.66  # of the least size, in a part that is lower than its name
 
 
 def verdicts_of(job: Job) -> dict[str, LayerStanding]:
@@ -375,6 +376,8 @@ def _drawing(
             turned = _fits(*along, part.height)
             lines, size = along if turned else (lines, size)
         shown = (*lines, badge) if badge else lines
+        if not turned and len(shown) * size * 1.05 > part.height:  # too low for two lines: a zip strip's half, a boxing
+            shown, size = (" ".join(shown),), max(size * LOW_LABEL, min(size, part.height * 0.9))
         first = y1 - part.middle[1] - size * 1.05 * (len(shown) - 1) / 2
         placed = tuple((line, fixed(first + n * size * 1.05)) for n, line in enumerate(shown))
         tone, said = tones.get(part.key, "plain"), words.get(part.key, "")

@@ -69,7 +69,7 @@ def request_on(job_cloth: JobCloth, cloth: Cloth) -> LayRequest:
     turns = turns_allowed(
         cloth.direction, railroaded=job_cloth.railroaded, is_striped=cloth.pattern == "stripe", any_angle=job_cloth.any_angle
     )
-    repeat = None if on else cloth.repeat
+    repeat = cloth.repeat if on is None else (on.repeats or (None,))[0]
     pieces, names = [], names_in(job_cloth)
     hosts = {m.pk: follows(m.job.kind) for m in members_of(job_cloth)} if repeat and job_cloth.follow_on else {}
     for key, part, member in parts_laid(job_cloth):
@@ -89,7 +89,7 @@ def request_on(job_cloth: JobCloth, cloth: Cloth) -> LayRequest:
         _fits_between_the_selvages(job_cloth, cloth, roll, pieces, turns, names)
     strips = tuple(strip for member in members_of(job_cloth) for strip in _strips(job_cloth, member))
     request = LayRequest(on or roll, job_cloth.gap, tuple(pieces), strips)
-    nowhere = off_the_motif(request)
+    nowhere = () if on else off_the_motif(request)
     if nowhere:
         lies = f"pieces that fit between the selvages with the {cloth.get_pattern_display()} of {cloth.name} in their middle"
         raise BadInput("pieces", names[nowhere[0]], lies)
@@ -114,11 +114,12 @@ def _fits_between_the_selvages(
 
 def _panels(job_cloth: JobCloth, cloth: Cloth) -> Panels | None:
     """The pieces of cloth from the store that it is cut from; None where it is a roll."""
-    chosen = list(job_cloth.from_store.filter(cloth=cloth).order_by("id"))
+    chosen = list(job_cloth.from_store.filter(cloth=cloth).select_related("cloth").order_by("id"))
     if not chosen:
         return None
     flaws = tuple(Flaw(n, mark) for n, remnant in enumerate(chosen) for mark in remnant.marks())
-    return Panels(tuple(remnant.shape() for remnant in chosen), flaws)
+    repeats = tuple(r for r in (remnant.repeat() for remnant in chosen) if r is not None)
+    return Panels(tuple(remnant.shape() for remnant in chosen), flaws, repeats if len(repeats) == len(chosen) else ())
 
 
 def _held(job_cloth: JobCloth) -> list[tuple[str, object]]:

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from django.urls import reverse
 
 from zonatome.core.formats.svg_paths import fixed, path_of
-from zonatome.core.lay.cutting import CutSheet
+from zonatome.core.lay.cutting import CutSheet, Table
 from zonatome.core.lay.motif import tile_of
-from zonatome.core.lay.request import Lay, LayRequest, Repeat
+from zonatome.core.lay.request import Lay, LayRequest, Panels, Repeat
 from zonatome.core.lay.seen import Affine, turned_on_drawing
 from zonatome.core.outline import Outline
 from zonatome.core.survey.opened_out import OpenedOut
@@ -85,6 +85,7 @@ class LayDrawing:
     bottom: str
     tile: TileDrawing | None = None
     grounds: tuple[str, ...] = ()  # panels: the paths of their edges
+    patterned: tuple[tuple[str, str], ...] = ()  # panels: their edges in the tile's frame, and how that is moved to where they lie
     flaws: tuple[str, ...] = ()
 
 
@@ -149,8 +150,21 @@ def lay_drawing(
         bottom=fixed(table.width + ABOVE + BELOW),
         tile=_tile(request.repeat, top, photo),
         grounds=tuple(path_of(g.points, top) for g in table.grounds) if sheet.on_panels else (),
+        patterned=_patterned(request, table, top),
         flaws=tuple(path_of(f.points, top) for f in table.flaws),
     )
+
+
+def _patterned(request: LayRequest, table: Table, top: float) -> tuple[tuple[str, str], ...]:
+    """Each panel's edge where the first one's motif is in step with its own, and the way from there to where it lies on the table."""
+    if not isinstance(request.cloth, Panels) or not request.cloth.repeats:
+        return ()
+    first, found = request.cloth.repeats[0].origin, []
+    for outline, repeat, shift in zip(request.cloth.outlines, request.cloth.repeats, table.shifts, strict=True):
+        dx, dy = first[0] - repeat.origin[0], first[1] - repeat.origin[1]
+        path = path_of(outline.moved(dx, dy).points, top)
+        found.append((path, f"translate({fixed(shift[0] - dx)} {fixed(dy - shift[1])})"))
+    return tuple(found)
 
 
 def _tile(repeat: Repeat | None, top: float, photo: str) -> TileDrawing | None:
@@ -290,6 +304,7 @@ class ClothDrawing:
     height: float
     laid: tuple[str, ...] = ()  # what lies there now
     photo: PhotoUnder | None = None
+    tile: TileDrawing | None = None
 
 
 @dataclass(frozen=True)
@@ -303,9 +318,19 @@ class PhotoUnder:
 
 
 def cloth_drawing(
-    outline: Outline, flaws: tuple[Outline, ...], units: Units, laid: Iterable[Outline] = (), photo: RemnantPhoto | None = None
+    outline: Outline,
+    flaws: tuple[Outline, ...],
+    units: Units,
+    laid: Iterable[Outline] = (),
+    photo: RemnantPhoto | None = None,
+    *,
+    repeat: Repeat | None = None,
+    tile_photo: str = "",
 ) -> ClothDrawing:
-    """Return the drawing of a piece of cloth, its left end at x = 0 and its upper edge at y = ABOVE; `laid` lies on it faintly."""
+    """Return the drawing of a piece of cloth, its left end at x = 0 and its upper edge at y = ABOVE; `laid` lies on it faintly.
+
+    `repeat` is the cloth's where its motif stands on this piece, drawn with the photo at `tile_photo` where there is one.
+    """
     x0, y0, x1, y1 = outline.bounds
     top, wide, high = y1 + ABOVE, x1 - x0, y1 - y0
     return ClothDrawing(
@@ -319,6 +344,7 @@ def cloth_drawing(
         height=high,
         laid=tuple(path_of(o.moved(-x0, 0).points, top) for o in laid),
         photo=_under(photo, x0, top) if photo else None,
+        tile=_tile(replace(repeat, origin=(repeat.origin[0] - x0, repeat.origin[1])), top, tile_photo) if repeat else None,
     )
 
 

@@ -9,6 +9,7 @@ from django import forms
 
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.motif import repeat_of
+from zonatome.core.lay.request import Repeat
 from zonatome.core.outline import Outline, outline_of
 from zonatome.web.jobs.length_forms import LengthField, WorkForm, WorkModelForm
 from zonatome.web.lay.models import Cloth, JobCloth, Remnant
@@ -207,6 +208,26 @@ class MarkForm(WorkForm):
             raise BadInput("from_left", left, f"a place on the cloth, which is {high - low:.0f} mm wide")
         x0, x1, y0, y1 = x + end, x + end + along, high - left - across, high - left
         return [[round(v, 2) for v in point] for point in ((x0, y0), (x1, y0), (x1, y1), (x0, y1))]
+
+
+class MotifForm(WorkForm):
+    """Where the middle of a motif stands on a piece of cloth, as it is measured at the table; a stripe has one measure only."""
+
+    from_end = LengthField(label="From its left end", most=60_000, zero=True)
+    from_upper = LengthField(label="From its upper edge", most=10_000, zero=True)
+
+    def __init__(self, *args: Any, repeat: Repeat, **kwargs: Any) -> None:
+        """Ask for what the cloth's `repeat` binds."""
+        super().__init__(*args, **kwargs)
+        for key, step in (("from_end", repeat.along), ("from_upper", repeat.across)):
+            if step is None:
+                del self.fields[key]
+
+    def spot(self, cloth: Outline) -> tuple[float, float]:
+        """Return it in the frame of a piece of cloth; 0 for what is not asked."""
+        x, _, _, high = cloth.bounds
+        end, upper = self.cleaned_data.get("from_end"), self.cleaned_data.get("from_upper")
+        return 0.0 if end is None else x + end, 0.0 if upper is None else high - upper
 
 
 class HeldForm(WorkForm):

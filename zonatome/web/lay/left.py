@@ -40,7 +40,11 @@ def keep_rest(run: LayRun, numbers: Sequence[str]) -> int:
     job_cloth = locked.job_cloth
     kind = "hide" if job_cloth.cloth.is_hide else "remnant"
     for one in chosen:
-        Remnant.objects.create(cloth=job_cloth.cloth, kind=kind, outline=[list(p) for p in one.outline.points], came_from=job_cloth.job)
+        along, across = one.motif or (None, None)
+        Remnant.objects.create(
+            cloth=job_cloth.cloth, kind=kind, outline=[list(p) for p in one.outline.points], came_from=job_cloth.job,
+            motif_along=along, motif_across=across,
+        )  # fmt: skip
     if lay.on_panels:
         touched = {p.panel for p in lay.placements} | {s.panel for s in lay.strips}
         taken = list(job_cloth.from_store.filter(cloth=job_cloth.cloth).order_by("id"))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import timedelta
 from decimal import Decimal
 from pathlib import Path
@@ -101,6 +101,8 @@ class Remnant(models.Model):
     kind = models.CharField(max_length=8, choices=KINDS, default="remnant")
     outline = models.JSONField()  # points in mm, x along with the top toward 0, y across
     flaws = models.JSONField(default=list, blank=True)  # outlines of flaws, brands, holes, thin places, in the same frame
+    motif_along = models.FloatField(null=True, blank=True)  # where a motif's middle stands, in the same frame; None: not measured
+    motif_across = models.FloatField(null=True, blank=True)
     words = models.CharField(max_length=80, blank=True)
     came_from = models.ForeignKey(Job, null=True, blank=True, on_delete=models.SET_NULL, related_name="left_overs")
     kept_at = models.DateTimeField(default=timezone.now)
@@ -116,6 +118,13 @@ class Remnant(models.Model):
     def marks(self) -> tuple[Outline, ...]:
         """What no piece may touch."""
         return outlines_in(self.flaws, "flaws")
+
+    def repeat(self) -> Repeat | None:
+        """Its cloth's repeat with the motif where it stands here; None of a plain cloth, and where nobody measured it."""
+        steps = self.cloth.repeat
+        if steps is None or self.motif_along is None or self.motif_across is None:
+            return None
+        return replace(steps, origin=(self.motif_along, self.motif_across))
 
 
 def flat_place(photo: RemnantPhoto, _: str) -> str:

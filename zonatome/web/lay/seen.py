@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.http import HttpRequest, HttpResponse
 
-from zonatome.core.lay.seen import on_the_panel
+from zonatome.core.lay.seen import in_step, on_the_panel
 from zonatome.web.jobs.pages import job_page
 from zonatome.web.jobs.standing import opened_out_of
 from zonatome.web.lay import services
@@ -28,7 +28,7 @@ def seen(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     for key, part, member in parts_laid(host):
         placement = at.get((key, (piece - 1) * part.part.per_furniture + 1))
         if member.pk == job_cloth.pk and placement is not None and key in order:
-            laid[part.key] = (on_the_panel(laid_shape(part, member.cloth), placement), f"tone-{order[key] % TONES}")
+            laid[part.key] = (on_the_panel(laid_shape(part, member.cloth), in_step(asked, placement)), f"tone-{order[key] % TONES}")
     names = {p.key: p.name for p in job.kind.parts}
     context = {
         "job_cloth": job_cloth,

@@ -16,11 +16,13 @@ from zonatome.core.errors import BadInput
 from zonatome.core.lay.repeat_photo import LEAST_CELL, one_repeat, repeat_in
 from zonatome.core.outline import rectangle
 from zonatome.core.trace.photo import read_photo
+from zonatome.core.units import Units
 from zonatome.web.jobs.photos import LONG_SIDE
 from zonatome.web.lay.drawing import cloth_drawing
-from zonatome.web.lay.forms import ClothForm, MarkForm, MatPhotoForm, RemnantForm, TileForm
+from zonatome.web.lay.forms import ClothForm, MarkForm, MatPhotoForm, MotifForm, RemnantForm, TileForm
 from zonatome.web.lay.models import Cloth, Remnant, RemnantPhoto
 from zonatome.web.lay.pages import without
+from zonatome.web.lay.photo import tile_address
 from zonatome.web.trace.photos import photo_sent
 
 MAT = {"width": 1200.0, "height": 800.0}
@@ -88,21 +90,59 @@ def remnant(request: HttpRequest, pk: int) -> HttpResponse:
     return _remnant_page(request, get_object_or_404(Remnant.objects.select_related("cloth", "came_from"), pk=pk))
 
 
-def _remnant_page(request: HttpRequest, row: Remnant, *, refusal: str = "", form: MarkForm | None = None) -> HttpResponse:
+def _remnant_page(
+    request: HttpRequest, row: Remnant, *, refusal: str = "", form: MarkForm | None = None, motif_form: MotifForm | None = None
+) -> HttpResponse:
     units = request.workroom.units  # type: ignore[attr-defined]
     outline = row.shape()
     context = {
         "row": row,
-        "drawing": cloth_drawing(outline, row.marks(), units, photo=RemnantPhoto.objects.filter(remnant=row).first()),
+        "drawing": cloth_drawing(
+            outline,
+            row.marks(),
+            units,
+            photo=RemnantPhoto.objects.filter(remnant=row).first(),
+            repeat=row.repeat(),
+            tile_photo=tile_address(row.cloth),
+        ),
         "flaws": [f.bounds for f in row.marks()],
         "mark_form": form or MarkForm(units=units),
+        "motif_form": motif_form or _motif_form(row, units),
         "outline": outline,
         "area": outline.area / 1e6,
         "taken_for": [j.job for j in row.taken_for.select_related("job")],
         "nav": "cloths",
         "refusal": refusal,
     }
-    return render(request, "lay/remnant.html", context, status=422 if refusal or form else 200)
+    return render(request, "lay/remnant.html", context, status=422 if refusal or form or motif_form else 200)
+
+
+def _motif_form(row: Remnant, units: Units) -> MotifForm | None:
+    """Where a motif stands on the piece, as it was measured; None of a plain cloth."""
+    repeat = row.cloth.repeat
+    if repeat is None:
+        return None
+    x0, _, _, high = row.shape().bounds
+    told = {} if row.repeat() is None else {"from_end": row.motif_along - x0, "from_upper": high - row.motif_across}  # type: ignore[operator]
+    return MotifForm(units=units, auto_id="motif_%s", initial=told, repeat=repeat)
+
+
+@require_POST
+def place_motif(request: HttpRequest, pk: int) -> HttpResponse:
+    """Keep where a motif stands on a piece of cloth, or forget it again; lays on it are out of date then."""
+    row = get_object_or_404(Remnant.objects.select_related("cloth", "came_from"), pk=pk)
+    repeat = row.cloth.repeat
+    if repeat is None:
+        return _remnant_page(request, row, refusal=f"Expected a patterned cloth; {row.cloth.name} is plain.")
+    if request.POST.get("forget"):
+        row.motif_along = row.motif_across = None
+    else:
+        form = MotifForm(request.POST, units=request.workroom.units, auto_id="motif_%s", repeat=repeat)  # type: ignore[attr-defined]
+        if not form.is_valid():
+            return _remnant_page(request, row, motif_form=form)
+        row.motif_along, row.motif_across = form.spot(row.shape())
+    row.save()
+    return redirect("store:remnant", pk=pk)
 
 
 @require_POST

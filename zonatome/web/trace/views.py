@@ -276,7 +276,11 @@ def _thumb(part: JobPart) -> dict[str, str] | None:
     x0, y0, x1, y1 = outline.bounds
     side = max(x1 - x0, y1 - y0) * 1.08
     view = f"{fixed((x0 + x1 - side) / 2)} {fixed((y1 - y0 - side) / 2)} {fixed(side)} {fixed(side)}"
-    return {"view": view, "path": path_of(outline.points, y1)}
+    x, y, long = (x0 + x1) / 2, (y0 + y1) / 2, min((y1 - y0) * 0.5, side * 0.3)
+    shaft, head = [(x, y - long / 2), (x, y + long / 2)], long * 0.35
+    barbs = [(x - head, y + long / 2 - head), (x, y + long / 2), (x + head, y + long / 2 - head)]
+    arrow = path_of(shaft, y1, closed=False) + path_of(barbs, y1, closed=False)
+    return {"view": view, "path": path_of(outline.points, y1), "arrow": arrow}
 
 
 def _rest(part: JobPart, way: str, units: Units) -> dict[str, Any]:

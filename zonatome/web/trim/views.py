@@ -40,7 +40,7 @@ def _page(
     is_round = any(p.part.what == "bottom cloth" and p.part.form == "disc" for p in job.parts.all())
     context = {
         "trim_form": trim or TrimForm(units=units, initial=initial, cloths=_cloths(job)),
-        "line_form": line or LineForm(units=units),
+        "line_form": line or LineForm(units=units, auto_id="line_%s"),
         "lines": job.trim_lines.all(),
         "sums": [{"sum": s, "name": KINDS[s.kind]} for s in trims_of_job(job)],
         "welt_seam": job.rules["welt_seam"],
@@ -95,7 +95,7 @@ def add_line(request: HttpRequest, number: int) -> HttpResponse:
     if offer:
         TrimLine.objects.create(job=job, name=offer["name"], length=offer["length"], times=offer["times"], is_closed=True)
         return redirect("trim:home", number=number)
-    form = LineForm(request.POST, units=request.workroom.units)
+    form = LineForm(request.POST, units=request.workroom.units, auto_id="line_%s")
     if not form.is_valid():
         return _page(request, job, line=form)
     if job.trim_lines.count() >= MOST_LINES:
