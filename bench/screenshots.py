@@ -21,7 +21,7 @@ VIEWS = [
     ("how-it-was", "/tags/124/strip/look/outside_back/", "", DESK),
     ("trace", "/tags/118/trace/inside_back/", "", DESK),
     ("photo", "/tags/124/trace/outside_back/photo/", "", DESK),
-    ("lay", "/tags/118/lay/", "", DESK),
+    ("lay", "/tags/125/lay/", "", DESK),
     ("buy", "/tags/118/lay/1/buy/", "", DESK),
     ("hides", "/cloths/7/", "", DESK),
     ("cut-sheet", "/tags/118/lay/1/cut-sheet/", "", DESK),

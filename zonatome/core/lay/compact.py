@@ -37,7 +37,7 @@ class Press:
     def __init__(self, ways: Ways, *, give: float = 0.0) -> None:
         """Take a request's ways. `give` is by how many mm every condition may be missed: less than the check's own tolerance."""
         self.ways, self.give = ways, give
-        still: list[Sequence[Floats]] = [[part + np.array((shift, 0.0)) for part in parts] for parts, shift in ways.obstacles]
+        still: list[Sequence[Floats]] = [[part + np.array(shift) for part in parts] for parts, shift in ways.obstacles]
         self.obstacles = len(still)
         self.parts: Parts = parts_of([*(w.parts for w in ways.ways), *still])
         self.touching = np.concatenate([ways.touching, np.zeros(self.obstacles, dtype=np.bool_)])
