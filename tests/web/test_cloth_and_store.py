@@ -805,3 +805,14 @@ def test_a_motif_measured_on_a_curtain_length_holds_there_and_one_not_measured_s
     assert request_for(fresh(seats)).cloth.repeats == ()
     Cloth.objects.filter(pk=skerry.pk).update(pattern="plain", repeat_along=None, repeat_across=None)
     assert bench.post(f"/cloths/pieces/{one.pk}/motif/", {"from_end": "1", "from_upper": "1"}).status_code == 422
+
+
+def test_a_set_counts_what_cloth_is_left_for_one_of_it(bench, seats, skerry):
+    page = f"/tags/{seats.job.number}/survey/"
+    assert "not one can be redone" in bench.get(page).content.decode()
+    bench.post(f"/cloths/{skerry.pk}/pieces/", {"kind": "remnant", "along": "40 cm", "across": "60 cm"})
+    assert "not enough for one of them: no room for" in bench.get(page).content.decode(), "a stool's top is 58 cm across"
+    bench.post(f"/cloths/{skerry.pk}/pieces/", {"kind": "remnant", "along": "90 cm", "across": "90 cm"})
+    assert "enough to cover one of them once more" in bench.get(page).content.decode()
+    seats.from_store.set(Remnant.objects.all())
+    assert "not one can be redone" in bench.get(page).content.decode(), "what is promised is not left"

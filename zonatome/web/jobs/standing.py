@@ -376,8 +376,9 @@ def _drawing(
             turned = _fits(*along, part.height)
             lines, size = along if turned else (lines, size)
         shown = (*lines, badge) if badge else lines
-        if not turned and len(shown) * size * 1.05 > part.height:  # too low for two lines: a zip strip's half, a boxing
-            shown, size = (" ".join(shown),), max(size * LOW_LABEL, min(size, part.height * 0.9))
+        low = max(size * LOW_LABEL, min(size, part.height * 0.9))
+        if len(shown) * size * 1.05 > part.height and not turned and _fits((" ".join(shown),), low, part.width):
+            shown, size = (" ".join(shown),), low  # a zip strip's half, a boxing: too low for two lines
         first = y1 - part.middle[1] - size * 1.05 * (len(shown) - 1) / 2
         placed = tuple((line, fixed(first + n * size * 1.05)) for n, line in enumerate(shown))
         tone, said = tones.get(part.key, "plain"), words.get(part.key, "")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.cutting import Line
@@ -16,7 +16,7 @@ from zonatome.core.trace.cut_marks import marks_up_the_roll, up_the_roll
 from zonatome.core.trim.welt import JOIN
 from zonatome.core.units import format_length
 from zonatome.web.jobs.models import JobPart
-from zonatome.web.lay.models import Cloth, JobCloth
+from zonatome.web.lay.models import Cloth, JobCloth, Remnant
 from zonatome.web.trace.services import laid_shape
 
 SHORTEST_STRIP = 500.0
@@ -115,8 +115,11 @@ def _fits_between_the_selvages(
 def _panels(job_cloth: JobCloth, cloth: Cloth) -> Panels | None:
     """The pieces of cloth from the store that it is cut from; None where it is a roll."""
     chosen = list(job_cloth.from_store.filter(cloth=cloth).select_related("cloth").order_by("id"))
-    if not chosen:
-        return None
+    return panels_of(chosen) if chosen else None
+
+
+def panels_of(chosen: Sequence[Remnant]) -> Panels:
+    """Return pieces of the store as the cloth of a lay request; their motif counts where it was measured on all of them."""
     flaws = tuple(Flaw(n, mark) for n, remnant in enumerate(chosen) for mark in remnant.marks())
     repeats = tuple(r for r in (remnant.repeat() for remnant in chosen) if r is not None)
     return Panels(tuple(remnant.shape() for remnant in chosen), flaws, repeats if len(repeats) == len(chosen) else ())

@@ -3,13 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from django.db import transaction
 from django.utils import timezone
 
+from zonatome.core.errors import BadInput
 from zonatome.core.lay.left_over import LeftOver, left_overs
 from zonatome.core.lay.request import Lay, LayRequest
+from zonatome.core.lay.spare import no_room_for
+from zonatome.web.jobs.models import Job
 from zonatome.web.lay import services
+from zonatome.web.lay.asking import panels_of, parts_laid, request_for
 from zonatome.web.lay.models import LayRun, Remnant
 
 
@@ -51,3 +56,35 @@ def keep_rest(run: LayRun, numbers: Sequence[str]) -> int:
         Remnant.objects.filter(pk__in=[r.pk for n, r in enumerate(taken) if n in touched]).update(used_at=timezone.now())
     LayRun.objects.filter(pk=run.pk).update(rest_kept=True)
     return len(chosen)
+
+
+@dataclass(frozen=True)
+class Spare:
+    """What is left in the store of a cloth of a set: how many pieces, their area in m2, and what of one piece of furniture has no room."""
+
+    cloth: str
+    count: int
+    area: float
+    lacking: tuple[str, ...]
+
+    @property
+    def is_enough(self) -> bool:
+        """Whether one piece of the set can be covered once more."""
+        return not self.lacking
+
+
+def spares_of(job: Job) -> list[Spare]:
+    """Return of every cloth with shapes what is left of it for one piece of the set, pieces that a tag is cut from not counted."""
+    found = []
+    for job_cloth in job.cloths.all():
+        try:
+            asked = request_for(job_cloth)
+        except BadInput:
+            continue  # nothing on it has a shape, or it can't be laid: its own page says what is wrong
+        there = list(Remnant.objects.filter(cloth=job_cloth.cloth, used_at=None, taken_for=None).select_related("cloth").order_by("id"))
+        mine = {key: part for key, part, member in parts_laid(job_cloth) if member.pk == job_cloth.pk}
+        left = panels_of(there)
+        lacking = no_room_for(asked, {key: part.part.per_furniture for key, part in mine.items()}, left)
+        names = tuple(mine[key].name.lower() for key in lacking)
+        found.append(Spare(job_cloth.cloth.name, len(there), left.area / 1e6, names))
+    return found

@@ -40,6 +40,7 @@ from zonatome.web.jobs.models import Job, Photo, Wait
 from zonatome.web.jobs.pages import go_back, job_page, load_job
 from zonatome.web.jobs.photos import keep_sent_photo
 from zonatome.web.jobs.standing import Drawing, drawing_of, verdicts_of
+from zonatome.web.lay.left import spares_of
 from zonatome.web.shop.services import money_of
 from zonatome.web.survey import services
 from zonatome.web.survey.forms import RESTYLES, AddPartForm, ClearanceForm, JoinForm, SplitForm
@@ -73,6 +74,7 @@ def _page(
         "before": [p for p in job.photos.all() if p.when == "before"],
         "parts": list(job.parts.all()),
         "refusal": refusal,
+        "spares": spares_of(job) if job.count > 1 else [],
         "money": money,
         "days_words": _days(money.minutes, money.waits),
         "drops_in": drops_in,
