@@ -49,6 +49,26 @@ def tape(bench, job: Job, key: str, width: str, height: str, **more):
 # --- restyling waits for the shape
 
 
+def test_channels_wait_for_the_shape_grow_a_pair_once_and_follow_when_the_wish_changes(bench, wing):
+    """By hand: 480 wide, lines 60 apart, 20 deep: 8 channels of sqrt(60² + 4 · 20²) = 72.11 mm, so 96.9 more; 80 apart: 6 of 89.44: 56.7."""
+    base = f"/tags/{wing.number}/survey/restyle/channels/"
+    wish = {"part": "inside_arm_left", "deep": "20", "way": "upright"}
+    for wrong in ({"apart": "90"}, {"apart": "6", "deep": "50"}, {"apart": "1"}, {"apart": "6", "part": "screws"}):
+        assert bench.post(base, wish | wrong).status_code == 422, wrong
+    assert bench.post(base, wish | {"apart": "6"}).status_code == 302
+    assert "channels 60 mm apart" in bench.get(f"/tags/{wing.number}/trace/inside_arm_left/").content.decode()
+    tape(bench, wing, "inside_arm_left", "48", "36", pair="on")
+    assert size(wing, "inside_arm_left") == size(wing, "inside_arm_right") == (577, 360)
+    assert sum(m.means == "channel" for m in shape_of_part(row(wing, "inside_arm_right")).marks) >= 8
+    bench.post(base, wish | {"apart": "8"})
+    assert size(wing, "inside_arm_left") == size(wing, "inside_arm_right") == (537, 360)
+    bench.post(f"/tags/{wing.number}/trace/inside_arm_right/do/channels/", {"apart": "8", "deep": "20", "way": "upright"})
+    assert size(wing, "inside_arm_right") == (537, 360), "the same channels once more grow nothing"
+    bench.post(f"/tags/{wing.number}/survey/restyle/arms/", {"thickness": "20"})
+    assert size(wing, "inside_arm_left") == size(wing, "inside_arm_right") == (577, 400), "480 + 40 are 6 channels of 80 still"
+    bench.post(f"/tags/{wing.number}/survey/panels/undo/", {})
+
+
 def test_thicker_arms_before_the_shape_reach_it_once_when_it_is_measured_and_again_when_the_wish_grows(bench, wing):
     """By hand: 20 mm more foam, then 500 x 360 traced: 540 x 400; 10 mm more: 560 x 420; the facing's board 160 x 300 to 200 x 320."""
     base = f"/tags/{wing.number}/survey/restyle/"

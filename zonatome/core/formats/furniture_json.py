@@ -10,7 +10,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats import reading
 from zonatome.core.formats.version_1 import brought_over
 from zonatome.core.survey.furniture import MOST_NAME, MOST_PARTS, checked
-from zonatome.core.survey.kind import SIDES, ButtonGrid, Cover, Form, Kind, Meeting, Part, Side, What, side_of_edge
+from zonatome.core.survey.kind import SIDES, ButtonGrid, Channels, Cover, Form, Kind, Meeting, Part, Side, What, side_of_edge
 from zonatome.core.survey.kinds import kind_named
 from zonatome.core.trace.joins import join_named
 
@@ -140,7 +140,16 @@ def _read_part(value: Any, where: str) -> Part:
         contrast=flag("contrast"),
         layer=number("layer", 0, 400),
         buttons=_grid(data.get("buttons"), f"{where}.buttons"),
+        channels=_channels(data.get("channels"), f"{where}.channels"),
     )
+
+
+def _channels(value: Any, where: str) -> Channels | None:
+    if value is None:
+        return None
+    data = reading.table(value, where)
+    apart, deep = (reading.number(reading.wanted(data, k, f"{where}."), f"{where}.{k}", least=0, most=2000) for k in ("apart", "deep"))
+    return Channels(apart, deep, bool(_one_of(data.get("upright", True), f"{where}.upright", (True, False))))
 
 
 def _grid(value: Any, where: str) -> ButtonGrid | None:

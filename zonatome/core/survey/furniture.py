@@ -360,7 +360,7 @@ def split_part(kind: Kind, key: str, *, into: Sequence[tuple[str, float]], way: 
         strips.append(
             replace(old, key=names[n], name=_name(name), short=short_of(name), width=width, height=height, width_above=None, far=1.0,
                     joins=joins, parted=parted, mirror=None, padded=old.padded and n == keeps, centred=old.centred and n == keeps,
-                    buttons=old.buttons if n == keeps else None,
+                    buttons=old.buttons if n == keeps else None, channels=old.channels if n == keeps else None,
                     cover="new" if new and n != keeps else old.cover, **place)  # type: ignore[arg-type]
         )  # fmt: skip
     outer: dict[Side, str] = {near: names[0], far: names[-1]}  # type: ignore[dict-item]

@@ -73,6 +73,15 @@ class ButtonGrid:
 
 
 @dataclass(frozen=True)
+class Channels:
+    """Parallel stitched lines on a panel: how far apart in mm in the finished panel, how deep drawn, whether they run up and down."""
+
+    apart: float
+    deep: float
+    upright: bool = True
+
+
+@dataclass(frozen=True)
 class Part:
     """One thing that comes off or goes on: a panel of the cover, the bottom cloth, a trim, or hardware.
 
@@ -113,6 +122,7 @@ class Part:
     contrast: bool = False
     layer: float = 0
     buttons: ButtonGrid | None = None
+    channels: Channels | None = None
 
     @property
     def edges(self) -> tuple[str, ...]:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from zonatome.core.errors import BadInput
 from zonatome.core.survey.furniture import add_part, change_part, drop_part, put_over, split_part
-from zonatome.core.survey.kind import ButtonGrid, Kind, Part
+from zonatome.core.survey.kind import ButtonGrid, Channels, Kind, Part
 from zonatome.core.trace.joins import JOINS
 
 MOST_LAYER = 100.0
@@ -170,6 +170,40 @@ def button_growth(grid: ButtonGrid) -> tuple[float, float]:
     wider = (grid.columns - 1) * (button_travel(grid.across, grid.deep) - grid.across)
     higher = (grid.rows - 1) * (button_travel(grid.down, grid.deep) - grid.down)
     return wider, higher
+
+
+def on_the_pair(kind: Kind, key: str, change: Callable[[Kind, str], Restyled]) -> Restyled:
+    """Return a change of a panel made on its partner too, where it is one of a pair: the right one is the left one mirrored."""
+    told = change(kind, key)
+    partner = kind.part(key).mirror
+    if partner is None or not kind.has(partner):
+        return told
+    return replace(told, kind=change(told.kind, partner).kind, words=f"{told.words} and its partner", touched=(key, partner))
+
+
+def channelled_panel(kind: Kind, key: str, channels: Channels, *, size: tuple[float, float] | None = None) -> Restyled:
+    """Stitch channels into a panel; its shape grows for them once there is one. Raises BadInput for lines that do not fit it.
+
+    `size` is its shape's width and height in mm where it has one; else its usual measures are taken.
+    """
+    part = kind.part(key)
+    width, height = size or (part.width, part.height)
+    across = width if channels.upright else height
+    if not 20 <= channels.apart <= across / 2:
+        raise BadInput("apart", f"{channels.apart:g}", f"20 to {across / 2:.0f} mm, so that there are two channels at least")
+    if not 0 <= channels.deep <= channels.apart / 2:
+        raise BadInput("deep", f"{channels.deep:g}", f"0 to {channels.apart / 2:.0f} mm, half of a channel's width")
+    way = "up and down" if channels.upright else "across"
+    more = button_travel(channels.apart, channels.deep) - channels.apart
+    return Restyled(
+        change_part(kind, key, channels=channels),
+        f"channels {way} on the {part.name.lower()}",
+        (
+            ("trace", f"its shape grows by {more:.1f} mm for each channel"),
+            ("pad", "foam or wadding in strips, or a thin pad stitched through"),
+        ),
+        (key,),
+    )
 
 
 def another_trim(kind: Kind, name: str) -> Restyled:

@@ -13,7 +13,7 @@ from shapely.ops import split
 
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, Point
-from zonatome.core.survey.kind import ButtonGrid, Kind, Side
+from zonatome.core.survey.kind import ButtonGrid, Channels, Kind, Side
 from zonatome.core.tolerances import SAME_LENGTH
 from zonatome.core.trace.joins import JOINS
 from zonatome.core.trace.shape import Edge, Mark, Shape, edge_name, side_of
@@ -135,6 +135,9 @@ def buttoned_shape(shape: Shape, grid: ButtonGrid, travel: tuple[float, float]) 
     return replace(shape, marks=(*(m for m in shape.marks if m.means != "button"), *made))
 
 
+ROUNDED = 0.02  # mm: what a shape in its file may be narrower by than it was drawn
+
+
 def channelled(shape: Shape, *, apart: float, deep: float, upright: bool) -> tuple[Shape, float]:
     """Return the shape grown for parallel stitched channels, their lines marked, and by how many mm it grew.
 
@@ -147,7 +150,7 @@ def channelled(shape: Shape, *, apart: float, deep: float, upright: bool) -> tup
         raise BadInput("apart", apart, f"20 mm to {width / 2:.0f} mm, so that there are two channels at least")
     if not 0 <= deep <= apart / 2:
         raise BadInput("deep", deep, f"0 to {apart / 2:.0f} mm, half of a channel's width")
-    count = int(width // apart)
+    count = int((width + ROUNDED) // apart)
     travel = math.sqrt(apart * apart + 4 * deep * deep)
     growth = count * (travel - apart)
     bare = replace(shape, marks=tuple(m for m in shape.marks if m.means != "channel"))
@@ -161,6 +164,18 @@ def channelled(shape: Shape, *, apart: float, deep: float, upright: bool) -> tup
         if isinstance(line, LineString) and line.length > 20:
             lines.append(Mark("channel", tuple((float(x), float(y)) for x, y in line.coords)))
     return replace(grown, marks=(*grown.marks, *lines)), growth
+
+
+def without_channels(shape: Shape, channels: Channels) -> Shape:
+    """Return a shape as it was before it grew for channels, their lines taken away.
+
+    Of a width W with its channels floor(W / travel) of them fit, since what was left over is less than one channel's width.
+    """
+    travel = math.hypot(channels.apart, 2 * channels.deep)
+    width = shape.outline.width if channels.upright else shape.outline.height
+    growth = int((width + ROUNDED) / travel) * (travel - channels.apart)
+    bare = replace(shape, marks=tuple(m for m in shape.marks if m.means != "channel"))
+    return grown_shape(bare, -growth if channels.upright else 0, 0 if channels.upright else -growth)
 
 
 @dataclass(frozen=True)

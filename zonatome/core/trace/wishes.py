@@ -10,9 +10,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from zonatome.core.survey.kind import ButtonGrid, Part
+from zonatome.core.survey.kind import ButtonGrid, Channels, Part
 from zonatome.core.survey.restyle import button_growth, button_travel, layer_growth
-from zonatome.core.trace.restyled import buttoned_shape, grown_shape
+from zonatome.core.trace.restyled import buttoned_shape, channelled, grown_shape, without_channels
 from zonatome.core.trace.shape import Shape
 
 SAME = 0.05  # mm
@@ -20,37 +20,48 @@ SAME = 0.05  # mm
 
 @dataclass(frozen=True)
 class Wishes:
-    """What a shape has been grown for: mm of foam more on the old pad, and a grid of buttons."""
+    """What a shape has been grown for: mm of foam more on the old pad, a grid of buttons, channels."""
 
     layer: float = 0.0
     buttons: ButtonGrid | None = None
+    channels: Channels | None = None
 
     def as_data(self) -> dict[str, Any]:
         """Return it as a document keeps it."""
         grid = self.buttons
         told = [grid.rows, grid.columns, grid.across, grid.down, grid.deep] if grid else None
-        return ({"layer": self.layer} if self.layer else {}) | ({"buttons": told} if told else {})
+        lines = [self.channels.apart, self.channels.deep, self.channels.upright] if self.channels else None
+        held = {"layer": self.layer or None, "buttons": told, "channels": lines}
+        return {key: value for key, value in held.items() if value is not None}
 
 
 def wishes_in(data: Mapping[str, Any]) -> Wishes:
     """Return the wishes that a document keeps."""
-    grid = data.get("buttons")
-    return Wishes(float(data.get("layer") or 0.0), ButtonGrid(int(grid[0]), int(grid[1]), *map(float, grid[2:5])) if grid else None)
+    grid, lines = data.get("buttons"), data.get("channels")
+    return Wishes(
+        float(data.get("layer") or 0.0),
+        ButtonGrid(int(grid[0]), int(grid[1]), *map(float, grid[2:5])) if grid else None,
+        Channels(float(lines[0]), float(lines[1]), bool(lines[2])) if lines else None,
+    )
 
 
 def wishes_of(part: Part) -> Wishes:
     """Return what a panel shall have."""
-    return Wishes(part.layer, part.buttons)
+    return Wishes(part.layer, part.buttons, part.channels)
 
 
 def wished(shape: Shape, part: Part, has: Wishes) -> tuple[Shape, tuple[str, ...]]:
     """Return a shape with what its panel's wishes lack in it, and what was done, in words; nothing done: the shape itself.
 
-    `has` is what it has been grown for already. Raises BadInput for a grid of buttons that does not lie within it.
+    `has` is what it has been grown for already. Raises BadInput for a grid of buttons or channels that do not fit it.
     """
     wants, words, made = wishes_of(part), list[str](), shape
     (wider, higher), (was_wider, was_higher) = layer_growth(part, wants.layer), layer_growth(part, has.layer)
-    if abs(wider - was_wider) > SAME or abs(higher - was_higher) > SAME:
+    is_thicker = abs(wider - was_wider) > SAME or abs(higher - was_higher) > SAME
+    anew = wants.channels != has.channels or is_thicker
+    if has.channels and anew:
+        made = without_channels(made, has.channels)
+    if is_thicker:
         made = grown_shape(made, wider - was_wider, higher - was_higher)
         words.append(f"grown by {wider - was_wider:.0f} × {higher - was_higher:.0f} mm for the foam on the arms")
     if wants.buttons != has.buttons:
@@ -62,6 +73,11 @@ def wished(shape: Shape, part: Part, has: Wishes) -> tuple[Shape, tuple[str, ...
     grid = wants.buttons
     if grid and (words or not any(m.means == "button" for m in made.marks)):
         made = buttoned_shape(made, grid, (button_travel(grid.across, grid.deep), button_travel(grid.down, grid.deep)))
+    if wants.channels and anew:
+        made, growth = channelled(made, apart=wants.channels.apart, deep=wants.channels.deep, upright=wants.channels.upright)
+        words.append(f"channels marked, {growth:.0f} mm {'wider' if wants.channels.upright else 'higher'} for them")
+    elif has.channels and anew:
+        words.append("its channels taken away")
     return made, tuple(words)
 
 

@@ -123,6 +123,20 @@ class ButtonsForm(WorkForm):
         self.fields["part"].choices = [(p.key, p.name) for p in kind.panels]  # type: ignore[attr-defined]
 
 
+class ChannelsForm(WorkForm):
+    """Channels stitched into a panel."""
+
+    part = forms.ChoiceField(label="Channels on")
+    apart = LengthField(label="Lines apart", least=20, most=600)
+    deep = LengthField(label="Drawn in by", size="small", most=100, zero=True)
+    way = forms.ChoiceField(label="They run", choices=[("upright", "up and down"), ("across", "across")])
+
+    def __init__(self, *args: Any, kind: Kind, **kwargs: Any) -> None:
+        """Offer the panels."""
+        super().__init__(*args, **kwargs)
+        self.fields["part"].choices = [(p.key, p.name) for p in kind.panels]  # type: ignore[attr-defined]
+
+
 class OffForm(WorkForm):
     """What is not made again."""
 
@@ -149,6 +163,7 @@ RESTYLES: dict[str, Any] = {
     "contrast": ContrastForm,
     "stripe": StripeForm,
     "buttons": ButtonsForm,
+    "channels": ChannelsForm,
     "trim": TrimForm,
     "off": OffForm,
 }

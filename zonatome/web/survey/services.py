@@ -11,7 +11,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.furniture_json import write_furniture
 from zonatome.core.formats.piece_json import read_piece, write_piece
 from zonatome.core.survey.furniture import with_variants
-from zonatome.core.survey.kind import ButtonGrid, Kind
+from zonatome.core.survey.kind import ButtonGrid, Channels, Kind
 from zonatome.core.survey.kinds import kind_named
 from zonatome.core.survey.restyle import (
     Restyled,
@@ -19,7 +19,9 @@ from zonatome.core.survey.restyle import (
     arm_parts,
     buttoned,
     centre_stripe,
+    channelled_panel,
     contrast,
+    on_the_pair,
     sawn_off,
     strips_of,
     thicker_arms,
@@ -197,15 +199,19 @@ def restyle(job: Job, what: str, data: dict[str, Any], *, version: int | None = 
         elif what == "contrast":
             told = contrast(job.kind, data["parts"])
         elif what == "stripe":
-            told = centre_stripe(job.kind, data["part"], data["width"], _width(job, data["part"]))
+            told = centre_stripe(job.kind, data["part"], data["width"], _size(job, data["part"])[0])
         elif what == "buttons":
-            told = buttoned(job.kind, data["part"], ButtonGrid(data["rows"], data["columns"], data["across"], data["down"], data["deep"]))
+            grid = ButtonGrid(data["rows"], data["columns"], data["across"], data["down"], data["deep"])
+            told = on_the_pair(job.kind, data["part"], lambda kind, key: buttoned(kind, key, grid))
+        elif what == "channels":
+            lines, size = Channels(data["apart"], data["deep"], data["way"] == "upright"), _size(job, data["part"])
+            told = on_the_pair(job.kind, data["part"], lambda kind, key: channelled_panel(kind, key, lines, size=size))
         elif what == "trim":
             told = another_trim(job.kind, TRIMS.get(data["trim"], ""))
         elif what == "off":
             told = sawn_off(job.kind, data["part"])
         else:
-            raise BadInput("what", what, "one of arms, contrast, stripe, buttons, trim, off")
+            raise BadInput("what", what, "one of arms, contrast, stripe, buttons, channels, trim, off")
         shapes = _strips_after(job, told) if what == "stripe" else {}
         change_furniture(job, told.kind, words=told.words[:120], version=version, restyled=told.words, touched=told.touched)
         if what == "trim":
@@ -222,7 +228,7 @@ def restyle(job: Job, what: str, data: dict[str, Any], *, version: int | None = 
             if job.kind.part(row.key).contrast:
                 row.cloth = second
             row.save()
-            if what in ("arms", "buttons"):
+            if what in ("arms", "buttons", "channels"):
                 _take_wishes(row)
     return told
 
@@ -234,12 +240,13 @@ def _take_wishes(row: JobPart) -> None:
     wishes_now(row)
 
 
-def _width(job: Job, key: str) -> float:
-    """How wide a panel is: its shape's width where there is one, else the usual measure."""
-    row = job.parts_by_key().get(key)
-    if row is None:
-        job.kind.part(key)
-    return read_piece(row.shape).outline.width if row and row.shape else job.kind.part(key).width
+def _size(job: Job, key: str) -> tuple[float, float]:
+    """How wide and high a panel is: its shape where there is one, else the usual measures."""
+    part, row = job.kind.part(key), job.parts_by_key().get(key)
+    if row is None or not row.shape:
+        return part.width, part.height
+    outline = read_piece(row.shape).outline
+    return outline.width, outline.height
 
 
 def _strips_after(job: Job, told: Restyled) -> dict[str, Shape]:

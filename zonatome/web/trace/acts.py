@@ -14,12 +14,12 @@ from django.db import transaction
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import crossings
 from zonatome.core.survey.furniture import add_part, change_part
-from zonatome.core.survey.kind import SIDES, ButtonGrid, Kind, Side
-from zonatome.core.survey.restyle import buttoned
+from zonatome.core.survey.kind import SIDES, ButtonGrid, Channels, Kind, Side
+from zonatome.core.survey.restyle import Restyled, buttoned, channelled_panel, on_the_pair
 from zonatome.core.trace.cushion_panels import cushion_panels
 from zonatome.core.trace.derived import band_from_edge, cushion_of, in_strips
 from zonatome.core.trace.partners import Seam, mended, seams_of
-from zonatome.core.trace.restyled import channelled, grown_shape, with_fly
+from zonatome.core.trace.restyled import grown_shape, with_fly
 from zonatome.core.trace.shape import MARKS, Mark, Match, Shape
 from zonatome.core.trace.truing import fold, halved, line_from_left, made_round, squared, stood_upright, straightened, unstretched
 from zonatome.core.trace.wishes import wished, wishes_in, wishes_of
@@ -125,24 +125,32 @@ def _unnotch(part: JobPart, data: Data) -> str:
 
 
 def _buttons(part: JobPart, data: Data) -> str:
-    """Buttons are a wish of the panel, whichever door they come in by: its shape grows for them."""
     grid = ButtonGrid(data["rows"], data["columns"], data["across"], data["down"], data["deep"])
-    told = buttoned(part.job.kind, part.key, grid)
-    with transaction.atomic():
-        words = f"{part.name}: {grid.count} buttons"
-        remember(part.job, [part.key], words, with_furniture=True)
-        change_furniture(part.job, told.kind, words=words, touched=(part.key,))
-        made, said = wished(shape_of_part(part), part.job.kind.part(part.key), wishes_in(part.shape_has))
-        row = JobPart.objects.get(pk=part.pk)
-        row.shape_has = wishes_of(part.job.kind.part(part.key)).as_data()
-        put_shape(row, made, row.shape_way)
-    forget_parts(part.job)
-    return f"{words}{''.join(f', {w}' for w in said)}."
+    return _wished(part, lambda kind, key: buttoned(kind, key, grid), f"{part.name}: {grid.count} buttons")
 
 
 def _channels(part: JobPart, data: Data) -> str:
-    made, growth = channelled(shape_of_part(part), apart=data["apart"], deep=data["deep"], upright=data["way"] == "upright")
-    return _kept(part, made, f"channels marked, {growth:.0f} mm {'wider' if data['way'] == 'upright' else 'higher'} for them")
+    lines = Channels(data["apart"], data["deep"], data["way"] == "upright")
+    outline = shape_of_part(part).outline
+    size = (outline.width, outline.height)
+    return _wished(part, lambda kind, key: channelled_panel(kind, key, lines, size=size), f"{part.name}: channels")
+
+
+def _wished(part: JobPart, change: Callable[[Kind, str], Restyled], words: str) -> str:
+    """Buttons and channels are wishes of the panel and its partner, whichever door they come in by: their shapes grow for them."""
+    told = on_the_pair(part.job.kind, part.key, change)
+    with transaction.atomic():
+        remember(part.job, list(told.touched), words, with_furniture=True)
+        change_furniture(part.job, told.kind, words=words, touched=told.touched)
+        said: tuple[str, ...] = ()
+        for row in JobPart.objects.filter(job=part.job, key__in=told.touched).exclude(shape=None):
+            row.job = part.job
+            made, did = wished(shape_of_part(row), told.kind.part(row.key), wishes_in(row.shape_has))
+            said = did if row.key == part.key else said
+            row.shape_has = wishes_of(told.kind.part(row.key)).as_data()
+            put_shape(row, made, row.shape_way)
+    forget_parts(part.job)
+    return f"{words}{''.join(f', {w}' for w in said)}."
 
 
 def _point(part: JobPart, data: Data) -> str:

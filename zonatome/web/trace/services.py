@@ -142,6 +142,10 @@ def wishes_in_words(part: JobPart) -> list[str]:
         found.append(f"{format_length(data.layer, units, 'small')} more foam on the arms")
     if data.buttons:
         found.append(f"{data.buttons.count} buttons, drawn {format_length(data.buttons.deep, units, 'small')} deep")
+    if data.channels:
+        found.append(
+            f"channels {format_length(data.channels.apart, units)} apart, drawn {format_length(data.channels.deep, units, 'small')} deep"
+        )
     if strips_of(part.job.kind, part.key):
         found.append(f"a stripe of {format_length(data.width, units, 'small')} down the middle")
     return found
