@@ -171,7 +171,7 @@ PANEL = {"outline": [[0, 0], [900, 0], [900, 900], [0, 900]]}
         pytest.param("cloth", {"kind": "panels"}, "the key 'panels'", id="panels without panels"),
         pytest.param("cloth", {"kind": "panels", "panels": []}, "cloth.panels: expected a list of 1", id="no panel at all"),
         pytest.param(
-            "cloth", {"kind": "panels", "panels": [PANEL], "repeat": {"across": 9}}, "repeats stand on rolls", id="a motif on a remnant"
+            "cloth", {"kind": "panels", "panels": [PANEL], "repeat": {"across": 9}}, "each panel has its own", id="a motif on a remnant"
         ),
         pytest.param(
             "cloth",
