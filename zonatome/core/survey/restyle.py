@@ -181,6 +181,14 @@ def on_the_pair(kind: Kind, key: str, change: Callable[[Kind, str], Restyled]) -
     return replace(told, kind=change(told.kind, partner).kind, words=f"{told.words} and its partner", touched=(key, partner))
 
 
+def channels_fit(across: float, apart: float, deep: float) -> None:
+    """Raise BadInput for channels narrower than 20 mm, fewer than two, or deeper than half their width; `across` is the panel, in mm."""
+    if not 20 <= apart <= across / 2:
+        raise BadInput("apart", apart, f"20 mm to {across / 2:.0f} mm, so that there are two channels at least")
+    if not 0 <= deep <= apart / 2:
+        raise BadInput("deep", deep, f"0 to {apart / 2:.0f} mm, half of a channel's width")
+
+
 def channelled_panel(kind: Kind, key: str, channels: Channels, *, size: tuple[float, float] | None = None) -> Restyled:
     """Stitch channels into a panel; its shape grows for them once there is one. Raises BadInput for lines that do not fit it.
 
@@ -188,11 +196,7 @@ def channelled_panel(kind: Kind, key: str, channels: Channels, *, size: tuple[fl
     """
     part = kind.part(key)
     width, height = size or (part.width, part.height)
-    across = width if channels.upright else height
-    if not 20 <= channels.apart <= across / 2:
-        raise BadInput("apart", f"{channels.apart:g}", f"20 to {across / 2:.0f} mm, so that there are two channels at least")
-    if not 0 <= channels.deep <= channels.apart / 2:
-        raise BadInput("deep", f"{channels.deep:g}", f"0 to {channels.apart / 2:.0f} mm, half of a channel's width")
+    channels_fit(width if channels.upright else height, channels.apart, channels.deep)
     way = "up and down" if channels.upright else "across"
     more = button_travel(channels.apart, channels.deep) - channels.apart
     return Restyled(

@@ -14,6 +14,7 @@ from shapely.ops import split
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, Point
 from zonatome.core.survey.kind import ButtonGrid, Channels, Kind, Side
+from zonatome.core.survey.restyle import button_travel, channels_fit
 from zonatome.core.tolerances import SAME_LENGTH
 from zonatome.core.trace.joins import JOINS
 from zonatome.core.trace.shape import Edge, Mark, Shape, edge_name, side_of
@@ -146,12 +147,9 @@ def channelled(shape: Shape, *, apart: float, deep: float, upright: bool) -> tup
     half their width, or fewer than two.
     """
     width = shape.outline.width if upright else shape.outline.height
-    if not (20 <= apart <= width / 2):
-        raise BadInput("apart", apart, f"20 mm to {width / 2:.0f} mm, so that there are two channels at least")
-    if not 0 <= deep <= apart / 2:
-        raise BadInput("deep", deep, f"0 to {apart / 2:.0f} mm, half of a channel's width")
+    channels_fit(width, apart, deep)
     count = int((width + ROUNDED) // apart)
-    travel = math.sqrt(apart * apart + 4 * deep * deep)
+    travel = button_travel(apart, deep)
     growth = count * (travel - apart)
     bare = replace(shape, marks=tuple(m for m in shape.marks if m.means != "channel"))
     grown = grown_shape(bare, growth if upright else 0, 0 if upright else growth)
@@ -171,7 +169,7 @@ def without_channels(shape: Shape, channels: Channels) -> Shape:
 
     Of a width W with its channels floor(W / travel) of them fit, since what was left over is less than one channel's width.
     """
-    travel = math.hypot(channels.apart, 2 * channels.deep)
+    travel = button_travel(channels.apart, channels.deep)
     width = shape.outline.width if channels.upright else shape.outline.height
     growth = int((width + ROUNDED) / travel) * (travel - channels.apart)
     bare = replace(shape, marks=tuple(m for m in shape.marks if m.means != "channel"))
