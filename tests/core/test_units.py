@@ -91,7 +91,7 @@ def test_what_must_be_enough_is_never_rounded_down(mm, units):
         pytest.param(520.7, "metric", "panel", "52.1 cm", id="else in cm"),
         pytest.param(5600, "metric", "cloth", "5.60 m", id="cloth in metres, two decimals"),
         pytest.param(520.7, "imperial", "panel", "20 1/2 in", id="inches in eighths"),
-        pytest.param(5, "imperial", "small", "1/4 in", id="5 mm is nearest a quarter"),
+        pytest.param(5, "imperial", "small", "3/16 in", id="what is small in sixteenths"),
         pytest.param(4114.8, "imperial", "cloth", "4 1/2 yd", id="cloth in yards"),
     ],
 )

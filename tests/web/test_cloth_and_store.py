@@ -511,7 +511,7 @@ def test_two_lengths_of_two_lots_are_ordered_come_and_are_laid_on(bench, counter
     assert list(fresh(of_the_seller).from_store.order_by("id")) == there, "the same lengths, there once"
 
 
-def test_what_came_too_short_to_be_squared_or_has_a_motif_is_not_laid_on(bench, counter, of_the_seller):
+def test_what_came_too_short_to_be_squared_is_refused_and_of_a_pattern_it_is_asked_where_the_motif_stands(bench, counter, of_the_seller):
     bench.post(address(of_the_seller, "buy/order/"), {"lot": "B-3"})
     order = ClothOrder.objects.get()
     bench.post(address(of_the_seller, f"buy/came/{order.pk}/"), {"came": "60 mm"})
@@ -520,7 +520,20 @@ def test_what_came_too_short_to_be_squared_or_has_a_motif_is_not_laid_on(bench, 
     assert "squaring takes" in refused.content.decode()
     assert not Remnant.objects.exists()
     Cloth.objects.filter(pk=of_the_seller.cloth_id).update(pattern="check", repeat_along=200, repeat_across=150)
-    assert bench.post(address(of_the_seller, "buy/lay-on-it/")).status_code == 404
+    order.came_length = 3000
+    order.save()
+    asks = bench.post(address(of_the_seller, "buy/lay-on-it/"))
+    length = Remnant.objects.get()
+    assert asks["Location"] == f"/cloths/pieces/{length.pk}/#motif"
+    assert list(fresh(of_the_seller).from_store.all()) == [length]
+    assert not fresh(of_the_seller).runs.exists() or not fresh(of_the_seller).runs.order_by("-id")[0].on_panels, (
+        "nothing is laid on a guess"
+    )
+    assert bench.post(f"/cloths/pieces/{length.pk}/motif/", {"from_end": "12", "from_upper": "30"}).status_code == 302
+    assert bench.post(address(of_the_seller, "buy/lay-on-it/"))["Location"] == address(of_the_seller)
+    run = fresh(of_the_seller).runs.order_by("-id")[0]
+    assert run.asked().cloth.repeats
+    assert wrong_with(run.asked(), run.lay()) == []
 
 
 def test_a_sample_that_is_thicker_than_said_is_told_and_reckoned_with(bench, counter, of_the_seller):

@@ -53,6 +53,7 @@ _ROWS = (
     Rule("stretch", "snug panels of cloth that stretches are cut smaller by", _CUT, 0.02, "share", 0, 0.15, "lays", "where they are sewn on both sides"),
     Rule("squaring", "squaring the cut end", _CUT, 100, "length", 0, 1000, "lays", "for cloths that are added from now on"),
     Rule("margin", "margin for a slip of the shears", _CUT, 100, "length", 0, 2000, "lays", "for cloths that are added from now on"),
+    Rule("heavy", "cloth is heavy to turn from this thickness on", _CUT, 1.5, "length", 0.5, 10, "lays", "a corner is three times as thick"),
     Rule("pitch", "staples on covers, apart", _FASTEN, 16, "length", 8, 40, "fasten", "12 to 20"),
     Rule("pitch_bottom", "staples on bottom cloth, apart", _FASTEN, 45, "length", 20, 90, "fasten", "40 to 50"),
     Rule("staples_set", "staples set, a minute", _TIME, 6, "count", 1, 60, "money"),

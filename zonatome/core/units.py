@@ -103,7 +103,7 @@ def format_length(mm: float, units: Units = "metric", size: Size = "panel", *, u
 
     `size` says what is measured: `small` (thickness, pitch: mm), `panel` (mm below 10 cm, else cm),
     `cloth` (metres, two decimals) or `sheet` (cm always, to the millimetre: a cut sheet speaks one unit).
-    Imperial: inches in eighths, cloth in yards in eighths. `up` never
+    Imperial: inches in eighths, what is small and below half an inch in sixteenths, cloth in yards in eighths. `up` never
     rounds down, for what must be enough.
 
     >>> format_length(520.7), format_length(520.7, "imperial"), format_length(5600, size="cloth")
@@ -111,8 +111,9 @@ def format_length(mm: float, units: Units = "metric", size: Size = "panel", *, u
     """
     if units == "imperial":
         per, name = (MM_PER_YARD, "yd") if size == "cloth" else (MM_PER_INCH, "in")
-        eighths = math.ceil(mm / per * 8 - 1e-6) if up else round(mm / per * 8)
-        return f"{mixed(Fraction(eighths, 8))} {name}"
+        parts = 16 if size == "small" and abs(mm) < MM_PER_INCH / 2 else 8
+        count = math.ceil(mm / per * parts - 1e-6) if up else round(mm / per * parts)
+        return f"{mixed(Fraction(count, parts))} {name}"
     if size == "cloth":
         return f"{_rounded(mm / 1000, 2, up):.2f} m"
     if size == "sheet":

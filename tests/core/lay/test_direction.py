@@ -14,11 +14,13 @@ from zonatome.core.lay.check import faults
 from zonatome.core.lay.cutting import before_the_shears
 from zonatome.core.lay.direction import TRIM_WAYS, strip_directions, turns_allowed
 from zonatome.core.lay.motif import centred_on, following_on, follows
-from zonatome.core.lay.request import LayRequest, PieceAsk, Repeat, Roll, StripAsk
+from zonatome.core.lay.request import LayRequest, Panels, PieceAsk, Repeat, Roll, StripAsk
 from zonatome.core.lay.search import easy_lay
 from zonatome.core.lay.seen import moved_by, on_the_panel, turned_on_drawing
-from zonatome.core.lay.too_wide import ways_out
+from zonatome.core.lay.suits import remarks_on
+from zonatome.core.lay.too_wide import too_large_for, ways_out
 from zonatome.core.outline import rectangle
+from zonatome.core.rules import rules_of
 from zonatome.core.survey.kinds import KINDS
 from zonatome.core.survey.opened_out import opened_out
 from zonatome.core.trace.cut_marks import up_the_roll
@@ -102,6 +104,43 @@ def test_a_panel_wider_than_the_cloth_says_what_helps_and_what_it_takes():
     assert "146.6 cm" in ways["railroad"].words("metric")
     assert "57 3/4 in" in ways["railroad"].words("imperial")
     assert [w.what for w in ways_out(rectangle(2000, 3000), 1376, may_railroad=True)] == ["seam", "wider"]
+
+
+def test_what_is_longer_or_wider_than_every_length_there_is_says_which_and_what_helps():
+    """By hand: 1,300 up the roll on lengths of 1,000 x 1,200 and 1,250 x 600: 300 too long for the one that is wide enough.
+
+    Two parts of (1,300 + 26) / 2 = 663; a fly would hide 300 + 13 = 313, more than three tenths of 1,000 is not offered.
+    """
+    lengths = Panels((rectangle(1000, 1200), rectangle(1250, 600)))
+    tall = PieceAsk("back", rectangle(1300, 700), 1)
+    large = too_large_for(tall, lengths)
+    assert (large.is_too_long, large.measures) == (True, 1300)
+    assert [(w.what, round(w.figure), w.parts) for w in large.ways] == [("seam", 663, 2), ("longer", 1300, 1)]
+    assert "longer than every piece of cloth here" in large.words("metric")
+    assert "51 1/8 in" in large.words("imperial")
+    nearly = too_large_for(PieceAsk("back", rectangle(1290, 700), 1), lengths)
+    assert [(w.what, round(w.figure)) for w in nearly.ways] == [("seam", 658), ("fly", 303), ("longer", 1290)]
+    wide = too_large_for(PieceAsk("band", rectangle(100, 1300), 1), lengths)
+    assert (wide.is_too_long, wide.measures, wide.ways[-1].what) == (False, 1300, "wider")
+    assert too_large_for(PieceAsk("back", rectangle(1150, 600), 1), lengths) is None, "it goes on the second"
+    assert too_large_for(PieceAsk("back", rectangle(1100, 650), 1, (0.0, 90.0)), lengths) is None, "turned it goes on the first"
+
+
+def test_a_round_seat_in_a_strong_direction_and_cloth_that_is_heavy_to_turn_are_said():
+    """By hand: 1.8 mm three times in a folded corner is 5.4 mm, six times in a join of welts 10.8."""
+    round_seat, square = KINDS["round_stool"].parts, KINDS["square_stool"].parts
+    velvet = remarks_on(round_seat, direction="one_way", pattern="plain", thickness=1.8)
+    assert len(velvet) == 2
+    assert "it has pile" in velvet[0]
+    assert "5.4 mm" in velvet[1]
+    assert "10.8 mm" in velvet[1]
+    assert "stripe" in remarks_on(round_seat, direction="two_way", pattern="stripe", thickness=1)[0]
+    assert remarks_on(round_seat, direction="two_way", pattern="half_drop", thickness=1.4) == ()
+    assert remarks_on(square, direction="one_way", pattern="stripe", thickness=1) == ()
+    own = rules_of({"heavy": 1.0})
+    (inches,) = remarks_on(round_seat, direction="any", pattern="plain", thickness=1.0, rules=own, units="imperial")
+    assert "1/16 in" in inches
+    assert "1/8 in" in inches, "3 mm are two sixteenths"
 
 
 @EVERY_MAKE

@@ -9,6 +9,7 @@ from django.contrib import messages
 from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
@@ -176,7 +177,10 @@ def came(request: HttpRequest, number: int, pk: int, order: int) -> HttpResponse
 
 @require_POST
 def lay_on_it(request: HttpRequest, number: int, pk: int) -> HttpResponse:
-    """Lay the pieces on the lengths that have come, each a piece of the store from now on, instead of on one roll."""
+    """Lay the pieces on the lengths that have come, each a piece of the store from now on, instead of on one roll.
+
+    Of a patterned cloth it asks first where the motif stands on each.
+    """
     job, job_cloth, run = _on_roll(number, pk)
     here = [order for order in job_cloth.orders.order_by("id") if order.came_length]
     if not here or not _may_lay_on_it(job_cloth):
@@ -184,18 +188,24 @@ def lay_on_it(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     try:
         not_begun(job_cloth)
         with transaction.atomic():
-            job_cloth.from_store.set([_stored(job_cloth, order) for order in here])
+            lengths = [_stored(job_cloth, order) for order in here]
+            unmeasured = [row for row in lengths if job_cloth.cloth.repeat and row.repeat() is None]
+            job_cloth.from_store.set(lengths)
             services.begin_by_hand(job_cloth)
-            services.start_lay(JobCloth.objects.get(pk=pk))
+            if not unmeasured:
+                services.start_lay(JobCloth.objects.get(pk=pk))
     except BadInput as refused:
         return _page(request, job, job_cloth, run, refusal=f"Expected {refused.expected}.")
+    if unmeasured:
+        messages.info(request, "What has come is in the store, taken for this tag. Measure where its motif stands, then lay the pieces.")
+        return redirect(reverse("store:remnant", args=[unmeasured[0].pk]) + "#motif")
     messages.info(request, "Laid on what has come: each length is in the store, and taken for this tag.")
     return redirect("lay:cloth", number=number, pk=pk)
 
 
 def _may_lay_on_it(job_cloth: JobCloth) -> bool:
-    """Whether what came may be laid on as lengths: where a motif stands on one nobody has said, and nothing lies across the roll there."""
-    return job_cloth.cloth.repeat is None and not job_cloth.railroaded
+    """Whether what came may be laid on as lengths: nothing lies across the roll there."""
+    return not job_cloth.railroaded
 
 
 def _stored(job_cloth: JobCloth, order: ClothOrder) -> Remnant:

@@ -15,8 +15,10 @@ from zonatome.core.formats.lay_json import read_lay
 from zonatome.core.lay import by_hand as by_hand_core
 from zonatome.core.lay.check import named
 from zonatome.core.lay.cutting import cut_sheet
-from zonatome.core.lay.request import Lay, LayRequest
+from zonatome.core.lay.request import Lay, LayRequest, Panels
 from zonatome.core.lay.search import is_shortest
+from zonatome.core.lay.suits import remarks_on
+from zonatome.core.lay.too_wide import too_large_for
 from zonatome.core.units import Units, format_length, said_in
 from zonatome.web.jobs.models import Job
 from zonatome.web.jobs.pages import job_page, load_job
@@ -85,11 +87,20 @@ def cloth(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 def _cloth_page(request: HttpRequest, job: Job, job_cloth: JobCloth, *, refusal: str = "", rules: RulesForm | None = None) -> HttpResponse:
     units = request.workroom.units
+    panels_here = [p for p in job.panels() if p.cloth_id == job_cloth.pk]
     context = {
         **_board(job_cloth, units),
         "cloths": job.cloths.all(),
         "refusal": refusal,
-        "panels_here": [p for p in job.panels() if p.cloth_id == job_cloth.pk],
+        "panels_here": panels_here,
+        "remarks": remarks_on(
+            [p.part for p in panels_here],
+            direction=job_cloth.cloth.direction,
+            pattern=job_cloth.cloth.pattern,
+            thickness=job_cloth.cloth.thickness,
+            rules=job.rules,
+            units=units,
+        ),
         "rules_form": rules
         or RulesForm(
             units=units,
@@ -131,6 +142,7 @@ def _board(job_cloth: JobCloth, units: Units) -> dict[str, Any]:
         "shares": [(m, shares[m.pk]) for m in members if shares],
         "unplaced": [f"{count} × {names_in(host)[piece]}" for piece, count in lay.unplaced],
         "short": [(names_in(host)[strip], missing) for strip, missing in lay.short],
+        "too_large": _too_large(asked, lay, names_in(host), units),
         "is_stale": services.cloth_standing(job_cloth).is_stale,
         "is_rows": lay.method == "rows",
         "is_shortest": is_shortest(lay),
@@ -138,6 +150,14 @@ def _board(job_cloth: JobCloth, units: Units) -> dict[str, Any]:
         "saved": max(0.0, (newest.first_length or lay.length) - lay.length) if newest else 0.0,
         "cross_words": [format_length(c, units, "sheet") for c in sheet.cross_cuts],
     }
+
+
+def _too_large(asked: LayRequest, lay: Lay, names: dict[str, str], units: Units) -> list[str]:
+    """Of what finds no room on pieces of the store: what is larger than all of them, and what helps."""
+    if not isinstance(asked.cloth, Panels):
+        return []
+    told = ((piece, too_large_for(asked.by_id[piece], asked.cloth)) for piece, _ in lay.unplaced)
+    return [f"{names[piece]}, {large.words(units)}." for piece, large in told if large]
 
 
 def _easy(run: LayRun, asked: LayRequest, lay: Lay, units: Units) -> dict[str, Any]:
