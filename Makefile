@@ -5,7 +5,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 DEMO_HOME ?= $(HOME)/.zonatome/demo
 
-.PHONY: demo start test lint chromium clean
+.PHONY: demo start backup restore sample test lint chromium clean
 
 $(VENV)/.runs: requirements.lock
 	@$(PYTHON) -c 'import sys; v = sys.version_info[:2]; sys.exit(0 if v == (3, 11) else "Zonatome needs Python 3.11, this is %d.%d; say make PYTHON=python3.11" % v)'
@@ -24,6 +24,15 @@ $(VENV)/.tests: requirements-dev.lock $(VENV)/.runs
 
 demo: $(VENV)/.compiled ## the application with the sample workroom
 	@ZONATOME_HOME="$(DEMO_HOME)" $(BIN)/python -W ignore::UserWarning manage.py serve --port $(PORT) --sample
+
+backup: $(VENV)/.compiled ## the whole workroom in one file: make backup FILE=copy.zip
+	@$(BIN)/python -W ignore::UserWarning manage.py backup $(FILE)
+
+restore: $(VENV)/.compiled ## a copy in the place of the workroom: make restore FILE=copy.zip
+	@$(BIN)/python -W ignore::UserWarning manage.py restore "$(FILE)"
+
+sample: $(VENV)/.compiled ## work out the sample workroom anew and write it as it is shipped
+	@home=$$(mktemp -d); ZONATOME_HOME=$$home $(BIN)/python -W ignore::UserWarning manage.py make_sample; rm -rf $$home
 
 start: $(VENV)/.compiled ## the application with your own workroom, empty at first
 	@$(BIN)/python -W ignore::UserWarning manage.py serve --port $(PORT)

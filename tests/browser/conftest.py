@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import re
-import shutil
 import signal
 import socket
 import subprocess
@@ -54,7 +53,7 @@ class Running:
         tasks = Path(f"/proc/{self.process.pid}/task").glob("*/children")
         children = [int(pid) for task in tasks for pid in task.read_text().split()]
         for pid in children:
-            if b"db_worker" in Path(f"/proc/{pid}/cmdline").read_bytes():
+            if b"\0work\0" in Path(f"/proc/{pid}/cmdline").read_bytes():
                 return pid
         return None
 
@@ -65,26 +64,8 @@ def _free_port() -> int:
         return int(taken.getsockname()[1])
 
 
-LOAD_SAMPLE = (
-    "import django; django.setup();"
-    "from django.core.management import call_command; call_command('migrate', verbosity=0);"
-    "from zonatome.web.demo.sample import load_sample; load_sample()"
-)
-
-
 def _plain_env(home: Path) -> dict[str, str]:
     return {k: v for k, v in os.environ.items() if not k.startswith("ZONATOME")} | {"ZONATOME_HOME": str(home)}
-
-
-def start_sample(home: Path) -> Running:
-    """Start on a copy of the sample workroom, which is loaded once for all: its photos take their time to be traced."""
-    loaded = home.parents[1] / "sample-loaded"
-    if not loaded.exists():
-        command = [sys.executable, "-W", "ignore::UserWarning", "-c", LOAD_SAMPLE]
-        env = _plain_env(loaded) | {"DJANGO_SETTINGS_MODULE": "zonatome.web.settings"}
-        subprocess.run(command, cwd=ROOT, env=env, check=True)
-    shutil.copytree(loaded, home)
-    return start(home, "--sample")
 
 
 def start(home: Path, *more: str, longest_search: float = 5) -> Running:
@@ -126,7 +107,7 @@ def empty(tmp_path_factory) -> Iterator[Running]:
 @pytest.fixture(scope="module")
 def sample(tmp_path_factory) -> Iterator[Running]:
     """The sample workroom."""
-    running = start_sample(tmp_path_factory.mktemp("sample") / "home")
+    running = start(tmp_path_factory.mktemp("sample") / "home", "--sample")
     yield running
     end(running)
 

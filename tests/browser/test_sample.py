@@ -91,7 +91,8 @@ def test_a_killed_worker_is_said_and_the_search_taken_up_again(browser, tmp_path
         watched = watch(browser, running)
         page = watched.page
         sign_in(watched)
-        watched.go("/tags/118/lay/")  # its search begins by itself when the sample workroom is first opened
+        watched.go("/tags/118/lay/")
+        watched.press("Lay again")
         expect(page.locator(".searching")).to_contain_text("Searching", timeout=60_000)
         worker = running.worker_pid()
         assert worker is not None

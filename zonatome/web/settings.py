@@ -2,6 +2,7 @@
 
 import os
 import secrets
+import sys
 import zoneinfo
 from pathlib import Path
 
@@ -9,21 +10,25 @@ from csp.constants import NONE, SELF
 
 BASE = Path(__file__).resolve().parent
 HOME = Path(os.environ.get("ZONATOME_HOME", "~/.zonatome/workroom")).expanduser()
-HOME.mkdir(parents=True, exist_ok=True, mode=0o700)
+os.umask(0o077)  # a workroom's data are its own: store, photos and copies
 
 
 def _secret_key() -> str:
-    """Return the key, made once and kept beside the data, outside the project."""
-    given = os.environ.get("ZONATOME_SECRET_KEY")
-    if given:
-        return given
-    kept = HOME / "secret-key"
+    """Return the key, made once and kept beside the data, outside the project; end in one line where the folder can't be written to."""
     try:
-        with os.fdopen(os.open(kept, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as file:
-            file.write(secrets.token_urlsafe(64))
-    except FileExistsError:
-        pass
-    return kept.read_text()
+        HOME.mkdir(parents=True, exist_ok=True, mode=0o700)
+        given = os.environ.get("ZONATOME_SECRET_KEY")
+        if given:
+            return given
+        kept = HOME / "secret-key"
+        try:
+            with os.fdopen(os.open(kept, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as file:
+                file.write(secrets.token_urlsafe(64))
+        except FileExistsError:
+            pass
+        return kept.read_text()
+    except OSError as wrong:
+        sys.exit(f"  Zonatome keeps its data in {HOME} and can't: {wrong.strerror}. Name another folder with ZONATOME_HOME.")
 
 
 def _machine_zone() -> str:
@@ -57,6 +62,7 @@ INSTALLED_APPS = [
     "zonatome.web.finish",
     "zonatome.web.shop",
     "zonatome.web.demo",
+    "zonatome.web.serving",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

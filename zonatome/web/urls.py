@@ -3,6 +3,7 @@
 from django.urls import include, path
 
 from zonatome.web.jobs.login import sign_in
+from zonatome.web.serving.views import take_copy
 
 urlpatterns = [
     path("login/", sign_in, name="login"),
@@ -16,6 +17,7 @@ urlpatterns = [
     path("tags/<int:number>/trim/", include("zonatome.web.trim.urls")),
     path("tags/<int:number>/finish/", include("zonatome.web.finish.urls")),
     path("tags/<int:number>/money/", include("zonatome.web.shop.urls")),
+    path("workroom/copy/", take_copy, name="take_copy"),
     path("workroom/rules/", include("zonatome.web.shop.house_rules_urls")),
     path("cloths/", include("zonatome.web.lay.store_urls")),
     path("saved/", include("zonatome.web.strip.store_urls")),

@@ -15,7 +15,7 @@ from zonatome.web.fasten.forms import KeepOutForm, StapleForm
 from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.fasten.services import plan_of
 from zonatome.web.jobs.models import Job, JobPart
-from zonatome.web.jobs.pages import job_page, load_job, panel_or_404
+from zonatome.web.jobs.pages import job_page, load_job, panel_or_404, said
 from zonatome.web.jobs.standing import way_back_of
 from zonatome.web.pad.forms import BoardForm
 from zonatome.web.trace.services import board_of, plan_staples
@@ -141,7 +141,7 @@ def done(request: HttpRequest, number: int, key: str) -> HttpResponse:
     except ValueError:
         count = -1
     if not 0 <= count <= most:
-        return JsonResponse({"words": f"done: expected 0 to {most}"}, status=422)
+        return said(request, f"done: expected 0 to {most}")
     JobPart.objects.filter(pk=part.pk).update(staples_done=count)
     Job.objects.filter(pk=part.job_id).forget_kept()
     if request.headers.get("X-Staple"):

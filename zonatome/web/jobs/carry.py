@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import io
 import json
-from collections.abc import Iterable
+import logging
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import IO, Any
 
 from django.conf import settings
 from django.core.exceptions import ValidationError
-from django.core.files.base import ContentFile
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models, transaction
@@ -34,7 +34,7 @@ from zonatome.core.trace.wishes import wishes_of
 from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.jobs.models import Job, JobPart, Photo, Wait
 from zonatome.web.jobs.pages import load_job
-from zonatome.web.jobs.photos import keep_photo
+from zonatome.web.jobs.photos import keep_photo, store_file
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant, RemnantPhoto, outlines_in
 from zonatome.web.lay.services import best_run
 from zonatome.web.strip.models import Bag, Difference, KeptThing, SetPiece, Spell, SpokenNote
@@ -42,6 +42,8 @@ from zonatome.web.strip.papers import record_of
 from zonatome.web.survey.models import CautionSeen, LayerFinding, LayerVerdict
 from zonatome.web.trace.models import CoverPhoto
 from zonatome.web.trim.models import TrimLine
+
+logger = logging.getLogger(__name__)
 
 NOT_CARRIED = {"id", "kept", "kept_for", "wants", "easy", "rank", "rest_kept"}  # made anew, or only true here
 # the rows of a job: their name in the document, the model, what points at the job, the references beside it
@@ -58,6 +60,8 @@ ROWS: tuple[tuple[str, type[models.Model]], ...] = (
     ("trim_lines", TrimLine),
 )
 MOST_ROWS = 5000
+MOST_NUMBER = 10**7  # mm, staples, seconds: no column holds more
+NO_SUCH_VALUE = (TypeError, KeyError, IndexError, AttributeError, ValueError, ArithmeticError, RecursionError)  # what odd values end in
 
 
 def _plain(row: models.Model, *, leave: Iterable[str] = ()) -> dict[str, Any]:
@@ -116,7 +120,10 @@ def job_zip(number: int) -> bytes:
     for part in parts:
         if part.shape:
             files[f"pieces/{part.key}.json"] = json.dumps(part.shape, indent=1).encode()
-    files["strip-record.pdf"] = record_of(job)
+    try:
+        files["strip-record.pdf"] = record_of(job)
+    except NO_SUCH_VALUE:
+        logger.warning("tag %s goes along without its strip record, which can't be drawn", number, exc_info=True)
     return write_job_zip(json.loads(json.dumps(document, cls=DjangoJSONEncoder)), files)
 
 
@@ -168,21 +175,27 @@ def _lays(cloths: list[JobCloth], files: dict[str, bytes]) -> list[dict[str, Any
     return found
 
 
-def job_from_zip(content: IO[bytes]) -> Job:
+def job_from_zip(content: IO[bytes], look_in: Callable[[int], None] | None = None) -> Job:
     """Hang up the job in a ZIP and return it; a number that is taken becomes the next free one.
 
+    `look_in` opens every room of it before it is kept, and raises BadInput where one can't show it.
     Raises BadInput, naming what is wrong where; then nothing is stored.
     """
     document, files = read_job_zip(content)
     carried = _Carried(_brought_over(document) if document.get("version") == 1 else document, files)
     try:
         with transaction.atomic():
-            return carried.hang_up()
+            job = carried.hang_up()
+            if look_in is not None:
+                look_in(job.number)
+            return job
     except Exception as refusal:
         for file in carried.stored:
             file.delete(save=False)
         if isinstance(refusal, ValidationError):
             raise BadInput("job.json", "; ".join(refusal.messages)[:200], "values as this version writes them") from refusal
+        if isinstance(refusal, NO_SUCH_VALUE) and not isinstance(refusal, BadInput):
+            raise BadInput("job.json", f"{type(refusal).__name__}: {refusal}"[:200], "values as this version writes them") from refusal
         raise
 
 
@@ -224,6 +237,26 @@ def _has_part(row: object) -> bool:
     return isinstance(row, dict) and isinstance(row.get("part"), str)
 
 
+def _told(field: models.Field[Any, Any], value: Any, where: str) -> Any:
+    """A plain value as its column holds it. Raises BadInput for one of another type, and for a number that no length or count is."""
+    if value is None:
+        if not field.null:
+            raise BadInput(where, None, f"a value for {field.verbose_name}")
+        return None
+    if isinstance(field, models.FloatField):
+        return reading.number(value, where, least=-MOST_NUMBER, most=MOST_NUMBER)
+    if isinstance(field, models.IntegerField):
+        return reading.whole(value, where, least=-MOST_NUMBER, most=MOST_NUMBER)
+    if isinstance(field, models.JSONField):
+        return value
+    if isinstance(value, bool) != isinstance(field, models.BooleanField) or not isinstance(value, bool | str):
+        raise BadInput(where, value, f"a value for {field.verbose_name}")
+    try:
+        return field.to_python(value)
+    except ValidationError as err:
+        raise BadInput(where, value, f"a value for {field.verbose_name}") from err
+
+
 class _Carried:
     """A job on its way into the store."""
 
@@ -244,11 +277,7 @@ class _Carried:
         for field in row._meta.concrete_fields:
             if field.is_relation or field.name in NOT_CARRIED or field.name not in data or isinstance(field, models.FileField):
                 continue
-            try:
-                value = field.to_python(data[field.name])
-            except ValidationError as err:
-                raise BadInput(f"{where}.{field.name}", data[field.name], f"a value for {field.verbose_name}") from err
-            setattr(row, field.attname, value)
+            setattr(row, field.attname, _told(field, data[field.name], f"{where}.{field.name}"))
         if isinstance(data.get("part"), str):
             if data["part"] not in self.parts:
                 raise BadInput(f"{where}.part", data["part"], "one of " + ", ".join(self.parts))
@@ -270,8 +299,11 @@ class _Carried:
         self.fill(self.job, data, "job")
         if self.job.furniture is not None:
             read_furniture(self.job.furniture)
-        if Job.objects.filter(number=self.job.number).exists():
-            self.job.number = (Job.objects.aggregate(most=Max("number"))["most"] or 0) + 1
+        for n, before in enumerate(reading.listed(self.job.furniture_past, "job.furniture_past", most=MOST_ROWS)):
+            if reading.table(before, f"job.furniture_past[{n}]").get("furniture") is not None:
+                read_furniture(before["furniture"])
+        if Job.every.filter(number=self.job.number).exists():
+            self.job.number = (Job.every.aggregate(most=Max("number"))["most"] or 0) + 1
         self.job.save()
         for n, row in enumerate(self.rows("cloths")):
             self.cloths.append(self.take_cloth(row, f"cloths[{n}]"))
@@ -309,7 +341,7 @@ class _Carried:
 
     def store(self, file: FieldFile, name: str, content: bytes) -> None:
         """Store a file of a row, and the row."""
-        file.save(name, ContentFile(content), save=True)
+        store_file(file, name, content)
         self.stored.append(file)
 
     def photo_of(self, row: dict[str, Any], where: str, key: str = "file") -> bytes:

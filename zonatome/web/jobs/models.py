@@ -85,6 +85,14 @@ class JobQuerySet(models.QuerySet["Job"]):
         return self.filter(finished_at=None).order_by(models.F("due").asc(nulls_last=True), "number")
 
 
+class JobsThere(models.Manager.from_queryset(JobQuerySet)):  # type: ignore[misc]
+    """The tags there are; one that was taken down keeps its row, so that it can be hung up again."""
+
+    def get_queryset(self) -> JobQuerySet:
+        """Leave out what was taken down."""
+        return super().get_queryset().filter(taken_down_at=None)  # type: ignore[no-any-return]
+
+
 class Job(models.Model):
     """A tag on the rail: one piece of furniture or a set of the same."""
 
@@ -99,6 +107,7 @@ class Job(models.Model):
     waits_for = models.CharField(max_length=80, blank=True)
     hung_at = models.DateTimeField(default=timezone.now)
     finished_at = models.DateTimeField(null=True, blank=True)
+    taken_down_at = models.DateTimeField(null=True, blank=True, editable=False)
     holes_found = models.BooleanField(default=False)
     had_label = models.BooleanField(default=True)
     label_on = models.BooleanField(default=False)
@@ -125,7 +134,8 @@ class Job(models.Model):
 
     to_look_at = models.JSONField(default=list, blank=True, editable=False)  # what an older version had otherwise, in words
 
-    objects = JobQuerySet.as_manager()
+    objects = JobsThere()
+    every = JobQuerySet.as_manager()
 
     @property
     def kind(self) -> Kind:

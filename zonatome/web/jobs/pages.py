@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
 
 from zonatome.core.cautions import cautions_for
+from zonatome.core.units import said_in
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.jobs.standing import kept_of, tape_of
 
@@ -54,6 +55,11 @@ def job_page(request: HttpRequest, job: Job, step: str, template: str, context: 
         "here": f"{step}:home",
     }
     return render(request, template, {**around, **context}, status=status)
+
+
+def said(request: HttpRequest, words: str, *, status: int = 422, **more: Any) -> JsonResponse:
+    """Answer a page's script in words, lengths in the workroom's unit."""
+    return JsonResponse({"words": said_in(words, request.workroom.units), **more}, status=status)  # type: ignore[attr-defined]
 
 
 def go_back(request: HttpRequest, otherwise: str) -> HttpResponse:

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import contextlib
 import io
 import warnings
 
 from django.core.files.base import ContentFile
 from django.core.files.uploadedfile import UploadedFile
+from django.db.models.fields.files import FieldFile
 from django.http import HttpRequest
 from PIL import Image, ImageOps, UnidentifiedImageError
 
@@ -38,8 +40,22 @@ def keep_photo(job: Job, when: str, upload: UploadedFile, *, part: JobPart | Non
     """
     content = made_anew(upload, as_it_is=as_it_is)
     photo = Photo(job=job, when=when, part=part, words=words[:120])
-    photo.file.save("photo.jpg", ContentFile(content), save=True)
+    store_file(photo.file, "photo.jpg", content)
     return photo
+
+
+def store_file(file: FieldFile, name: str, content: bytes) -> None:
+    """Store a file under a name of its own and the row that it belongs to: both, or neither, as when the disk is full half-way."""
+    row, field = file.instance, file.field
+    place = field.generate_filename(row, name)  # new each time
+    try:
+        file.name = file.storage.save(place, ContentFile(content))
+        setattr(row, field.attname, file.name)
+        row.save()
+    except BaseException:
+        with contextlib.suppress(OSError):
+            file.storage.delete(place)
+        raise
 
 
 def made_anew(upload: UploadedFile, *, as_it_is: bool = False) -> bytes:

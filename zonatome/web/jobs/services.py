@@ -1,13 +1,14 @@
-"""Hanging up a tag."""
+"""Hanging up a tag, taking it down, hanging it up again."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
 
 from django.db import transaction
 from django.db.models import Max
+from django.utils import timezone
 
 from zonatome.core.formats.furniture_json import write_furniture
 from zonatome.core.survey.furniture import with_variants
@@ -15,6 +16,7 @@ from zonatome.core.survey.kinds import kind_named
 from zonatome.web.jobs.models import Job, JobPart
 
 FIRST_NUMBER = 101
+KEPT_DAYS = 30  # that a tag which was taken down can be hung up again
 
 
 def hang_tag(
@@ -33,7 +35,7 @@ def hang_tag(
     data = with_variants(kind_named(kind), variants)
     chosen = [v.key for v in data.variants if v.key in set(variants)]
     with transaction.atomic():
-        highest = Job.objects.aggregate(most=Max("number"))["most"] or FIRST_NUMBER - 1
+        highest = Job.every.aggregate(most=Max("number"))["most"] or FIRST_NUMBER - 1
         price = new_price if new_price is not None else Decimal(str(data.new_price))
         job = Job.objects.create(
             number=number or highest + 1,
@@ -51,3 +53,48 @@ def hang_tag(
         usual = {"wrap": rules["wrap"], "oversize": rules["foam_over"], "pitch": rules["pitch"]}
         JobPart.objects.bulk_create(JobPart(job=job, key=part.key, **usual) for part in data.parts)
     return job
+
+
+def take_down(job: Job) -> None:
+    """Take a tag from the rail; it can be hung up again for thirty days. A lay that it shares is parted, its search ends."""
+    from zonatome.web.lay.services import part_lays
+
+    with transaction.atomic():
+        part_lays(job)
+        Job.every.filter(pk=job.pk).update(taken_down_at=timezone.now())
+
+
+def hang_again(number: int) -> Job | None:
+    """Hang a tag up again as it was; return it, None where none of this number was taken down."""
+    with transaction.atomic():
+        Job.every.filter(number=number).exclude(taken_down_at=None).update(taken_down_at=None, kept=None)
+        return Job.objects.filter(number=number).first()
+
+
+def taken_down() -> list[Job]:
+    """Return the tags that were taken down, the last one first, each with the days that are left to it."""
+    found = list(Job.every.exclude(taken_down_at=None).order_by("-taken_down_at"))
+    for job in found:
+        job.days_left = max(0, KEPT_DAYS - (timezone.now() - job.taken_down_at).days)  # type: ignore[attr-defined, operator]
+    return found
+
+
+def let_go_for_good() -> int:
+    """Forget the tags that were taken down more than thirty days ago, photos and spoken notes included; return how many."""
+    old = Job.every.filter(taken_down_at__lt=timezone.now() - timedelta(days=KEPT_DAYS))
+    return sum(let_go(job) for job in list(old))
+
+
+def let_go(job: Job) -> bool:
+    """Forget a tag that was taken down, with its files, for good."""
+    from zonatome.web.strip.models import SpokenNote
+    from zonatome.web.trace.models import CoverPhoto
+
+    files = [p.file for p in job.photos.all()]
+    files += [c.file for c in CoverPhoto.objects.filter(part__job=job)]
+    files += [n.file for n in SpokenNote.objects.filter(part__job=job)]
+    with transaction.atomic():
+        job.delete()
+    for file in files:
+        file.delete(save=False)
+    return True

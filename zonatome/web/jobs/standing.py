@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import json
+import logging
 import math
 from dataclasses import asdict, dataclass
 from functools import lru_cache
 from typing import Any
 
-from django.db import transaction
+from django.db import DatabaseError, transaction
 
 import zonatome
+from zonatome.core.errors import BadInput
 from zonatome.core.finish.handover import Open, Standing, still_open
 from zonatome.core.formats.furniture_json import read_furniture, write_furniture
 from zonatome.core.formats.svg_paths import fixed, path_of
@@ -27,12 +29,18 @@ from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.models import Job, JobPart, photos_of
 from zonatome.web.lay.services import cloth_standing
 
+logger = logging.getLogger(__name__)
+
 SIGN = 0.021  # of the drawing's size: the letter of a seam
 ASIDE = 0.72  # of half a side: how far from its middle the arrow stands
 ARROW = 0.036  # of the drawing's size: how long an arrow to a part's top is
 LETTER = 0.54  # how wide a letter is on average, over its size
 LABEL_LEAST, LABEL_MOST = 0.031, 0.042  # text size over the drawing's width: below the least nobody reads it from the bench
 LOW_LABEL = 0.66  # of the least size, in a part that is lower than its name
+
+
+class Damaged(Exception):
+    """A tag whose rows hold what can't be worked out; why."""
 
 
 def verdicts_of(job: Job) -> dict[str, LayerStanding]:
@@ -232,25 +240,67 @@ class Tape:
 
 def tape_of(job: Job, units: Units) -> Tape:
     """Return the job's tape, from what is kept of how it stands; works that out where it is not kept."""
-    state = JobState(**kept_of(job, units)["state"])
+    return tape_from(kept_of(job, units)["state"])
+
+
+def tape_from(kept: dict[str, Any]) -> Tape:
+    """Return the tape of a state as it is kept."""
+    state = JobState(**kept)
     return Tape(step_states(state), next_move(state))
 
 
 def kept_of(job: Job, units: Units) -> dict[str, Any]:
-    """Return how a job stands as plain values, kept with it until something is saved that may change it."""
+    """Return how a job stands as plain values, kept with it until something is saved that may change it.
+
+    Raises Damaged where it can't be worked out.
+    """
     if not _is_fresh(job, units):
         keep_standing([job], units)
-    return job.kept  # type: ignore[return-value]
+    kept: dict[str, Any] = job.kept  # type: ignore[assignment]
+    if "damaged" in kept:
+        raise Damaged(kept["damaged"])
+    return kept
+
+
+def damage_of(job: Job, units: Units) -> str:
+    """Return why a job can't be worked out; empty where it can."""
+    try:
+        kept_of(job, units)
+    except Damaged as wrong:
+        return str(wrong)
+    return ""
 
 
 def _is_fresh(job: Job, units: Units) -> bool:
-    return bool(job.kept) and job.kept.get("version") == zonatome.__version__ and job.kept.get("units") == units
+    kept = job.kept or {"damaged": ""}  # what could not be worked out is tried anew, it may have been mended
+    return "damaged" not in kept and kept.get("version") == zonatome.__version__ and kept.get("units") == units
+
+
+def _standing_of(job: Job, units: Units) -> dict[str, Any]:
+    """How a job stands, or that it is damaged: one tag that can't be worked out keeps nobody from the others."""
+    from zonatome.web.shop.services import minutes_of
+
+    try:
+        found = {
+            "state": asdict(job_state(job, units)),
+            "tones": tag_tones(job),
+            "measures": [[p.key, *_measures(p)] for p in job.parts.all() if p.shape],
+            "minutes": minutes_of(job),
+            "found": list(cautions_called([f.finding for f in job.findings.all()])),
+        }
+        tape_from(found["state"])
+        _drawing(job.kind, tuple((k, w, h) for k, w, h in found["measures"]), found["tones"], {}, {}, furniture=_document(job))
+        json.dumps(found, allow_nan=False)
+    except (DatabaseError, MemoryError):
+        raise
+    except Exception as wrong:
+        logger.warning("tag %s can't be worked out", job.number, exc_info=True)
+        return {"damaged": (str(wrong) if isinstance(wrong, BadInput) else f"{type(wrong).__name__}: {wrong}")[:300]}
+    return found
 
 
 def keep_standing(jobs: list[Job], units: Units) -> None:
     """Work out how these jobs stand where it is not kept, and keep it: all of them in one go."""
-    from zonatome.web.shop.services import minutes_of
-
     stale = {job.pk: job for job in jobs if not _is_fresh(job, units)}
     if not stale:
         return
@@ -260,15 +310,7 @@ def keep_standing(jobs: list[Job], units: Units) -> None:
         for row in (*full.parts.all(), *full.cloths.all()):
             row.job = full
         made_for[full.pk] = full.kept_for
-        stale[full.pk].kept = {
-            "version": zonatome.__version__,
-            "units": units,
-            "state": asdict(job_state(full, units)),
-            "tones": tag_tones(full),
-            "measures": [[p.key, *_measures(p)] for p in full.parts.all() if p.shape],
-            "minutes": minutes_of(full),
-            "found": list(cautions_called([f.finding for f in full.findings.all()])),
-        }
+        stale[full.pk].kept = {"version": zonatome.__version__, "units": units, **_standing_of(full, units)}
     with transaction.atomic():  # the store is ours alone: what was saved meanwhile is seen here, or comes after
         now = dict(Job.objects.filter(pk__in=stale).values_list("pk", "kept_for"))
         Job.objects.bulk_update([job for pk, job in stale.items() if now.get(pk) == made_for.get(pk)], ["kept"])

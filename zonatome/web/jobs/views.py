@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from datetime import datetime
 from typing import Any
 
@@ -14,20 +15,27 @@ from django.db import transaction
 from django.db.models import Q
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import get_template
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
 from zonatome.core.survey.kinds import kind_named
 from zonatome.web.jobs.carry import job_from_zip, whole_job
+from zonatome.web.jobs.faults import store_trouble
 from zonatome.web.jobs.forms import EditTagForm, TagForm, WelcomeForm, WorkroomForm
 from zonatome.web.jobs.models import Job, Photo, Workroom
 from zonatome.web.jobs.pages import go_back, job_page, load_job
-from zonatome.web.jobs.services import hang_tag
-from zonatome.web.jobs.standing import drawing_of_kind, keep_standing, tag_drawing, tape_of
+from zonatome.web.jobs.rooms import look_in
+from zonatome.web.jobs.services import KEPT_DAYS, hang_again, hang_tag, let_go, take_down, taken_down
+from zonatome.web.jobs.standing import Damaged, drawing_of_kind, keep_standing, tag_drawing, tape_of
+from zonatome.web.serving import backup as copies
 from zonatome.web.shop.services import day_of
 
 TAGS_A_PAGE = 24
+SHEETS = ("vendor/bootstrap/bootstrap.min.css", "theme/fonts.css", "theme/theme.css", "theme/rack.css")
+STEPS = ("survey", "strip", "trace", "lay", "pad", "fasten", "trim", "finish")
 
 
 def rack(request: HttpRequest) -> HttpResponse:
@@ -49,7 +57,8 @@ def rack(request: HttpRequest) -> HttpResponse:
         here = [t["job"].pk for t in tags]
         elsewhere = list(Job.objects.open().filter(waits__until__gt=now).exclude(pk__in=here).distinct().prefetch_related("waits"))
         keep_standing(elsewhere, units)
-        day = day_of([*tags, *(_tag(request, job, now) for job in elsewhere)], request.workroom, timezone.localtime())
+        sound = [tag for tag in (*tags, *(_tag(request, job, now) for job in elsewhere)) if "damaged" not in tag]
+        day = day_of(sound, request.workroom, timezone.localtime())
     context = {
         "tags": tags,
         "page": page,
@@ -58,12 +67,15 @@ def rack(request: HttpRequest) -> HttpResponse:
         "show_home": show_home,
         "nav": "rack",
         "home_count": Job.objects.exclude(finished_at=None).count(),
+        "down_count": Job.every.exclude(taken_down_at=None).count(),
     }
     return render(request, "jobs/rack.html", context)
 
 
 def _tag(request: HttpRequest, job: Job, now: datetime) -> dict[str, Any]:
-    """What a tag shows; `job` comes with its waits loaded and its standing kept."""
+    """What a tag shows; `job` comes with its waits loaded and its standing kept. Of a damaged one only that it is."""
+    if "damaged" in (job.kept or {}):
+        return {"job": job, "damaged": job.kept["damaged"]}
     return {
         "job": job,
         "tape": tape_of(job, request.workroom.units),
@@ -103,7 +115,48 @@ def edit_tag(request: HttpRequest, number: int) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         form.save()
         return redirect("survey:home", number=number)
-    return job_page(request, job, "survey", "jobs/edit_tag.html", {"form": form}, status=422 if form.is_bound else 200)
+    context = {"form": form, "kept_days": KEPT_DAYS}
+    return job_page(request, job, "survey", "jobs/edit_tag.html", context, status=422 if form.is_bound else 200)
+
+
+@require_POST
+def down(request: HttpRequest, number: int) -> HttpResponse:
+    """Take a tag from the rail, to where it can be hung up again for thirty days."""
+    job = get_object_or_404(Job, number=number)
+    take_down(job)
+    messages.info(request, f"{job.number} {job.name} is taken down. It can be hung up again for {KEPT_DAYS} days.")
+    return redirect("jobs:taken_down")
+
+
+def taken_down_page(request: HttpRequest) -> HttpResponse:
+    """Show the tags that were taken down."""
+    return _taken_down(request)
+
+
+def _taken_down(request: HttpRequest, *, refusal: str = "", of: int = 0) -> HttpResponse:
+    context = {"jobs": taken_down(), "days": KEPT_DAYS, "nav": "rack", "refusal": refusal, "of": of}
+    return render(request, "jobs/taken_down.html", context, status=422 if refusal else 200)
+
+
+@require_POST
+def up_again(request: HttpRequest, number: int) -> HttpResponse:
+    """Hang a tag up again that was taken down."""
+    job = hang_again(number)
+    if job is None:
+        raise Http404
+    messages.success(request, f"{job.number} {job.name} hangs on the rail again.")
+    return redirect("jobs:rack")
+
+
+@require_POST
+def gone_for_good(request: HttpRequest, number: int) -> HttpResponse:
+    """Forget a tag that was taken down, now."""
+    job = get_object_or_404(Job.every.exclude(taken_down_at=None), number=number)
+    if request.POST.get("sure") != "yes":
+        return _taken_down(request, refusal="Tick that it shall go for good: nothing brings it back then.", of=number)
+    let_go(job)
+    messages.info(request, f"{number} {job.name} is gone for good.")
+    return redirect("jobs:taken_down")
 
 
 def workroom(request: HttpRequest) -> HttpResponse:
@@ -113,7 +166,9 @@ def workroom(request: HttpRequest) -> HttpResponse:
         form.save()
         messages.success(request, "Kept.")
         return redirect("jobs:workroom")
-    return render(request, "jobs/workroom.html", {"form": form, "nav": "workroom"}, status=422 if form.is_bound else 200)
+    return render(
+        request, "jobs/workroom.html", {"form": form, "nav": "workroom", "copies": copies.standing()}, status=422 if form.is_bound else 200
+    )
 
 
 def export(request: HttpRequest, number: int) -> FileResponse:
@@ -130,7 +185,7 @@ def bring_in(request: HttpRequest) -> HttpResponse:
         try:
             if upload is None:
                 raise BadInput("file", None, "a job's ZIP")
-            job = job_from_zip(upload)
+            job = job_from_zip(upload, lambda number: look_in(number, request))
             messages.success(request, f"{job.number} {job.name} hangs on the rail.")
             return redirect("jobs:next", number=job.number)
         except BadInput as wrong:
@@ -202,7 +257,31 @@ def refused(request: HttpRequest, exception: Exception | None = None, reason: st
 
 
 def broken(request: HttpRequest) -> HttpResponse:
-    """Say that something broke on our side."""
-    return _went_wrong(
-        request, "Something broke", "The fault is ours. Nothing of what you sent was stored; what was stored before is safe.", 500
-    )
+    """Say what broke: the disk or the store, a tag that can't be worked out, or a fault of ours."""
+    wrong = sys.exc_info()[1]
+    trouble = store_trouble(wrong)
+    if trouble is not None:
+        return _bare(trouble.heading, trouble.words, 507 if trouble.is_full else 503)
+    try:
+        told = request.resolver_match.kwargs.get("number") if request.resolver_match else None
+        job = Job.objects.filter(number=told).first() if told is not None else None
+        if job is not None and request.method == "GET":
+            return _damaged(request, job, wrong)
+        return _went_wrong(
+            request, "Something broke", "The fault is ours. Nothing of what you sent was stored; what was stored before is safe.", 500
+        )
+    except Exception:  # what breaks pages may break this one too
+        return _bare("Something broke", "The fault is ours. What was stored before is safe.", 500)
+
+
+def _damaged(request: HttpRequest, job: Job, wrong: BaseException | None) -> HttpResponse:
+    """Say of a tag that this page of it can't be shown, with what one can still do."""
+    said = str(wrong) if isinstance(wrong, Damaged | BadInput) else type(wrong).__name__
+    rooms = [(name.title(), reverse(f"{name}:home", args=[job.number])) for name in STEPS]
+    context = {"job": job, "said": said[:300], "rooms": [r for r in rooms if r[1] != request.path], "has_past": bool(job.furniture_past)}
+    return render(request, "jobs/damaged.html", context, status=500)
+
+
+def _bare(heading: str, words: str, status: int) -> HttpResponse:
+    """A page that asks nothing of the store."""
+    return HttpResponse(get_template("bare.html").render({"heading": heading, "words": words, "sheets": SHEETS}), status=status)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from django.contrib import messages
-from django.core.files.base import ContentFile
 from django.db import transaction
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -14,6 +13,7 @@ from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.tolerances import CORNER_DEGREES
 from zonatome.core.trace.mat import Mat
+from zonatome.web.jobs.photos import store_file
 from zonatome.web.lay.forms import MatPhotoForm
 from zonatome.web.lay.models import Cloth, Remnant, RemnantPhoto
 from zonatome.web.lay.store import cloth_page
@@ -51,7 +51,7 @@ def _kept(remnant: Remnant, taken: TakenUp, turn_degrees: int) -> Remnant:
     with transaction.atomic():
         remnant.save()
         photo.remnant = remnant
-        photo.file.save("flat.jpg", ContentFile(taken.jpeg), save=True)
+        store_file(photo.file, "flat.jpg", taken.jpeg)
     return remnant
 
 

@@ -29,6 +29,7 @@ from zonatome.web.trace.services import shape_of_part
 SECONDS = 20.0
 TRIAL_SECONDS = 6.0  # for each cloth on trial
 NOT_LAYABLE = "not layable"
+LOST = "The worker ended before the search did. The best lay so far is kept."
 
 
 def fingerprint_of(request: LayRequest) -> str:
@@ -237,8 +238,13 @@ def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS, pins: Sequence[P
 def close_lost(run: LayRun) -> None:
     """Write into the row that its worker is gone."""
     if run.is_silent:
-        words = "The worker ended before the search did. The best lay so far is kept."
-        LayRun.objects.filter(pk=run.pk, state__in=LayRun.OPEN).update(state="failed", words=words, ended_at=timezone.now())
+        LayRun.objects.filter(pk=run.pk, state__in=LayRun.OPEN).update(state="failed", words=LOST, ended_at=timezone.now())
+
+
+def lost_runs() -> None:
+    """Write into every run that was at work that its worker is gone. Only for a worker that has the folder to itself."""
+    LayRun.objects.filter(state="running").update(state="failed", words=LOST, ended_at=timezone.now())
+    ClothTrial.objects.filter(state="running").update(state="failed", words="The worker ended; the shortest length so far is kept.")
 
 
 def ask_to_stop(run: LayRun) -> None:
@@ -400,6 +406,18 @@ def forget_together(host: JobCloth, others: Sequence[JobCloth]) -> None:
     JobCloth.objects.filter(pk__in=keys).update(wants="")
     HandLay.objects.filter(job_cloth__in=keys).delete()
     Job.objects.filter(cloths__in=keys).forget_kept()
+
+
+def part_lays(job: Job) -> None:
+    """Part a tag from the lays that it shares with others, both ways, and end its searches."""
+    for own in job.cloths.all():
+        others = [*own.guests.all(), *([own.laid_with] if own.laid_with else [])]
+        if others:
+            own.guests.update(laid_with=None)
+            JobCloth.objects.filter(pk=own.pk).update(laid_with=None)
+            forget_together(own, others)
+        for run in own.runs.filter(state__in=LayRun.OPEN):
+            ask_to_stop(run)
 
 
 def forget_standing(job_cloth: JobCloth) -> None:

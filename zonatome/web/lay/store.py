@@ -6,7 +6,6 @@ import io
 from typing import Any
 
 from django.contrib import messages
-from django.core.files.base import ContentFile
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
@@ -17,7 +16,8 @@ from zonatome.core.lay.repeat_photo import LEAST_CELL, one_repeat, repeat_in
 from zonatome.core.outline import rectangle
 from zonatome.core.trace.photo import read_photo
 from zonatome.core.units import Units
-from zonatome.web.jobs.photos import LONG_SIDE
+from zonatome.web.jobs.pages import said
+from zonatome.web.jobs.photos import LONG_SIDE, store_file
 from zonatome.web.lay.drawing import cloth_drawing
 from zonatome.web.lay.forms import ClothForm, MarkForm, MatPhotoForm, MotifForm, RemnantForm, TileForm
 from zonatome.web.lay.models import Cloth, Remnant, RemnantPhoto
@@ -196,7 +196,7 @@ def set_tile(request: HttpRequest, pk: int) -> HttpResponse:
             content = _one_repeat(request, form)
         except BadInput as refused:
             return cloth_page(request, row, refusal=f"Expected {refused.expected}.")
-        row.tile_photo.save("tile.jpg", ContentFile(content), save=True)
+        store_file(row.tile_photo, "tile.jpg", content)
     if before:
         Cloth._meta.get_field("tile_photo").storage.delete(before)
     return redirect("store:cloth", pk=pk)
@@ -222,7 +222,7 @@ def see_repeat(request: HttpRequest, pk: int) -> HttpResponse:
             raise BadInput("box", "", "a box of one whole repeat, in hundredths of the photo's sides")
         return HttpResponse(_one_repeat(request, form), content_type="image/jpeg")
     except BadInput as refused:
-        return JsonResponse({"words": f"Expected {refused.expected}."}, status=422)
+        return said(request, f"Expected {refused.expected}.")
 
 
 @require_POST
@@ -233,15 +233,15 @@ def find_repeat(request: HttpRequest, pk: int) -> JsonResponse:
         photo = read_photo(photo_sent(request, "the cloth"), least=LEAST_CELL)
         found = repeat_in(photo, row.pattern, along=row.repeat_along, across=row.repeat_across)
     except BadInput as refused:
-        return JsonResponse({"words": f"Expected {refused.expected}."}, status=422)
+        return said(request, f"Expected {refused.expected}.")
     if found is None:
         words = "No repeat can be told in it: there must be nearly one and a half of them each way. Drag the box by hand."
-        return JsonResponse({"words": words})
+        return said(request, words, status=200)
     words = (
         f"One repeat was found: moved by it, the photo is {100 * found.likeness:.0f} % like itself. Drag the box where you want the joins."
     )
     box = {"left": found.left, "right": found.right, "upper": found.upper, "lower": found.lower}
-    return JsonResponse({"words": words, "box": box})
+    return said(request, words, status=200, box=box)
 
 
 def tile(request: HttpRequest, pk: int) -> FileResponse:

@@ -6,7 +6,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from django.core.files.base import ContentFile
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
 from django.db.models import Max
@@ -18,6 +17,7 @@ from zonatome.core.strip.pulling import pace_of, staples_in
 from zonatome.core.strip.record import FATES, KEPT_FATES, SAVED, bag_number, known_fixings, known_marks, usual_fixings
 from zonatome.web.jobs.changed import ChangedMeanwhile, Line
 from zonatome.web.jobs.models import Job, JobPart, Workroom
+from zonatome.web.jobs.photos import store_file
 from zonatome.web.shop.services import pull_of
 from zonatome.web.strip.models import Bag, Difference, KeptThing, SetPiece, Spell, SpokenNote
 from zonatome.web.survey.services import change_furniture
@@ -235,16 +235,15 @@ def keep_thing(
 
 
 def set_bag(job: Job, number: int | None, *, contents: str, came_from: str, part: JobPart | None = None) -> Bag:
-    """Number a new bag, or change what stands on one."""
-    if number is None:
-        number = bag_number([b.number for b in job.bags.all()])
+    """Number a new bag, or change what stands on one. The number is made where nobody else can take it meanwhile."""
     if not contents and not came_from:
         raise BadInput("contents", contents, "what is in the bag, or where it came from")
-    with transaction.atomic():
-        bag, _ = Bag.objects.get_or_create(job=job, number=number, defaults={"part": part})
-        bag.contents, bag.came_from = contents[:120], came_from[:120]
-        bag.save()
-    return bag
+    said = {"contents": contents[:120], "came_from": came_from[:120]}
+    with transaction.atomic():  # the store is ours alone in here
+        if number is None:
+            number = bag_number(list(Bag.objects.filter(job=job).values_list("number", flat=True)))
+            return Bag.objects.create(job=job, number=number, part=part, **said)
+        return Bag.objects.update_or_create(job=job, number=number, defaults=said, create_defaults={**said, "part": part})[0]
 
 
 # --- time --------------------------------------------------------------------------------------------
@@ -336,5 +335,5 @@ def keep_spoken(part: JobPart, upload: UploadedFile | None) -> SpokenNote:
     if kind is None:
         raise BadInput("spoken", upload.name, "a sound recording as WebM, Ogg, MP4 or WAV")
     note = SpokenNote(part=part, kind=kind)
-    note.file.save(f"note.{kind}", ContentFile(content), save=True)
+    store_file(note.file, f"note.{kind}", content)
     return note

@@ -21,9 +21,10 @@ from zonatome.core.strip.pulling import WAYS, WHY, pulled_as_one
 from zonatome.core.strip.record import FATES, FIXINGS, MARKS, SAVED, LeftToHold, left_to_hold, marks_for, usual_fixings
 from zonatome.core.survey.furniture import put_over
 from zonatome.core.survey.kind import Kind
+from zonatome.core.units import said_in
 from zonatome.web.jobs.changed import ChangedMeanwhile, both_shown, sent_version
 from zonatome.web.jobs.models import Job, JobPart, Photo
-from zonatome.web.jobs.pages import job_page, load_job, load_some, panel_or_404
+from zonatome.web.jobs.pages import job_page, load_job, load_some, panel_or_404, said
 from zonatome.web.jobs.photos import keep_sent_photo
 from zonatome.web.jobs.standing import drawing_of, keep_standing, kept_of, lacking, way_back_of
 from zonatome.web.shop.services import pull_of
@@ -242,23 +243,23 @@ def write(request: HttpRequest, number: int, key: str) -> HttpResponse:
     quietly = bool(request.headers.get("X-Quiet"))
     if not form.is_valid():
         if quietly:
-            return JsonResponse({"words": "; ".join(w for errors in form.errors.values() for w in errors)}, status=422)
+            return said(request, "; ".join(w for errors in form.errors.values() for w in errors))
         return _page(request, number, status=422, form=form)
     fresh = next(p for p in load_bench(number).parts.all() if p.key == key)
     try:
         services.write_down(fresh, form.written(), version=sent_version(request))
     except BadInput as refusal:
         if quietly:
-            return JsonResponse({"words": f"Expected {refusal.expected}."}, status=422)
+            return said(request, f"Expected {refusal.expected}.")
         return _page(request, number, refusal=f"Expected {refusal.expected}.", status=422)
     except ChangedMeanwhile as changed:
         if quietly:
-            return JsonResponse({"words": "Changed meanwhile."}, status=409)
+            return said(request, "Changed meanwhile.", status=409)
         return both_shown(request, changed, version=fresh.version, back=reverse("strip:home", args=[number]) + f"?part={key}")
     _stands(request, number)
     if quietly:
         job = load_bench(number)
-        return JsonResponse({"version": fresh.version, "checks": [c.words for c in lacking(job)]})
+        return JsonResponse({"version": fresh.version, "checks": [said_in(c.words, request.workroom.units) for c in lacking(job)]})
     return redirect(reverse("strip:home", args=[number]) + f"?part={key}")
 
 
@@ -404,7 +405,7 @@ def speak(request: HttpRequest, number: int, key: str) -> HttpResponse:
     try:
         note = services.keep_spoken(part, request.FILES.get("spoken"))
     except BadInput as refusal:
-        return JsonResponse({"words": f"Expected {refusal.expected}."}, status=422)
+        return said(request, f"Expected {refusal.expected}.")
     return JsonResponse({"address": reverse("strip:spoken", args=[number, note.pk])})
 
 

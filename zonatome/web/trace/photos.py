@@ -18,7 +18,7 @@ from zonatome.core.trace.photo import MOST_BYTES
 from zonatome.standins.bench_camera import Shot, photograph
 from zonatome.web.jobs.length_forms import LengthField
 from zonatome.web.jobs.models import Job, JobPart
-from zonatome.web.jobs.pages import job_page, load_job, panel_or_404
+from zonatome.web.jobs.pages import job_page, load_job, panel_or_404, said
 from zonatome.web.trace import services
 from zonatome.web.trace.forms import BenchForm, MatForm
 from zonatome.web.trace.models import CoverPhoto
@@ -128,9 +128,9 @@ def tool_used(request: HttpRequest, tool: str) -> JsonResponse:
         made = services.TOOLS[tool](outline, numbers["at"], numbers["to"], given or 0.0)
         return JsonResponse({"points": [[x, -y] for x, y in made.points]})
     except BadInput as refusal:
-        return JsonResponse({"words": f"Expected {refusal.expected}."}, status=422)
+        return said(request, f"Expected {refusal.expected}.")
     except ValidationError as refusal:
-        return JsonResponse({"words": " ".join(refusal.messages)}, status=422)
+        return said(request, " ".join(refusal.messages))
 
 
 def _whole(text: str) -> int:

@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 import cv2
-from django.core.files.base import ContentFile
 from django.db import transaction
 
 from zonatome.core.errors import BadInput, NoAnswer
@@ -48,6 +47,7 @@ from zonatome.core.trace.truing import fold, stood_upright
 from zonatome.core.trace.wishes import Wishes, old_cover_had, wished, wishes_in, wishes_of
 from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.models import Job, JobPart
+from zonatome.web.jobs.photos import store_file
 from zonatome.web.lay.models import Cloth
 from zonatome.web.survey.services import change_furniture, followed
 from zonatome.web.trace.changes import change_shapes, forget_parts, put_shape, remember
@@ -343,8 +343,7 @@ def keep_taken(part: JobPart, taken: TakenUp) -> CoverPhoto:
         kept = CoverPhoto(part=part, error=taken.error, words=taken.words[:300], outline=[list(p) for p in taken.outline], **taken.place)
         if before:
             kept.pk = before.pk
-        kept.file.save("flat.jpg", ContentFile(taken.jpeg), save=False)
-        kept.save()
+        store_file(kept.file, "flat.jpg", taken.jpeg)
     if before:
         before.file.delete(save=False)
     return kept

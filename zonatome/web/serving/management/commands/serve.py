@@ -2,33 +2,37 @@
 
 from __future__ import annotations
 
+import os
 import signal
+import socket
 import subprocess
 import sys
 import threading
 import time
+from pathlib import Path
 from typing import Any
 
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.core.management import call_command
-from django.core.management.base import BaseCommand, CommandParser
-from django.utils import timezone
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.db import OperationalError
 from waitress import create_server
 
 from zonatome.core.lay.warm import ensure
 from zonatome.standins.cloth_seller import Seller, service
-from zonatome.web.demo.sample import NAME, PASSWORD, load_sample
-from zonatome.web.jobs.models import Job
-from zonatome.web.lay.models import LayRun
+from zonatome.web.demo.ready import bring_to_today, load_ready
+from zonatome.web.demo.sample import NAME, PASSWORD
+from zonatome.web.serving.backup import STORE
+from zonatome.web.serving.locks import Taken, held
 
-LOST = "The worker ended before the search did. The best lay so far is kept."
 THREADS = 6
 SOON = 5.0  # seconds: a worker that dies sooner has a lasting trouble and is not started over and over
+ENDS_IN = 0.5  # seconds that a worker gets to end what it is writing
 
 
 class Worker:
-    """The background worker, started again when it dies."""
+    """The background worker, started again when it dies. What it was doing when it died the next one says in its row."""
 
     def __init__(self) -> None:
         """Not started yet."""
@@ -36,25 +40,28 @@ class Worker:
         self.ending = threading.Event()
 
     def watch(self) -> None:
-        """Run the worker until the end; what it was doing when it died is said in its run."""
+        """Run the worker until the end. Nothing in here asks the store, which may be held by somebody else."""
+        command = [sys.executable, "-W", "ignore::UserWarning", "manage.py", "work", "--parent", str(os.getpid())]
         while not self.ending.is_set():
-            LayRun.objects.filter(state="running").update(state="failed", words=LOST, ended_at=timezone.now())
-            command = [sys.executable, "manage.py", "db_worker", "--interval", "0.3", "--no-startup-delay", "--verbosity", "0"]
-            self.process = subprocess.Popen(command, start_new_session=True)
             begun = time.monotonic()
-            self.process.wait()
+            try:
+                self.process = subprocess.Popen(command, start_new_session=True)
+                self.process.wait()
+            except OSError:
+                pass  # no memory or no process to be had just now
             self.ending.wait(1.0 if time.monotonic() - begun > SOON else SOON)
 
     def end(self) -> None:
         """End it, at once: a search that it was at is kept as far as it got."""
         self.ending.set()
-        if self.process is not None and self.process.poll() is None:
-            self.process.terminate()
-            try:
-                self.process.wait(1)
-            except subprocess.TimeoutExpired:
-                self.process.kill()
-                self.process.wait()
+        if self.process is None or self.process.poll() is not None:
+            return
+        self.process.terminate()
+        try:
+            self.process.wait(ENDS_IN)
+        except subprocess.TimeoutExpired:
+            os.killpg(self.process.pid, signal.SIGKILL)
+            self.process.wait()
 
 
 def start_seller() -> None:
@@ -70,6 +77,19 @@ def _end(*_: object) -> None:
     raise KeyboardInterrupt
 
 
+def bound_socket(host: str, port: int) -> socket.socket:
+    """Return a socket that has the port. Raises CommandError, in one line, where somebody else has it."""
+    taken = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+    taken.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        taken.bind((host, port))
+    except (OSError, OverflowError) as wrong:
+        taken.close()
+        why = getattr(wrong, "strerror", None) or str(wrong)
+        raise CommandError(f"Port {port} can't be had: {why}. Take another: make demo PORT=8080") from wrong
+    return taken
+
+
 class Command(BaseCommand):
     """`manage.py serve --port 8000 --sample`."""
 
@@ -81,18 +101,36 @@ class Command(BaseCommand):
         parser.add_argument("--sample", action="store_true", help="load the sample workroom into an empty store")
 
     def handle(self, *args: Any, port: int, sample: bool, **options: Any) -> None:
-        """Serve until told to end."""
+        """Serve until told to end; what stands in the way is said in one line, before anything else is done."""
+        listening = bound_socket("127.0.0.1", port)
+        address = f"http://127.0.0.1:{listening.getsockname()[1]}/"
+        try:
+            with held(settings.HOME / "site.lock", f"at {address}, process {os.getpid()}"):
+                self._serve(listening, address, sample)
+        except Taken as who:
+            raise CommandError(f"Zonatome runs in {settings.HOME} already, {who}.") from who
+        except OperationalError as wrong:
+            raise CommandError(f"The store in {settings.HOME} can't be opened: {wrong}.") from wrong
+        except OSError as wrong:
+            where = wrong.filename or settings.HOME
+            raise CommandError(f"{where} can't be used: {wrong.strerror or wrong}.") from wrong
+
+    def _serve(self, listening: socket.socket, address: str, sample: bool) -> None:
         ensure()
+        fresh = sample and not (settings.HOME / STORE).exists()
+        if fresh:
+            load_ready()
         call_command("migrate", verbosity=0, interactive=False)
+        if fresh:
+            bring_to_today()
+        for kept in settings.HOME.glob("workroom.sqlite3*"):
+            kept.chmod(0o600)
         call_command("collectstatic", verbosity=0, interactive=False, clear=False)
-        if sample and not (User.objects.exists() or Job.objects.exists()):
-            load_sample()
         from zonatome.web.wsgi import application  # after the static files are in place: they are looked up once, here
 
         server = create_server(
             application,
-            host="127.0.0.1",
-            port=port,
+            sockets=[listening],
             threads=THREADS,
             ident=None,
             max_request_body_size=settings.MOST_BODY * 32,
@@ -103,13 +141,7 @@ class Command(BaseCommand):
         threading.Thread(target=worker.watch, daemon=True).start()
         for sign in (signal.SIGINT, signal.SIGTERM):  # by name: a background job of a shell is started with SIGINT ignored
             signal.signal(sign, _end)
-        self.stdout.write(f"\n  Zonatome is at http://127.0.0.1:{port}/\n")
-        if sample and User.objects.filter(username=NAME).exists():
-            self.stdout.write(f"  Sign in as {NAME}, password {PASSWORD}\n")
-        elif not User.objects.exists():
-            self.stdout.write("  Open it and name your workroom.\n")
-        self.stdout.write(f"  Its data lie in {settings.HOME}. Ctrl-C ends it.\n\n")
-        self.stdout.flush()
+        self._say(address, sample)
         try:
             server.run()
         except KeyboardInterrupt:
@@ -118,3 +150,12 @@ class Command(BaseCommand):
             worker.end()
             server.close()
             self.stdout.write("  Ended. Everything is stored.\n")
+
+    def _say(self, address: str, sample: bool) -> None:
+        self.stdout.write(f"\n  Zonatome is at {address}\n")
+        if sample and User.objects.filter(username=NAME).exists():
+            self.stdout.write(f"  Sign in as {NAME}, password {PASSWORD}\n")
+        elif not User.objects.exists():
+            self.stdout.write("  Open it and name your workroom.\n")
+        self.stdout.write(f"  Its data lie in {Path(settings.HOME)}. Ctrl-C ends it.\n\n")
+        self.stdout.flush()

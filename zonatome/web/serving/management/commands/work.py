@@ -1,0 +1,51 @@
+"""The background worker: searches for lays, the daily copy of the workroom."""
+
+from __future__ import annotations
+
+import time
+from typing import Any
+
+from django.conf import settings
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandParser
+from django.db import OperationalError
+from django_tasks.base import TaskResultStatus
+from django_tasks_db.models import DBTaskResult
+
+from zonatome.web.jobs.services import let_go_for_good
+from zonatome.web.lay.services import lost_runs
+from zonatome.web.serving.backup import start_daily_copies
+from zonatome.web.serving.locks import end_with, held
+
+AGAIN = 2.0  # seconds until a store that somebody else holds is tried again
+
+
+class Command(BaseCommand):
+    """`manage.py work --parent PID`."""
+
+    help = "Run the background worker, until the process that started it is gone. `serve` starts it."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        """Whose end is its end."""
+        parser.add_argument("--parent", type=int, help="the process whose end is its end")
+
+    def handle(self, *args: Any, parent: int | None, **options: Any) -> None:
+        """Work until told to end."""
+        if parent is not None:
+            end_with(parent)
+        with held(settings.HOME / "worker.lock", wait=True):  # one that was left behind ends first
+            _tidy()
+            start_daily_copies()
+            call_command("db_worker", interval=0.3, startup_delay=False, reload=False, verbosity=0)
+
+
+def _tidy() -> None:
+    """Say of what was running that it is not any more: while the lock is ours nobody else runs anything."""
+    while True:
+        try:
+            lost_runs()
+            DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING).update(status=TaskResultStatus.FAILED)
+            let_go_for_good()
+            return
+        except OperationalError:
+            time.sleep(AGAIN)
