@@ -15,26 +15,26 @@ $(VENV)/.runs: requirements.lock
 
 $(VENV)/.compiled: $(VENV)/.runs $(addprefix zonatome/core/lay/,compiled.py scan.py nofit.py pairs.py kits.py compact.py strips.py warm.py)
 	@echo "Compiling the search for lays, once: about a minute."
-	$(BIN)/python -m zonatome.core.lay.warm
+	$(BIN)/python -m zonatome.core.lay.prepared
 	touch $@
 
 $(VENV)/.tests: requirements-dev.lock $(VENV)/.runs
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-dev.lock
 	touch $@
 
-demo: $(VENV)/.compiled ## the application with the sample workroom
+demo: $(VENV)/.runs ## the application with the sample workroom
 	@ZONATOME_HOME="$(DEMO_HOME)" $(BIN)/python -W ignore::UserWarning manage.py serve --port $(PORT) --sample
 
-backup: $(VENV)/.compiled ## the whole workroom in one file: make backup FILE=copy.zip
+backup: $(VENV)/.runs ## the whole workroom in one file: make backup FILE=copy.zip
 	@$(BIN)/python -W ignore::UserWarning manage.py backup $(FILE)
 
-restore: $(VENV)/.compiled ## a copy in the place of the workroom: make restore FILE=copy.zip
+restore: $(VENV)/.runs ## a copy in the place of the workroom: make restore FILE=copy.zip
 	@$(BIN)/python -W ignore::UserWarning manage.py restore "$(FILE)"
 
 sample: $(VENV)/.compiled ## work out the sample workroom anew and write it as it is shipped
 	@home=$$(mktemp -d); ZONATOME_HOME=$$home $(BIN)/python -W ignore::UserWarning manage.py make_sample; rm -rf $$home
 
-start: $(VENV)/.compiled ## the application with your own workroom, empty at first
+start: $(VENV)/.runs ## the application with your own workroom, empty at first
 	@$(BIN)/python -W ignore::UserWarning manage.py serve --port $(PORT)
 
 chromium: ## Debian's Chromium for the browser tests

@@ -21,8 +21,8 @@ sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
 from bench.lay_speed import packer_alone
 from zonatome.core.formats.lay_json import read_request, write_lay
+from zonatome.core.lay.prepared import prepare
 from zonatome.core.lay.search import search_lay
-from zonatome.core.lay.warm import ensure
 
 
 def _loaded(path: Path) -> dict[str, Any]:
@@ -50,7 +50,7 @@ def main() -> None:
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--alone", action="store_true")
     asked = parser.parse_args()
-    ensure()
+    prepare()
     reference, known, verifier = _loaded(asked.folder / "reference-11.json"), _loaded(asked.folder / "known.json"), _verifier(asked.folder)
     print(f"{'case':24} {'first s':>8} {'alone':>9} {'ours':>9} {'ratio':>7} {'ref':>9} {'ratio':>7} {'bound':>9} {'used':>6}  found by")
     for path in sorted(asked.folder.glob("*.json")):

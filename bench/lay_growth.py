@@ -19,10 +19,10 @@ import numpy as np
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
+from zonatome.core.lay.prepared import prepare
 from zonatome.core.lay.request import LayRequest, PieceAsk, Roll
 from zonatome.core.lay.search import easy_lay, search_lay
 from zonatome.core.lay.shelves import in_order
-from zonatome.core.lay.warm import ensure
 from zonatome.core.lay.ways import Ways
 from zonatome.core.trace.by_tape import rounded_shape, trapezoid_shape
 
@@ -69,7 +69,7 @@ def main() -> None:
     parser = argparse.ArgumentParser()
     parser.add_argument("--plot", type=Path)
     asked = parser.parse_args()
-    ensure()
+    prepare()
     looked(chairs(10)), search_lay(chairs(10), seconds=0.3)
     rows = []
     print(f"{'pieces':>7} {'rows s':>8} {'table s':>8} {'one by one s':>13} {'stop s':>7}")

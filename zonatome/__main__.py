@@ -19,9 +19,9 @@ from pathlib import Path
 from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.formats.lay_json import read_request, write_lay, write_request
 from zonatome.core.formats.reading import MOST_BYTES, read_json
+from zonatome.core.lay.prepared import prepare
 from zonatome.core.lay.request import Lay
 from zonatome.core.lay.search import search_lay
-from zonatome.core.lay.warm import ensure
 from zonatome.core.survey.furniture import with_variants
 from zonatome.core.survey.kinds import kind_named
 
@@ -113,7 +113,7 @@ def _lay(path: Path, *, seconds: float, seed: int) -> int:
     if not 0 <= seed < 2**63:
         raise BadInput("--seed", seed, "a whole number from 0")
     request = read_request(read_json(_content(path)))
-    ensure()
+    prepare()
     lay = search_lay(request, seconds=seconds, seed=seed, report=_progress)
     print(json.dumps(write_lay(lay)))
     if lay.is_whole:

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import contextlib
 import csv
 import io
 import json
 import re
+import socket
 import threading
+import time
 from datetime import date, timedelta
 from decimal import Decimal
 from pathlib import Path
@@ -34,7 +37,7 @@ from zonatome.web.jobs.carry import job_from_zip, job_zip
 from zonatome.web.jobs.models import Job, Wait
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
-from zonatome.web.lay import tasks
+from zonatome.web.lay import seller, tasks
 from zonatome.web.lay.asking import request_for
 from zonatome.web.lay.left import rest_of
 from zonatome.web.lay.models import Cloth, ClothOrder, CutTick, JobCloth, LayRun, Remnant, RemnantPhoto
@@ -436,6 +439,38 @@ def test_the_seller_is_asked_an_order_placed_and_the_tag_waits_for_it(bench, cou
     assert order.number in bench.get(address(of_the_seller, "buy/")).content.decode()
     assert bench.post(address(of_the_seller, "buy/terms/")).status_code == 302
     assert Cloth.objects.get(pk=of_the_seller.cloth_id).breaks == [[5000.0, 25.2], [15000.0, 22.4]]
+
+
+@pytest.mark.parametrize(
+    ("answer", "slow"),
+    [
+        pytest.param(b"HTTP/1.1 abc\r\n\r\n", 0, id="a status that is none"),
+        pytest.param(b"\x00\xff" * 300, 0, id="bytes"),
+        pytest.param(b"HTTP/1.1 302 Found\r\nLocation: http://127.0.0.1:1/\r\n\r\n", 0, id="sent elsewhere"),
+        pytest.param(b"HTTP/1.1 200 OK\r\nContent-Length: 2\r\n\r\n[]", 0, id="another JSON"),
+        pytest.param(b"HTTP/1.1 200 OK\r\nContent-Length: 90\r\n\r\n{", 0, id="less than it says"),
+        pytest.param(b"HTTP/1.1 200 OK\r\n" + b"a: b\r\n" * 400, 0, id="headers without end"),
+        pytest.param(b"HTTP/1.1 200 OK\r\nContent-Length: 2\r\n\r\n{}", 0.3, id="a byte at a time"),
+    ],
+)
+def test_a_seller_that_answers_anything_at_all_is_said_in_words(settings, monkeypatch, answer, slow):
+    monkeypatch.setattr(seller, "PATIENCE", 1.0)
+    with socket.create_server(("127.0.0.1", 0)) as listening:
+
+        def speak():
+            with contextlib.suppress(OSError):
+                speaking, _ = listening.accept()
+                with speaking:
+                    speaking.recv(4000)
+                    for k in range(0, len(answer), 1 if slow else len(answer)):
+                        speaking.sendall(answer[k : k + 1] if slow else answer)
+                        time.sleep(slow)
+
+        threading.Thread(target=speak, daemon=True).start()
+        begun = time.monotonic()
+        with pytest.raises(NoAnswer, match="The seller"):
+            seller.HttpSeller(f"http://127.0.0.1:{listening.getsockname()[1]}").offer("Skerry")
+        assert time.monotonic() - begun < 10, "a slow one does not hold the page"
 
 
 def test_cloth_that_has_come_is_measured_waited_for_no_longer_and_counts_at_the_left_overs(bench, counter, of_the_seller):

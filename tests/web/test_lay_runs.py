@@ -15,10 +15,11 @@ from tests.core.lay.independent import wrong_with
 from tests.web.conftest import block
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_lay, read_request, write_lay
+from zonatome.core.lay import search
 from zonatome.core.lay.request import Repeat
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
-from zonatome.web.lay import tasks
+from zonatome.web.lay import models, services, tasks, views
 from zonatome.web.lay.asking import request_for
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
 from zonatome.web.lay.services import add_cloth, best_run, start_lay
@@ -48,6 +49,33 @@ def test_the_first_lay_stands_before_any_worker_has_looked(bench, cloth_of_stool
     assert page.count("<title>Seat ") == 4
 
 
+@pytest.mark.parametrize(
+    ("what", "words"),
+    [pytest.param("is_prepared", "The search is being prepared", id="on a fresh machine"),
+     pytest.param("is_quick", "The first lay is being worked out", id="so many pieces that rows take longer than a second")],
+)  # fmt: skip
+def test_a_first_lay_that_can_not_stand_at_once_is_the_worker_s(bench, cloth_of_stools, monkeypatch, what, words):
+    for module in (services, models, views):
+        if hasattr(module, what):
+            monkeypatch.setattr(module, what, lambda *_: False)
+    bench.post(address(cloth_of_stools, "start/"))
+    run = LayRun.objects.get()
+    assert (run.state, run.best) == ("waiting", None)
+    page = bench.get(address(cloth_of_stools)).content.decode()
+    assert words in page
+    assert 'data-moving="yes"' in page
+    assert bench.get("/").status_code == 200
+    assert bench.get(address(cloth_of_stools, "hand/")).status_code == 422
+    LayRun.objects.update(seconds=1)
+    tasks.search_for_lay.func(run.pk)
+    run.refresh_from_db()
+    assert run.state == "done"
+    assert run.easy is not None
+    assert run.first_length >= run.best_length
+    assert wrong_with(run.asked(), run.lay()) == []
+    assert words not in bench.get(address(cloth_of_stools)).content.decode()
+
+
 def test_the_worker_shortens_the_lay_and_the_row_tells(bench, cloth_of_stools, monkeypatch):
     run = start_lay(cloth_of_stools, seconds=3)
     tasks.search_for_lay.func(run.pk)
@@ -64,7 +92,7 @@ def test_what_is_proven_at_the_end_stands_beside_the_lay(bench, cloth_of_stools,
     LayRun.objects.update(best=write_lay(replace(rows, bound=rows.length / 2)))
     assert "no lay can be shorter" not in bench.get(address(cloth_of_stools)).content.decode()
     longer = replace(rows, length=rows.length + 40, bound=rows.length)
-    monkeypatch.setattr(tasks, "search_lay", lambda request, **how: longer)
+    monkeypatch.setattr(search, "search_lay", lambda request, **how: longer)
     tasks.search_for_lay.func(run.pk)
     run.refresh_from_db()
     assert (run.state, run.improvements, run.best_length) == ("done", 0, rows.length)
@@ -119,7 +147,7 @@ def test_a_search_that_breaks_says_so_and_keeps_the_first_lay(cloth_of_stools, m
     def broken(*_, **__):
         raise RuntimeError("no more memory")
 
-    monkeypatch.setattr(tasks, "search_lay", broken)
+    monkeypatch.setattr(search, "search_lay", broken)
     run = start_lay(cloth_of_stools)
     with pytest.raises(RuntimeError):
         tasks.search_for_lay.func(run.pk)

@@ -6,6 +6,7 @@ import re
 from datetime import timedelta
 
 import pytest
+from axes.models import AccessAttempt
 from django.contrib.auth.models import User
 from django.utils import timezone
 
@@ -141,6 +142,11 @@ def test_sign_in_is_throttled(client, workroom):
     assert last.status_code == 429
     assert "Wait six minutes" in last.content.decode()
     assert client.post("/login/", {"username": "ines", "password": "quayside"}).status_code == 429
+    until = AccessAttempt.objects.get().attempt_time
+    assert client.post("/login/", {"username": "ines", "password": "guess"}).status_code == 429
+    assert AccessAttempt.objects.get().attempt_time == until, "a try while it is locked keeps the owner out for no longer"
+    AccessAttempt.objects.update(attempt_time=timezone.now() - timedelta(minutes=7))
+    assert client.post("/login/", {"username": "ines", "password": "quayside"}).status_code == 302
 
 
 def test_pages_carry_a_policy_that_allows_nothing_inline_or_foreign(bench):

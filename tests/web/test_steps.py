@@ -154,7 +154,7 @@ def test_a_shape_comes_from_svg_dxf_or_piece_and_goes_out_as_piece(bench, stool)
 @pytest.mark.parametrize(
     ("content", "name", "words"),
     [
-        pytest.param(BOMB, "old.svg", "without a document type or entities", id="an entity bomb"),
+        pytest.param(BOMB, "old.svg", "without entities of its own", id="an entity bomb"),
         pytest.param(
             svg('<path d="M0 0L100 100L100 0L0 100Z"/>'), "old.svg", "neither crosses nor touches", id="a path that crosses itself"
         ),

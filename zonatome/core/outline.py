@@ -128,9 +128,9 @@ def outline_of(points: Iterable[Sequence[float]], *, key: str = "outline", least
 def _point(point: Sequence[float], key: str) -> Point:
     try:
         x, y = (float(v) for v in point)
-    except (TypeError, ValueError):
+    except (TypeError, ValueError, OverflowError):
         raise BadInput(key, point, "two numbers, x and y in millimetres") from None
-    if isinstance(point, str) or not (math.isfinite(x) and math.isfinite(y) and max(abs(x), abs(y)) <= LONGEST):
+    if any(isinstance(v, str | bool) for v in point) or not (math.isfinite(x) and math.isfinite(y) and max(abs(x), abs(y)) <= LONGEST):
         raise BadInput(key, point, "x and y within 100 m of the origin")
     return x, y
 

@@ -7,12 +7,18 @@ from __future__ import annotations
 
 import itertools
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from zonatome.core.lazily import Lazily
 from zonatome.core.trace.mat import IDS, Mat
+
+if TYPE_CHECKING:
+    import cv2
+else:
+    cv2 = Lazily("cv2")
 
 DRAWN = 0.5  # mm a pixel of the table that is drawn before it is photographed
 BORDER = 260.0  # mm of table round the mat

@@ -123,6 +123,7 @@ AUTH_PASSWORD_VALIDATORS = [
 ]
 AXES_FAILURE_LIMIT = 6
 AXES_COOLOFF_TIME = 0.1  # hours
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False  # a try while it is locked must not keep the owner out for longer
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_TEMPLATE = "429.html"
 AXES_VERBOSE = False

@@ -1,8 +1,10 @@
 """Drawings in and out: what goes out comes in again, what others wrote comes in at the right size, what harms is refused."""
 
 import io
+import itertools
 import math
 import re
+import sys
 import tracemalloc
 from dataclasses import replace
 
@@ -14,6 +16,7 @@ from PIL import Image
 
 from tests.core.awkward import stars, with_arcs
 from zonatome.core.errors import BadInput
+from zonatome.core.formats import drawing_apart
 from zonatome.core.formats.drawing_in import MOST_BYTES, outline_from_drawing, read_drawing
 from zonatome.core.formats.piece_json import piece_text, read_piece
 from zonatome.core.formats.reading import read_json
@@ -204,6 +207,11 @@ HOSTILE = {
     "not a number": ("a.svg", lambda: svg_of("<path transform='scale(nan)' d='M0 0h50v50z'/>"), "file"),
     "a polygon that crosses itself": ("a.svg", lambda: svg_of("<path d='M0 0L100 100L100 0L0 100Z'/>"), "crosses"),
     "elements 100 deep": ("a.svg", lambda: svg_of("<g>" * 100 + "</g>" * 100), "deep"),
+    "fifty thousand arcs in one word": ("a.svg", lambda: svg_of(f"<path d='M0 0A{'1 1 0 0 1 5 5 ' * 50_000}'/>"), "steps in all its paths"),
+    "19,000 arcs": ("a.svg", lambda: svg_of(f"<path d='M0 0{''.join(f'A9 9 0 0 1 {k % 400} {k % 300}' for k in range(19_000))}z'/>"), "5000"),
+    "12,000 lines from one point": (
+        "a.dxf", lambda: dxf_of(lambda _, s: [s.add_line((0, 0), (k % 997, 1 + k % 991)) for k in range(12_000)]), "meet in one point",
+    ),
     "an open line": ("a.svg", lambda: svg_of("<path d='M0 0h50v50'/>"), "closed outline"),
     "nothing": ("a.dxf", lambda: b"", "DXF"),
     "bytes": ("a.dxf", lambda: bytes(range(256)) * 40, "DXF"),
@@ -222,6 +230,82 @@ def test_a_hostile_drawing_is_refused_with_a_sentence_in_bounded_time_and_memory
     assert tracemalloc.get_traced_memory()[1] < 300e6
     tracemalloc.stop()
     assert re.search(re.escape(words), str(refusal.value)), str(refusal.value)
+
+
+def without_header() -> bytes:
+    """Nothing but four lines, as small machines write it."""
+    rows = ["0", "SECTION", "2", "ENTITIES"]
+    for (x0, y0), (x1, y1) in itertools.pairwise([*SQUARE, SQUARE[0]]):
+        rows += ["0", "LINE", "8", "0", "10", str(x0), "20", str(y0), "11", str(x1), "21", str(y1)]
+    return "\n".join([*rows, "0", "ENDSEC", "0", "EOF", ""]).encode()
+
+
+SQUARE = [(0, 0), (300, 0), (300, 200), (0, 200)]
+
+
+@pytest.mark.parametrize(
+    ("name", "content"),
+    [
+        pytest.param(
+            "a.svg",
+            svg_of(
+                "<path d='M0 0h300v200h-300z'/>",
+                '<?xml version="1.0"?><!DOCTYPE svg PUBLIC "-//W3C//DTD SVG 1.1//EN" "http://www.w3.org/Graphics/SVG/1.1/DTD/svg11.dtd">',
+            ),
+            id="the usual line of older programs",
+        ),
+        pytest.param("a.dxf", without_header(), id="a DXF without a header is in mm"),
+        pytest.param(
+            "a.dxf",
+            dxf_of(lambda _, s: [s.add_line((9, 9), (9, 9)), s.add_arc((1, 1), 0, 0, 90), s.add_lwpolyline(SQUARE, close=True)]),
+            id="lines of no length and arcs of no radius are passed over",
+        ),
+        pytest.param(
+            "a.dxf",
+            dxf_of(lambda _, s: s.add_lwpolyline(SQUARE, close=True, dxfattribs={"layer": "odd"})).replace(
+                b"odd\n", b"\xff\xfe\x00od\n", 1
+            ),
+            id="odd bytes are recovered from",
+        ),
+    ],
+)
+def test_what_other_programs_write_is_read_at_its_size(name, content):
+    outline = outline_from_drawing(content, name=name)
+    assert (outline.width, outline.height) == pytest.approx((300, 200), abs=0.1)
+
+
+def test_arcs_are_followed_however_many():
+    """By hand: a thousand half circles of radius 2 along a line bound 1000 x 2 pi of area above it, and the strip of 10 below."""
+    bumps = "".join(f"A2 2 0 0 1 {4 * k + 4} 0" for k in range(100))
+    outline = outline_from_drawing(svg_of(f"<path d='M0 0{bumps}V10H0z'/>"), name="a.svg")
+    assert outline.area == pytest.approx(100 * 2 * math.pi + 400 * 10, rel=0.003)
+
+
+@pytest.mark.parametrize(
+    ("work", "words"),
+    [
+        pytest.param("while True: pass", "within 5 seconds", id="without end"),
+        pytest.param("x = [bytearray(2**24) for _ in range(400)]", "at most 512 MB", id="six gigabytes"),
+        pytest.param("import os; os.abort()", "within 5 seconds", id="ended by force"),
+    ],
+)
+def test_a_drawing_that_takes_too_much_is_ended_and_the_next_one_read(monkeypatch, work, words):
+    made = f"""
+from zonatome.core.formats import drawing_apart, drawing_in
+def odd(*a, **k):
+    {work}
+drawing_in.outline_from_drawing = odd
+drawing_apart.SECONDS = 1
+drawing_apart.main()
+"""
+    with monkeypatch.context() as patched:
+        patched.setattr(drawing_apart, "READER", (sys.executable, "-c", made))
+        with pytest.raises(BadInput, match=words):
+            drawing_apart.outline_read_apart(svg_of("<path d='M0 0h50v50z'/>"), name="a.svg")
+    good = drawing_apart.outline_read_apart(svg_of("<path d='M0 0h300v200h-300z'/>"), name="a.svg")
+    assert good.area == pytest.approx(60_000)
+    with pytest.raises(BadInput, match="closed outline"):
+        drawing_apart.outline_read_apart(svg_of("<path d='M0 0h300'/>"), name="a.svg")
 
 
 # --- on paper

@@ -108,7 +108,7 @@ BOMB = b'<?xml version="1.0"?><!DOCTYPE lolz [<!ENTITY a "ha"><!ENTITY b "&a;&a;
 @pytest.mark.parametrize(
     ("content", "name", "words"),
     [
-        pytest.param(BOMB, "old.svg", "without a document type or entities", id="an entity bomb"),
+        pytest.param(BOMB, "old.svg", "without entities of its own", id="an entity bomb"),
         pytest.param(svg("<g>" * 60 + "</g>" * 60), "old.svg", "40 deep", id="too deep"),
         pytest.param(svg("<g/>" * 21_000), "old.svg", "20000 elements", id="too many elements"),
         pytest.param(b" " * (MOST_BYTES + 1), "old.svg", "at most 2 MB", id="too large"),
@@ -116,7 +116,7 @@ BOMB = b'<?xml version="1.0"?><!DOCTYPE lolz [<!ENTITY a "ha"><!ENTITY b "&a;&a;
         pytest.param(svg("<text>seat</text>"), "old.svg", "a closed outline", id="no path at all"),
         pytest.param(svg('<path d="M0 0L100 100L100 0L0 100Z"/>'), "old.svg", "crosses", id="a path that crosses itself"),
         pytest.param(b"not xml", "old.svg", "an .svg or .dxf", id="no svg inside"),
-        pytest.param(b"<svg", "old.svg", "without a document type", id="broken off"),
+        pytest.param(b"<svg", "old.svg", "read to its end", id="broken off"),
         pytest.param(b"0\nSECTION\n2\nnothing", "old.dxf", "DXF", id="a broken DXF"),
         pytest.param(b"\x00\x01\x02" * 50, "old.dxf", "DXF", id="a binary named DXF"),
         pytest.param(dxf([(0, 0), (100, 0), (100, 50)], closed=False), "old.dxf", "a closed outline", id="an open polyline"),

@@ -24,9 +24,10 @@ from zonatome.core.lay.compact import Press
 from zonatome.core.lay.lattice import repeat_bound
 from zonatome.core.lay.left_over import left_overs
 from zonatome.core.lay.nofit import convex_parts, ground_on_panel, no_fit, rows_of
+from zonatome.core.lay.ranking import better
 from zonatome.core.lay.request import Flaw, Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll, StripAsk
 from zonatome.core.lay.roll_search import RollSearcher
-from zonatome.core.lay.search import better, easy_lay, search_lay
+from zonatome.core.lay.search import easy_lay, search_lay
 from zonatome.core.lay.searcher import Meeting
 from zonatome.core.lay.ways import Ways
 from zonatome.core.outline import outline_of, rectangle

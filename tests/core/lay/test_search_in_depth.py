@@ -22,8 +22,9 @@ from zonatome.core.lay.check import faults
 from zonatome.core.lay.fitted import Fitted
 from zonatome.core.lay.lattice import repeat_bound
 from zonatome.core.lay.motif import PATTERNS, repeat_of, tile_of
+from zonatome.core.lay.ranking import better
 from zonatome.core.lay.request import Flaw, Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll, StripAsk
-from zonatome.core.lay.search import asked, better, easy_lay, finished, search_lay
+from zonatome.core.lay.search import asked, easy_lay, finished, search_lay
 from zonatome.core.lay.ways import Ways
 from zonatome.core.outline import outline_of, rectangle
 

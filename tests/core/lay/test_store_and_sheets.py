@@ -25,8 +25,9 @@ from zonatome.core.lay.buying import PriceBreak, StockLot, lots_for, price_at, p
 from zonatome.core.lay.by_hand import Handwork, judged
 from zonatome.core.lay.cutting import before_the_shears, cut_sheet, table_for
 from zonatome.core.lay.left_over import LEAST_KEPT, NARROWEST, left_overs
+from zonatome.core.lay.ranking import better, rank
 from zonatome.core.lay.request import Flaw, Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll
-from zonatome.core.lay.search import better, easy_lay, rank, search_lay
+from zonatome.core.lay.search import easy_lay, search_lay
 from zonatome.core.lay.seen import moved_by, on_the_panel
 from zonatome.core.outline import outline_of, rectangle
 from zonatome.core.trace.by_tape import trapezoid_shape

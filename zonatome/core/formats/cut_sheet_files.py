@@ -5,8 +5,6 @@ from __future__ import annotations
 import csv
 import io
 
-import ezdxf
-
 from zonatome.core.lay.cutting import CutSheet
 
 LAYERS = {"CLOTH": 8, "FLAWS": 30, "CUT": 7, "STRIPS": 4, "CROSS_CUTS": 1, "NOTCHES": 1, "WORDS": 8}  # a layer's name, its colour number
@@ -18,6 +16,8 @@ def cut_sheet_dxf(sheet: CutSheet) -> bytes:
 
     Cloth, flaws, pieces, strips, notches, cross cuts and names lie on layers of their own. Panels lie side by side.
     """
+    import ezdxf
+
     document = ezdxf.new("R2010", setup=False)
     document.header["$INSUNITS"] = 4
     document.header["$MEASUREMENT"] = 1

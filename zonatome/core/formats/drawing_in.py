@@ -10,6 +10,7 @@ import io
 import itertools
 import math
 import re
+from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
@@ -18,10 +19,10 @@ from xml.etree.ElementTree import Element, ParseError
 import ezdxf
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
-from ezdxf import DXFError, edgeminer, edgesmith
+from ezdxf import DXFError, edgeminer, edgesmith, recover
 from ezdxf.disassemble import recursive_decompose
 from ezdxf.path import make_path
-from svgelements import SVG, Close, CubicBezier, Line, Move, Path, QuadraticBezier, Shape
+from svgelements import SVG, Arc, Close, CubicBezier, Line, Move, Path, QuadraticBezier, Shape
 
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, Point, outline_of
@@ -31,6 +32,8 @@ MOST_BYTES = 2_000_000
 MOST_ELEMENTS = 20_000
 MOST_DEPTH = 40
 MOST_IN_ALL = 200_000  # points of all lines of one drawing
+MOST_COMMANDS = 40_000  # of all paths of an SVG drawing, repeated ones counted each
+MOST_AT_A_POINT = 12  # loose lines of a DXF that end where others do
 FLAT = 0.03  # mm that a straight step may leave a curve of the drawing
 CLOSED = 1.0  # mm between the ends of a line that is meant to be closed
 JOINED = 0.05  # mm between loose lines that meet
@@ -38,7 +41,9 @@ FINISHED = "finished"  # the layer or group in which the application's own files
 MM_PER_DXF_UNIT = {0: 1.0, 1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0, 10: 914.4}  # $INSUNITS; 0 says nothing, taken as mm
 UNITS: dict[str, float] = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "px": 25.4 / 96}
 MEASURES = ("d", "points", "transform", "viewbox", "width", "height", "x", "y", "cx", "cy", "r", "rx", "ry")
+PLAIN_DOCTYPE = re.compile(rb"<!DOCTYPE\s+svg(?:\s+PUBLIC\s+\"[^\"<>]*\"\s+\"[^\"<>]*\"|\s+SYSTEM\s+\"[^\"<>]*\")?\s*>")
 NO_NUMBER = re.compile(r"nan|inf", re.IGNORECASE)
+UNREADABLE = (ArithmeticError, AssertionError, AttributeError, LookupError, RecursionError, TypeError, ValueError)  # what odd files end in
 DRAWN = "LINE ARC LWPOLYLINE POLYLINE CIRCLE ELLIPSE SPLINE"
 
 
@@ -121,12 +126,16 @@ def _bounded_lines(lines: Iterator[Drawn], says_unit: bool) -> Drawing:
 
 
 def _svg_lines(content: bytes, unit: str) -> tuple[Iterator[Drawn], bool]:
+    content = PLAIN_DOCTYPE.sub(b"", content, count=1)
     try:
         root = fromstring(content, forbid_dtd=True)
-    except (ParseError, DefusedXmlException, ValueError) as err:
-        raise BadInput("file", type(err).__name__, "an SVG drawing without a document type or entities") from err
+    except DefusedXmlException as err:
+        raise BadInput("file", "a document type with entities or outside parts", "an SVG drawing without entities of its own") from err
+    except (ParseError, ValueError, LookupError) as err:
+        raise BadInput("file", str(err)[:80], "an SVG drawing that can be read to its end") from err
     _bounded(root)
     _harmless(root)
+    _few_commands(root)
     width = root.get("width", "")
     says = any(width.strip().lower().endswith(end) for end in ("mm", "cm", "in", "pt", "pc", "q", "px"))
     scale = 1.0
@@ -138,11 +147,31 @@ def _svg_lines(content: bytes, unit: str) -> tuple[Iterator[Drawn], bool]:
     try:
         drawing = SVG.parse(io.BytesIO(content), ppi=25.4 if not width.strip().lower().endswith("px") or unit else 96.0, reify=True)
         shapes = [(Path(e), _layer(e)) for e in drawing.elements() if isinstance(e, Shape)]
-    except (ValueError, TypeError, AttributeError, ZeroDivisionError, IndexError, KeyError, OverflowError, RecursionError) as err:
+    except UNREADABLE as err:
         raise BadInput("file", str(err)[:80], "an SVG drawing with readable paths") from err
     if width.strip().lower().endswith("px") and not unit:
         scale = UNITS["px"]
     return _svg_flat(shapes, scale), says
+
+
+COMMAND = re.compile(r"[MmZzLlHhVvCcSsQqTtAa]|[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
+NUMBERS_EACH = {"m": 2, "l": 2, "h": 1, "v": 1, "c": 6, "s": 4, "q": 4, "t": 2, "a": 5}  # an arc's two flags may stand in one number
+
+
+def _few_commands(root: Element) -> None:
+    """Refuse paths of more commands than a cover can have, before anything is drawn of them."""
+    count = 0
+    for element in root.iter():
+        each, numbers = 2, 0
+        for sign in COMMAND.findall(element.get("d", "") + " " + element.get("points", "")):
+            if sign.lower() in NUMBERS_EACH or sign in "Zz":
+                count += 1 + max(0, numbers // each - 1)
+                each, numbers = NUMBERS_EACH.get(sign.lower(), 2), 0
+            else:
+                numbers += 1
+        count += numbers // each
+        if count > MOST_COMMANDS:
+            raise BadInput("file", f"more than {MOST_COMMANDS} steps", f"a drawing of at most {MOST_COMMANDS} steps in all its paths")
 
 
 def _text_of(root: Element) -> bytes:
@@ -158,14 +187,28 @@ def _layer(element: Any) -> str:
 
 def _svg_flat(shapes: list[tuple[Any, str]], scale: float) -> Iterator[Drawn]:
     for path, layer in shapes:
-        for sub in path.as_subpaths():
+        for segments in _runs(path):
             try:
-                flat, closed = _flattened(Path(sub), FLAT / scale)
-            except (ValueError, TypeError, ZeroDivisionError, OverflowError) as err:
+                flat, closed = _flattened(segments, FLAT / scale)
+            except BadInput:
+                raise
+            except UNREADABLE as err:
                 raise BadInput("file", str(err)[:80], "an SVG drawing with readable paths") from err
             points = tuple((x * scale, -y * scale) for x, y in flat)
             near = len(points) > 3 and math.dist(points[0], points[-1]) < CLOSED
             yield Drawn(points, closed or near, layer)
+
+
+def _runs(path: Any) -> Iterator[list[Any]]:
+    """A path's segments, anew from each move of the pen on."""
+    run: list[Any] = []
+    for segment in path:
+        if isinstance(segment, Move) and run:
+            yield run
+            run = []
+        run.append(segment)
+    if run:
+        yield run
 
 
 def _bounded(root: Element) -> None:
@@ -216,12 +259,11 @@ def _harmless(root: Element) -> None:
     weigh(root, frozenset())
 
 
-def _flattened(path: Any, within: float) -> tuple[list[Point], bool]:
-    """A path's points, no straight step leaving its curve by more than `within`, and whether it is closed."""
-    path.approximate_arcs_with_cubics()
+def _flattened(segments: Iterable[Any], within: float) -> tuple[list[Point], bool]:
+    """The points of a run, no straight step leaving its curve by more than `within`, and whether it is closed."""
     points: list[Point] = []
     closed = False
-    for segment in path:
+    for segment in _without_arcs(segments):
         if isinstance(segment, Move | Line | Close):
             closed = closed or isinstance(segment, Close)
             if segment.end is not None:
@@ -233,6 +275,15 @@ def _flattened(path: Any, within: float) -> tuple[list[Point], bool]:
         if len(points) > MOST_POINTS:
             raise BadInput("file", f"more than {MOST_POINTS} points", f"a path of at most {MOST_POINTS} points")
     return points, closed
+
+
+def _without_arcs(segments: Iterable[Any]) -> Iterator[Any]:
+    """The segments, each arc as the curves that it is."""
+    for segment in segments:
+        if isinstance(segment, Arc):
+            yield from segment.as_cubic_curves()
+        else:
+            yield segment
 
 
 def _curve(hull: list[Point], within: float) -> list[Point]:
@@ -256,12 +307,25 @@ def _curve(hull: list[Point], within: float) -> list[Point]:
 
 def _dxf_lines(content: bytes, unit: str) -> tuple[Iterator[Drawn], bool]:
     try:
-        document = ezdxf.read(io.StringIO(content.decode("utf-8", errors="surrogateescape")))
-        said = int(document.header.get("$INSUNITS", 0))
-    except (DXFError, OSError, ValueError, IndexError, KeyError, TypeError, AttributeError, RecursionError, OverflowError) as err:
+        document = _dxf_document(content)
+        said = int(document.header.get("$INSUNITS", 0)) if b"$INSUNITS" in content else 0
+    except (DXFError, OSError, *UNREADABLE) as err:
         raise BadInput("file", str(err)[:80] or type(err).__name__, "a DXF drawing in text form") from err
     scale = UNITS[unit] if unit else MM_PER_DXF_UNIT.get(said, 1.0)
     return _dxf_flat(document, scale), said in MM_PER_DXF_UNIT and said != 0
+
+
+def _dxf_document(content: bytes) -> Any:
+    """The drawing as it is; where that is not quite sound, as it can be recovered."""
+    try:
+        return ezdxf.read(io.StringIO(content.decode("utf-8", errors="surrogateescape")))
+    except (DXFError, OSError, *UNREADABLE):
+        if b"SECTION" not in content[:2000]:
+            raise
+        recovered = recover.read(io.BytesIO(content))[0]
+        if not len(recovered.modelspace()):
+            raise
+        return recovered
 
 
 def _dxf_flat(document: Any, scale: float) -> Iterator[Drawn]:
@@ -276,7 +340,7 @@ def _dxf_flat(document: Any, scale: float) -> Iterator[Drawn]:
                 (float(v.x) * scale, float(v.y) * scale)
                 for v in itertools.islice(make_path(entity).flattening(FLAT / scale), MOST_POINTS + 1)
             ]
-        except (DXFError, TypeError, ValueError, ZeroDivisionError, OverflowError):
+        except (DXFError, *UNREADABLE):
             continue
         if len(flat) > MOST_POINTS:
             raise BadInput("file", f"more than {MOST_POINTS} points", f"a line of at most {MOST_POINTS} points")
@@ -287,7 +351,8 @@ def _dxf_flat(document: Any, scale: float) -> Iterator[Drawn]:
 
 
 def _entities(document: Any) -> Iterator[Any]:
-    """The entities of the drawing that are lines, blocks taken apart, bounded in count."""
+    """The entities of the drawing that are lines, blocks taken apart, bounded in count before one is."""
+    _few_entities(document)
     try:
         every = recursive_decompose(document.modelspace())
         for count, entity in enumerate(every):
@@ -295,18 +360,66 @@ def _entities(document: Any) -> Iterator[Any]:
                 raise BadInput("file", f"more than {MOST_ELEMENTS} entities", f"at most {MOST_ELEMENTS}, blocks taken apart")
             if entity.dxftype() in DRAWN.split():
                 yield entity
-    except (DXFError, RecursionError, ValueError, TypeError, ZeroDivisionError, OverflowError, AttributeError) as err:
+    except BadInput:
+        raise
+    except (DXFError, *UNREADABLE) as err:
         raise BadInput("file", str(err)[:80] or type(err).__name__, "a DXF drawing whose blocks can be taken apart") from err
+
+
+def _few_entities(document: Any) -> None:
+    """Refuse blocks in blocks, and blocks laid in rows, that come to more entities than a cover can have."""
+    weights: dict[str, int] = {}
+
+    def weigh(layout: Any, under: tuple[str, ...]) -> int:
+        whole = 0
+        for entity in layout:
+            each = 1
+            if entity.dxftype() == "INSERT":
+                name = str(entity.dxf.name)
+                if name in under or len(under) > MOST_DEPTH:
+                    raise BadInput("file", f"block {name} in itself", f"blocks at most {MOST_DEPTH} deep, none in itself")
+                block = document.blocks.get(name)
+                if block is not None and name not in weights:
+                    weights[name] = weigh(block, (*under, name))
+                rows, columns = (abs(int(entity.dxf.get(key, 1))) or 1 for key in ("row_count", "column_count"))
+                each += weights.get(name, 0) * rows * columns
+            whole += each
+            if whole > MOST_ELEMENTS:
+                raise BadInput("file", f"more than {MOST_ELEMENTS} entities", f"at most {MOST_ELEMENTS}, blocks taken apart")
+        return whole
+
+    try:
+        weigh(document.modelspace(), ())
+    except BadInput:
+        raise
+    except (DXFError, *UNREADABLE) as err:
+        raise BadInput("file", str(err)[:80] or type(err).__name__, "a DXF drawing whose blocks can be taken apart") from err
+
+
+def _is_drawn(entity: Any, scale: float) -> bool:
+    """Whether a line or an arc has a length at all."""
+    if entity.dxftype() == "ARC":
+        return float(entity.dxf.radius) * scale > JOINED and entity.dxf.start_angle != entity.dxf.end_angle
+    return bool(entity.dxf.start.distance(entity.dxf.end) * scale > JOINED / 10)
 
 
 def _joined(entities: Iterable[Any], layer: str, scale: float) -> Iterator[Drawn]:
     """Loose lines and arcs, put together where their ends meet."""
-    edges = list(edgesmith.edges_from_entities_2d(entities, gap_tol=JOINED / scale))
+    try:
+        edges = list(edgesmith.edges_from_entities_2d([e for e in entities if _is_drawn(e, scale)], gap_tol=JOINED / scale))
+    except (DXFError, *UNREADABLE) as err:
+        raise BadInput("file", str(err)[:80] or type(err).__name__, "a DXF drawing with readable lines") from err
+    if not edges:
+        return
+    ends = Counter((round(v.x * scale), round(v.y * scale)) for edge in edges for v in (edge.start, edge.end))
+    crowd = max(ends.values(), default=0)
+    if crowd > MOST_AT_A_POINT:
+        raise BadInput("file", f"{crowd} loose lines that meet in one point", f"at most {MOST_AT_A_POINT}: an outline has two")
     deposit = edgeminer.Deposit(edges, gap_tol=JOINED / scale)
     for chain in edgeminer.find_all_simple_chains(deposit):
         try:
             path = edgesmith.path2d_from_chain(chain)
             flat = [(float(v.x) * scale, float(v.y) * scale) for v in itertools.islice(path.flattening(FLAT / scale), MOST_POINTS + 1)]
-        except (DXFError, TypeError, ValueError, ZeroDivisionError, OverflowError):
+        except (DXFError, *UNREADABLE):
             continue
         yield Drawn(tuple(flat), len(flat) > 3 and math.dist(flat[0], flat[-1]) < CLOSED, layer)

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import io
 import json
+import lzma
 import re
 import zipfile
+import zlib
 from collections.abc import Mapping
 from typing import IO, Any
 
@@ -17,7 +19,9 @@ VERSION = 2  # each panel in its own frame; version 1 is still read
 DOCUMENT = "job.json"
 MOST_FILES = 2000
 MOST_FILE = 30 * 2**20
-MOST_WHOLE = 600 * 2**20
+MOST_WHOLE = 300 * 2**20
+MOST_GROWN = 25  # times, all in all: photos hardly, lists of numbers by ten or so
+TORN = (zlib.error, lzma.LZMAError)
 MOST_DOCUMENT = 20 * 2**20
 NAME = re.compile(r"[a-z0-9_-]{1,40}/[A-Za-z0-9._-]{1,80}|[A-Za-z0-9_-]{1,60}\.(json|pdf)")
 
@@ -51,10 +55,18 @@ def read_job_zip(content: IO[bytes]) -> tuple[dict[str, Any], dict[str, bytes]]:
             entries = [e for e in given.infolist() if not e.is_dir()]
             if len(entries) > MOST_FILES or sum(e.file_size for e in entries) > MOST_WHOLE:
                 raise BadInput("file", f"{len(entries)} files", f"at most {MOST_FILES} files of {MOST_WHOLE // 2**20} MB together")
+            if sum(e.file_size for e in entries) > MOST_GROWN * sum(e.compress_size for e in entries) + MOST_DOCUMENT:
+                raise BadInput(
+                    "file",
+                    "files that grow without end when they are unpacked",
+                    f"files that unpack to at most {MOST_GROWN} times their size",
+                )
             if DOCUMENT not in {e.filename for e in entries}:
                 raise BadInput("file", ", ".join(e.filename for e in entries)[:60], f"a job's ZIP with {DOCUMENT} in it")
             files = {_checked_name(e.filename): _unpacked(given, e) for e in entries}
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, NotImplementedError, EOFError, OSError, RuntimeError) as err:
+    except BadInput:
+        raise
+    except (zipfile.BadZipFile, zipfile.LargeZipFile, NotImplementedError, EOFError, OSError, RuntimeError, ValueError, *TORN) as err:
         raise BadInput("file", str(err)[:60], "a ZIP that can be read") from err
     text = files.pop(DOCUMENT)
     try:

@@ -15,6 +15,7 @@ from zonatome.core.tolerances import LEAST_FLAW, LONGEST, MOST_POINTS
 
 REQUEST, LAY = "zonatome.lay-request", "zonatome.lay"
 MOST_PIECES = 2_000
+MOST_POINTS_IN_ALL, MOST_MATCHED, MOST_ON_PANELS = 60_000, 300, 100  # of all pieces; different ones on a roll that is not plain, on panels
 WIDEST = 10_000.0
 MOST_FLAWS = 200
 MOST_PANELS = 60
@@ -48,7 +49,18 @@ def read_request(data: Mapping[str, Any]) -> LayRequest:
     )
     request = LayRequest(cloth, gap, pieces, strips, pinned)
     _pins_belong(request)
+    _of_a_size(request)
     return request
+
+
+def _of_a_size(request: LayRequest) -> None:
+    """Refuse at once what no search can lay within its time: it grows with the square of the different pieces and of their corners."""
+    points = sum(len(p.outline.points) for p in request.pieces)
+    if points > MOST_POINTS_IN_ALL:
+        raise BadInput("pieces", f"{points} points", f"at most {MOST_POINTS_IN_ALL} points of all outlines together")
+    cloth, most = ("panels", MOST_ON_PANELS) if request.on_panels else ("a roll with a repeat or flaws", MOST_MATCHED)
+    if len(request.pieces) > most and (request.on_panels or not request.is_plain):
+        raise BadInput("pieces", f"{len(request.pieces)} different", f"at most {most} different pieces on {cloth}")
 
 
 def _pins_belong(request: LayRequest) -> None:

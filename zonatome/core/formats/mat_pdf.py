@@ -3,15 +3,21 @@
 from __future__ import annotations
 
 import io
+from typing import TYPE_CHECKING
 
-import cv2
 from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
 from zonatome.core.formats.labels_pdf import INK, LINE, SOFT
+from zonatome.core.lazily import Lazily
 from zonatome.core.trace.mat import IDS, MARKER, NAMES
 from zonatome.core.units import Units
+
+if TYPE_CHECKING:
+    import cv2
+else:
+    cv2 = Lazily("cv2")
 
 CELLS = 6  # four of the code and one of black all round
 WHITE = 16.0  # mm of white paper round the black square

@@ -33,7 +33,7 @@ def check_format(data: Mapping[str, Any], name: str, *, version: int = 1) -> Non
     """Refuse another format or a version that this reader does not know, naming both."""
     if data.get("format") != name:
         raise BadInput("format", data.get("format"), repr(name))
-    if data.get("version") != version:
+    if data.get("version") != version or isinstance(data.get("version"), bool):
         raise BadInput("version", data.get("version"), f"version {version} of {name}")
 
 

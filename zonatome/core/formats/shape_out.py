@@ -10,8 +10,6 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from xml.sax.saxutils import escape, quoteattr
 
-import ezdxf
-
 from zonatome.core.outline import Point
 from zonatome.core.trace.cut_marks import mark_lines, notch_lines
 from zonatome.core.trace.joins import JOINS
@@ -102,6 +100,8 @@ def shape_svg(shape: Shape, *, pieces: int = 1, units: Units = "metric") -> byte
 
 def shape_dxf(shape: Shape, *, pieces: int = 1, units: Units = "metric") -> bytes:
     """Return a DXF (R2010) at true size, in millimetres, each kind of line on a layer of its own."""
+    import ezdxf
+
     document = ezdxf.new("R2010", setup=False)
     document.header["$INSUNITS"] = 4
     document.header["$MEASUREMENT"] = 1

@@ -5,16 +5,17 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from zonatome.core.errors import BadInput
-from zonatome.core.lay import scan
 from zonatome.core.lay.check import Fault, examined
 from zonatome.core.lay.cutting import table_for
 from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut
-from zonatome.core.lay.search import asked, finished
-from zonatome.core.lay.ways import Ways
+
+if TYPE_CHECKING:
+    from zonatome.core.lay.ways import Ways
 
 REACH = 30.0  # mm within which a piece that is let go snaps to a place where it fits
 
@@ -108,6 +109,8 @@ def _free(work: Handwork, key: str) -> Placement:
 
 def snapped(work: Handwork, placement: Placement, ways: Ways, *, reach: float = REACH) -> Placement:
     """Return a placement at the nearest place where the piece fits, on its motif; where there is none, the nearest motif, or as it is."""
+    from zonatome.core.lay import scan  # compiled code: only where a hand lets go
+
     number = next(k for k, p in enumerate(ways.request.pieces) if p.id == placement.piece)
     way = next(
         (
@@ -149,6 +152,8 @@ def judged(request: LayRequest, work: Handwork, strips: Sequence[StripCut] = ())
 
     `strips` are those of the lay it began with: they stay as long as they still may, and cutting anew makes no shorter lay.
     """
+    from zonatome.core.lay.search import asked, finished
+
     bare = finished(asked(replace(request, strips=(), pinned=())), work.placements, method="by hand")
     wrong = examined(replace(request, strips=(), pinned=()), bare)
     if wrong or not request.strips:

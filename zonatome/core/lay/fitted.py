@@ -20,6 +20,7 @@ from shapely.geometry import MultiPolygon, Polygon, box
 
 from zonatome.core.lay.compact import Press
 from zonatome.core.lay.engine import Found, Stopped
+from zonatome.core.lay.pairs import Halted
 from zonatome.core.lay.request import LayRequest, Panels
 from zonatome.core.lay.ways import Ways
 from zonatome.core.outline import Point
@@ -58,8 +59,11 @@ class Fitted:
 
     def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped, effort: float = 0.0) -> Iterator[Found | None]:
         """Yield the lay without waste where there is one and it is found; `seed` has no say in it."""
-        ways = Ways(request)
         until = time.monotonic() + MOST_TIME * seconds
+        try:
+            ways = Ways(request, stopped=lambda: stopped() or time.monotonic() > until)
+        except Halted:
+            return
         found, promise = None, 0.0
         for number, direction in enumerate(DIRECTIONS):
             if found is None and (number < AT_LEAST or promise > PROMISE):
@@ -129,6 +133,8 @@ class _Puzzle:
             )
             if self._wasted(rest):
                 continue
+            if self.stopped():
+                return False
             self.left[cut.number] -= 1
             if not self.left[cut.number]:
                 del self.left[cut.number]

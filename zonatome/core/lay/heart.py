@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
 import shapely.affinity
 
-from zonatome.core.lay.nofit import Floats
 from zonatome.core.lay.request import LayRequest, Panels, Placement
-from zonatome.core.lay.ways import panel_starts
+
+if TYPE_CHECKING:
+    from zonatome.core.lay.nofit import Floats
 
 
 class Heart:
@@ -18,6 +20,8 @@ class Heart:
 
     def __init__(self, panels: Panels) -> None:
         """Take the panels of a request."""
+        from zonatome.core.lay.ways import panel_starts  # compiled code: only where there is a hide
+
         self.starts = panel_starts(panels)
         standing = [shapely.affinity.translate(o.polygon, *s) for o, s in zip(panels.outlines, self.starts, strict=True)]
         self.edge = shapely.union_all([p.exterior for p in standing])

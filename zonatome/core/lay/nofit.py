@@ -33,7 +33,8 @@ Floats = NDArray[np.float64]
 HAIR = 0.01  # mm by which every obstacle is made smaller, so that what fits to the millimetre fits; far below the check's 0.05
 ARC = 0.015  # mm by which a straight step of an arc may cut into the gap
 COARSE = 0.12  # mm within which an outline of many points is simplified, outward only
-MANY_POINTS = 24
+COARSER = (0.25, 0.5, 1.0, 2.0, 4.0, 8.0)  # mm, for what still has more than MOST_CORNERS
+MANY_POINTS, MOST_CORNERS = 24, 64
 GRID = 1e-4  # mm
 FLAT = 1e-7  # heights nearer than this are one
 
@@ -102,10 +103,26 @@ def _corners(polygon: Polygon) -> Floats:
 
 
 def coarse(outline: Outline) -> Outline:
-    """Return the outline with fewer points where it has many, nowhere smaller, at most 0.25 mm larger."""
+    """Return the outline with fewer points where it has many, nowhere smaller, at most 0.25 mm larger.
+
+    One that is pinked or frayed all round, with more than MOST_CORNERS corners even then, is taken with its teeth filled; one with deep
+    teeth too is taken as its hull.
+    """
     if len(outline.points) <= MANY_POINTS:
         return outline
-    grown = outline.polygon.buffer(COARSE, join_style="mitre", mitre_limit=2).simplify(COARSE)
+    made = _within(outline, COARSE)
+    for coarser in COARSER:
+        if len(made.points) <= MOST_CORNERS:
+            break
+        made = _within(outline, coarser)
+    return made if len(made.points) <= 2 * MOST_CORNERS else Outline(tuple(orient(outline.polygon.convex_hull).exterior.coords[:-1]))
+
+
+def _within(outline: Outline, within: float) -> Outline:
+    """The outline grown by so much and simplified by as much, so nowhere smaller; as it is where that makes nothing simpler."""
+    grown = outline.polygon.buffer(within, join_style="mitre", mitre_limit=2).simplify(within)
+    if within > COARSE:
+        grown = grown.intersection(box(*outline.bounds))  # as wide as the cloth it stays as wide as the cloth
     if grown.geom_type != "Polygon" or not grown.is_valid or len(grown.exterior.coords) > len(outline.points):
         return outline
     return Outline(tuple(orient(grown).exterior.coords[:-1]))

@@ -9,12 +9,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from itertools import product
+from typing import TYPE_CHECKING
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from zonatome.core.errors import BadInput
+from zonatome.core.lazily import Lazily
+
+if TYPE_CHECKING:
+    import cv2
+else:
+    cv2 = Lazily("cv2")
 
 Floats = NDArray[np.float64]
 

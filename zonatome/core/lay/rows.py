@@ -15,6 +15,8 @@ import numpy as np
 
 from zonatome.core.lay.request import LayRequest, PieceAsk, Placement
 
+MOST_STEPS = 4e8  # of all knapsacks together; more are filled in fewer ways and by whole millimetres: a first lay is wanted at once
+MOST_NEAR = 160  # different pieces that a row is filled from
 WEIGHTS = (0.0, 0.5, 1.0, 2.0, 4.0)  # how much a row prefers long pieces over merely wide ones
 WIDER = 1e-6  # of two fills as good as each other, take the one with the wider piece: small ones fit later rows
 
@@ -58,37 +60,50 @@ def rows_lay(request: LayRequest) -> tuple[Placement, ...]:
         picks.append(lambda b: min(b, key=lambda box: (round(box.width, 3), box.turn_degrees)))
     best: tuple[Placement, ...] = ()
     least = math.inf
-    for pick, weight in product(picks, WEIGHTS):
+    weights, grid = _pains(request, len(picks))
+    for pick, weight in product(picks, weights):
         boxes = {key: pick(b) for key, b in choices.items() if b}
-        rows = _fill(request, boxes, weight)
+        rows = _fill(request, boxes, weight, grid)
         length = sum(max(box.length for box in row) for row in rows) + request.gap * max(0, len(rows) - 1)
         if length < least:
             least, best = length, _placed(request, rows)
     return best
 
 
-def _fill(request: LayRequest, boxes: dict[str, Box], weight: float) -> list[list[Box]]:
+def _pains(request: LayRequest, picks: int) -> tuple[tuple[float, ...], int]:
+    """How many ways to try, and into how many parts of a millimetre a row's width is divided."""
+    items = min(request.piece_count, sum(min(p.count, 40) for p in request.pieces))
+    steps = request.piece_count * items / 4 * request.roll.usable * picks
+    if steps * 10 * len(WEIGHTS) <= MOST_STEPS * 10:
+        return WEIGHTS, 10
+    return (WEIGHTS, 1) if steps * len(WEIGHTS) <= MOST_STEPS else (WEIGHTS[2:3], 1)
+
+
+def _fill(request: LayRequest, boxes: dict[str, Box], weight: float, grid: int) -> list[list[Box]]:
     left = Counter({p.id: p.count for p in request.pieces if p.id in boxes})
     order = sorted(left, key=lambda key: (-boxes[key].length, -boxes[key].width))
     rows: list[list[Box]] = []
     while order:
         lead = boxes[order[0]]
         left[lead.piece] -= 1
-        filled = _knapsack([(boxes[key], left[key]) for key in order if left[key]], request.roll.usable - lead.width, request.gap, weight)
+        near = [key for key in order if left[key]]
+        if len(near) > MOST_NEAR:  # of very many different ones those about as long as the row, and the shortest
+            near = [*near[: MOST_NEAR * 3 // 4], *near[-MOST_NEAR // 4 :]]
+        filled = _knapsack([(boxes[key], left[key]) for key in near], request.roll.usable - lead.width, request.gap, weight, grid)
         left.subtract(box.piece for box in filled)
         rows.append([lead, *filled])
         order = [key for key in order if left[key] > 0]
     return rows
 
 
-def _knapsack(stock: list[tuple[Box, int]], room: float, gap: float, weight: float) -> list[Box]:
-    """The boxes that fill a row's room best; each needs its width and a gap, rounded up to tenths of a mm."""
-    space = math.floor(room * 10 + 1e-6)
+def _knapsack(stock: list[tuple[Box, int]], room: float, gap: float, weight: float, grid: int) -> list[Box]:
+    """The boxes that fill a row's room best; each needs its width and a gap, rounded up to parts of a mm, `grid` of them to one."""
+    space = math.floor(room * grid + 1e-6)
     items = [box for box, count in stock for _ in range(min(count, int(room // max(1.0, box.width + gap)) + 1))]
     best = np.zeros(max(space, 0) + 1)
     taken: list[np.ndarray] = []
     for box in items:
-        size = math.ceil((box.width + gap) * 10 - 1e-6)
+        size = math.ceil((box.width + gap) * grid - 1e-6)
         take = np.zeros(best.size, dtype=bool)
         if size < best.size:
             offer = best[:-size] + box.width * (1 + WIDER * box.width) * box.length**weight
@@ -99,7 +114,7 @@ def _knapsack(stock: list[tuple[Box, int]], room: float, gap: float, weight: flo
     for box, take in zip(reversed(items), reversed(taken), strict=True):
         if take[at]:
             row.append(box)
-            at -= math.ceil((box.width + gap) * 10 - 1e-6)
+            at -= math.ceil((box.width + gap) * grid - 1e-6)
     return sorted(row, key=lambda box: -box.length)
 
 

@@ -14,14 +14,14 @@ from zonatome.core.lay.bound import length_bound
 from zonatome.core.lay.check import examined, faults
 from zonatome.core.lay.engine import Engine, Found, Halt, Stopped, never
 from zonatome.core.lay.fitted import Fitted
-from zonatome.core.lay.heart import shallow
 from zonatome.core.lay.nest import Nest
 from zonatome.core.lay.packing import Packing
-from zonatome.core.lay.request import Lay, LayRequest, Panels, Placement, StripCut, whole_area
+from zonatome.core.lay.ranking import better, is_shortest
+from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut, whole_area
 from zonatome.core.lay.rows import rows_lay
 from zonatome.core.lay.shelves import by_size, in_rows
 from zonatome.core.lay.strip_search import may_move, moved_together
-from zonatome.core.lay.strips import lay_strips
+from zonatome.core.lay.strips import lay_strips, longest_strip
 from zonatome.core.lay.ways import Pairs, Ways, table_seconds
 
 ENGINES: tuple[Engine, ...] = (Fitted(), Nest(), Packing())
@@ -32,13 +32,13 @@ MOST_FINISHED, FEW_FINISHED = 16, 6  # lays whose strips are laid at the end, an
 BEFORE = 0.2  # of the time, at the most, that an engine asked before another takes of the other's
 AT_ONCE, BY_ITSELF = 0.15, 5.0  # seconds that the end of a proof is waited for: when one is stopped, and when the time is up
 SEARCHING = 0.85  # of the time, where strips must still be laid at the end
-SHORTER = 0.05  # mm by which a lay must be shorter to be called better
-PROVEN = 0.5  # mm from what is proven, at which a lay is the shortest: bounds keep off by hairs, and no shears cut finer
-WIDER = 10.0  # mm2 by which one must cover more
-DEEPER = 0.01  # by how much nearer to the heart pieces with priority must lie, of the way to the edge
 
 PIECES_ALONE, TOGETHER = 0.5, 0.45  # of the time, where strips may be moved too: for the pieces, and for both
 ROUNDS = 3
+SHORT = 0.1  # mm
+MOST_FLIPPED = 150  # different pieces of plain cloth that may be turned over: of more the first lay does without that
+MOST_PROVEN = 60  # different pieces
+MOST_PLACES = 20_000  # places of a repeat, times the pieces: what has more is not proven, a small repeat binds hardly anything
 
 Aim = Literal["tight", "easy"]
 Strips = tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]
@@ -60,11 +60,19 @@ class Ask:
 
 
 def asked(request: LayRequest) -> Ask:
-    """Return the request ready to be laid. Raises BadInput where a pinned piece can't lie where it was pinned."""
+    """Return the request ready to be laid. Raises BadInput where a pinned piece can't lie where it was pinned, or a strip nowhere."""
     wrong = pin_faults(request)
     if wrong:
         raise BadInput("pinned", wrong[0], "pinned pieces that may lie where they are")
-    ways = None if request.is_plain and not any(p.flip for p in request.pieces) else _first_ways(request)
+    if not request.on_panels:
+        for number, strip in enumerate(request.strips):
+            longest = longest_strip(request.roll, strip)
+            if strip.shortest > longest + SHORT or strip.width > request.roll.usable:
+                directions = " or ".join(dict.fromkeys(strip.directions))
+                lies = f"at most {longest:.0f} mm: no strip {strip.width:g} mm wide is longer here, {directions}"
+                raise BadInput(f"strips[{number}].shortest", strip.shortest, lies)
+    rows_do = request.is_plain and (not any(p.flip for p in request.pieces) or len(request.pieces) > MOST_FLIPPED)
+    ways = None if rows_do else _first_ways(request)
     unfit = dict(ways.unfit) if ways else {p.id: p.count for p in request.pieces if not _fits_across(request, p.id)}
     fits = replace(request, pieces=tuple(p for p in request.pieces if p.id not in unfit)) if unfit else request
     return Ask(request, fits, tuple(unfit.items()), _first_ways(fits) if unfit and ways else ways)
@@ -241,7 +249,11 @@ class Hunt:
             return None
         if any(len(p.tried_turns) > 1 or p.flip for p in self.ask.fits.pieces):
             return None  # proven for one turn only
-        longest, effort = self.best.length, min(3.0, 0.1 * seconds)
+        longest, effort, repeat = self.best.length, min(3.0, 0.1 * seconds), self.ask.fits.repeat
+        along = longest / repeat.along if repeat and repeat.along else 1.0
+        across = self.ask.fits.roll.usable / repeat.across if repeat and repeat.across else 1.0
+        if along * across * len(ways.items) > MOST_PLACES or len(ways.ways) > MOST_PROVEN:
+            return None
 
         def prove() -> None:
             from zonatome.core.lay.lattice import repeat_bounds  # here, since OR-tools take a second to come in
@@ -272,38 +284,6 @@ class Hunt:
 
     def _told(self) -> Lay:
         return self.best if self.best.on_panels else replace(self.best, bound=min(self.best.length, self.bound))
-
-
-def is_shortest(lay: Lay) -> bool:
-    """Return whether no lay can be shorter: all is laid, on a roll, and within PROVEN of what is proven."""
-    return not lay.on_panels and lay.is_whole and lay.length <= lay.bound + PROVEN
-
-
-def better(request: LayRequest, lay: Lay, than: Lay) -> bool:
-    """Whether a lay is better: on panels one that covers more, as much on fewer, or has the best of the hide; on a roll a shorter one."""
-    if isinstance(request.cloth, Panels):
-        mine, other = _covered(request, lay), _covered(request, than)
-        if abs(mine - other) > WIDER or abs(lay.used - than.used) > 1e-4:
-            return mine > other + WIDER or (mine > other - WIDER and lay.used > than.used)
-        return shallow(request, lay.placements) < shallow(request, than.placements) - DEEPER
-    return lay.length < than.length - SHORTER
-
-
-def rank(request: LayRequest, lay: Lay) -> float:
-    """Return a number by which lays of one request can be told apart later, the less the better.
-
-    On a roll its length in mm; on panels the area in cm2 that found no room, a thousandth for each whole of the panels not used, and
-    a millionth for pieces with priority that lie at the edge.
-    """
-    if not isinstance(request.cloth, Panels):
-        return lay.length
-    whole = sum(p.outline.area * p.count for p in request.pieces) + sum(s.least_area for s in request.strips)
-    return max(0.0, whole - _covered(request, lay)) / 100 + (1 - lay.used) / 1000 + shallow(request, lay.placements) / 1e6
-
-
-def _covered(request: LayRequest, lay: Lay) -> float:
-    pieces = sum(request.by_id[p.piece].outline.area for p in lay.placements)
-    return pieces + sum(s.outline.area for s in lay.strips)
 
 
 def _finished(ask: Ask, placements: Sequence[Placement], *, started: float, method: str, bound: float, cut: Strips | None = None) -> Lay:

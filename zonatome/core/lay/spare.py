@@ -6,7 +6,6 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from zonatome.core.lay.request import LayRequest, Panels
-from zonatome.core.lay.search import easy_lay
 
 MOST_LOOKED_AT = 8  # pieces of cloth, the largest
 
@@ -25,4 +24,6 @@ def no_room_for(request: LayRequest, per_piece: Mapping[str, int], left: Panels)
     kept = Panels(tuple(left.outlines[k] for k in largest), flaws, repeats)
     if not kept.outlines or not pieces:
         return {p.id: p.count for p in pieces}
+    from zonatome.core.lay.search import easy_lay  # compiled code: only where cloth is left
+
     return dict(easy_lay(LayRequest(kept, request.gap, pieces)).unplaced)

@@ -19,13 +19,16 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon, box
 
 from zonatome.core.lay.nofit import Floats, coarse, convex_parts
-from zonatome.core.lay.request import LayRequest, Panels, Placement, StripAsk, StripCut
+from zonatome.core.lay.request import LayRequest, Panels, Placement, Roll, StripAsk, StripCut
 from zonatome.core.lay.slide import spaced
 from zonatome.core.outline import Outline, outline_of, rectangle, turn_of
 
 SAFE = 0.02  # what a float's rounding may hide between a strip and its neighbours
 TOUCH = 1e-6  # mm: less than this is a touch
+MOST_LEVELS = 160  # heights at which strips are tried at first; cord of a few millimetres would make thousands
+MUCH = 20_000  # solids times heights: of so many the roll is let out in larger steps
 STEPS_OF_ROLL = 300  # how often the roll is let out before the search gives up
+STEPS_BEFORE = 60  # after so many each step is longer: a strip that hardly fits is not felt for half a minute
 
 
 @dataclass(frozen=True)
@@ -164,7 +167,8 @@ class Sweep:
 
     def _levels(self) -> list[float]:
         bottom, top = self._range()
-        levels = {bottom, top, *(bottom + self.width * k for k in range(math.floor((top - bottom) / self.width) + 1))}
+        step = self.width * max(1, math.ceil((top - bottom) / self.width / MOST_LEVELS))
+        levels = {bottom, top, *(bottom + step * k for k in range(math.floor((top - bottom) / step) + 1))}
         heights = self.solid.corners[:, 1]
         if len(heights):
             begins = self.solid.first[:-1]
@@ -176,6 +180,12 @@ class Sweep:
     def _free(self, low: float) -> tuple[Stretch, ...]:
         found = _between(self.region, self.solid.corners, self.solid.first, low, low + self.width, self.shortest)
         return tuple(Stretch(length, at, low) for at, length in found.tolist())
+
+
+def longest_strip(roll: Roll, ask: StripAsk) -> float:
+    """Return how long a strip can be at the most on a roll of any length: across it ends at the selvages, at 45 degrees sooner or later."""
+    across = {"across": roll.usable if ask.width <= roll.usable else 0.0, "bias": roll.usable * math.sqrt(2) - ask.width}
+    return max((across.get(direction, math.inf) for direction in ask.directions), default=0.0)
 
 
 def lay_strips(request: LayRequest, placements: Sequence[Placement]) -> tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]:
@@ -193,12 +203,13 @@ def lay_strips(request: LayRequest, placements: Sequence[Placement]) -> tuple[tu
     length, cut = pieces_end, list[StripCut]()
     for ask in sorted(request.strips, key=lambda s: -s.width):
         found: list[StripCut] = []
-        for _ in range(STEPS_OF_ROLL):
+        share = 0.5 if len(blocked.first) * request.roll.usable / ask.width < MUCH else 1.5  # of what is missing, cut right across
+        for step in range(STEPS_OF_ROLL):
             regions = [rectangle(length, request.roll.usable).moved(0, request.roll.low)] if length >= 1 else []
             found, missing = _cut_from(regions, [blocked.and_also([c.outline for c in cut])][: len(regions)], ask)
             if missing <= 0:
                 break
-            length += max(ask.width / 2, missing * ask.width / request.roll.usable / 2)
+            length += max(ask.width / 2, missing * ask.width / request.roll.usable * share) * (1 + step // STEPS_BEFORE)
         cut += found
         length = max([pieces_end, *(c.outline.bounds[2] for c in cut)])
     return tuple(cut), ()

@@ -2,12 +2,8 @@
 
 from __future__ import annotations
 
-import contextlib
-import hashlib
 import time
-from pathlib import Path
 
-import numba
 import numpy as np
 
 from zonatome.core.lay import scan
@@ -18,7 +14,6 @@ from zonatome.core.lay.search import easy_lay
 from zonatome.core.lay.ways import Ways
 from zonatome.core.outline import outline_of, rectangle
 
-COMPILED = ("compiled", "scan", "nofit", "pairs", "compact", "strips", "kits")
 WORK = 3e6
 LONGEST = 900.0  # seconds, on the slowest machine
 
@@ -36,26 +31,3 @@ def warm() -> None:
     panels = Panels((rectangle(900, 600),), (Flaw(0, rectangle(20, 20).moved(400, 300)),))
     on_panels = LayRequest(panels, 3, (*pieces, PieceAsk("c", rectangle(500, 500), 2)))
     PanelSearcher(Ways(on_panels), seed=1, work=WORK, until=until, stop=going).run()
-
-
-def ensure() -> None:
-    """Compile what is not compiled yet; costs nothing where it is."""
-    mark = _mark()
-    if mark.exists():
-        return
-    warm()
-    with contextlib.suppress(OSError):  # a folder that can't be written to: compiled code is then kept elsewhere
-        mark.parent.mkdir(exist_ok=True)
-        mark.touch()
-
-
-def _mark() -> Path:
-    """The file that says that these very sources are compiled with this numba."""
-    here = Path(__file__).parent
-    sources = b"".join((here / f"{name}.py").read_bytes() for name in COMPILED)
-    told = hashlib.sha256(sources + numba.__version__.encode() + np.__version__.encode()).hexdigest()
-    return here / "__pycache__" / f"compiled-{told[:20]}"
-
-
-if __name__ == "__main__":
-    ensure()

@@ -8,12 +8,18 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from zonatome.core.errors import BadInput, NoAnswer
+from zonatome.core.lazily import Lazily
+
+if TYPE_CHECKING:
+    import cv2
+else:
+    cv2 = Lazily("cv2")
 
 Array = NDArray[np.float64]
 IDS = (0, 1, 2, 3)

@@ -9,16 +9,22 @@ from __future__ import annotations
 import io
 import warnings
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageOps, UnidentifiedImageError
 from shapely.geometry import Polygon
 
 from zonatome.core.errors import BadInput, NoAnswer
+from zonatome.core.lazily import Lazily
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.trace.mat import Array, Camera, Mat, camera_of
+
+if TYPE_CHECKING:
+    import cv2
+else:
+    cv2 = Lazily("cv2")
 
 Pixels = NDArray[np.uint8]
 MOST_BYTES = 30 * 2**20

@@ -6,8 +6,6 @@ import math
 
 import numpy as np
 import shapely
-from scipy.interpolate import splev, splprep
-from scipy.signal import savgol_filter
 from shapely.geometry import LineString
 
 from zonatome.core.errors import BadInput
@@ -54,6 +52,9 @@ def tidied(outline: Outline, *, straight: float = STRAIGHT, fineness: float = FI
 
 def _smooth(line: Array, fineness: float, *, closed: bool = False) -> list[tuple[float, float]]:
     """A smooth curve along a dense line, its ends kept, in as few straight steps as the fineness allows."""
+    from scipy.interpolate import splev, splprep  # large, and wanted for a photo only
+    from scipy.signal import savgol_filter
+
     thin = [(float(x), float(y)) for x, y in LineString(line).simplify(fineness).coords]
     if len(line) < 12:
         return thin

@@ -24,7 +24,7 @@ from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
 from zonatome.core.formats.lay_json import read_lay, read_request
 from zonatome.core.formats.piece_json import read_piece
 from zonatome.core.formats.version_1 import job_brought_over
-from zonatome.core.lay.search import rank
+from zonatome.core.lay.ranking import rank
 from zonatome.core.outline import outline_of
 from zonatome.core.strip.record import known_fixings, known_marks
 from zonatome.core.survey.findings import finding_named

@@ -8,8 +8,8 @@ from zonatome.core.errors import BadInput
 from zonatome.core.lay.cutting import Line
 from zonatome.core.lay.direction import QUARTERS, strip_directions, turns_allowed
 from zonatome.core.lay.motif import centred_on, following_on, follows
+from zonatome.core.lay.prepared import is_prepared
 from zonatome.core.lay.request import Flaw, LayRequest, Panels, PieceAsk, Roll, StripAsk
-from zonatome.core.lay.search import off_the_motif
 from zonatome.core.lay.too_wide import ways_out
 from zonatome.core.outline import rectangle
 from zonatome.core.trace.cut_marks import marks_up_the_roll, up_the_roll
@@ -89,11 +89,18 @@ def request_on(job_cloth: JobCloth, cloth: Cloth) -> LayRequest:
         _fits_between_the_selvages(job_cloth, cloth, roll, pieces, turns, names)
     strips = tuple(strip for member in members_of(job_cloth) for strip in _strips(job_cloth, member))
     request = LayRequest(on or roll, job_cloth.gap, tuple(pieces), strips)
-    nowhere = () if on else off_the_motif(request)
+    binds = on is None and any(any(p.bound(request.repeat)) for p in request.pieces)
+    nowhere = _off_the_motif(request) if binds and is_prepared() else ()
     if nowhere:
         lies = f"pieces that fit between the selvages with the {cloth.get_pattern_display()} of {cloth.name} in their middle"
         raise BadInput("pieces", names[nowhere[0]], lies)
     return request
+
+
+def _off_the_motif(request: LayRequest) -> tuple[str, ...]:
+    from zonatome.core.lay.search import off_the_motif  # compiled code: only where a motif binds
+
+    return off_the_motif(request)
 
 
 def _fits_between_the_selvages(

@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.left_over import LeftOver, left_overs
+from zonatome.core.lay.prepared import is_prepared
 from zonatome.core.lay.request import Lay, LayRequest
 from zonatome.core.lay.spare import no_room_for
 from zonatome.web.jobs.models import Job
@@ -75,8 +76,8 @@ class Spare:
 
 def spares_of(job: Job) -> list[Spare]:
     """Return of every cloth with shapes what is left of it for one piece of the set, pieces that a tag is cut from not counted."""
-    found = []
-    for job_cloth in job.cloths.all():
+    found = list[Spare]()
+    for job_cloth in job.cloths.all() if is_prepared() else ():
         try:
             asked = request_for(job_cloth)
         except BadInput:

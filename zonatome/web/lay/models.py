@@ -17,6 +17,7 @@ from zonatome.core.formats import reading
 from zonatome.core.formats.lay_json import MOST_FLAWS, read_lay, read_request
 from zonatome.core.lay.buying import MOST_BREAKS, PriceBreak
 from zonatome.core.lay.motif import PATTERNS, repeat_of
+from zonatome.core.lay.prepared import is_prepared
 from zonatome.core.lay.request import Lay, LayRequest, Repeat
 from zonatome.core.outline import Outline, Point, outline_of, turn_of
 from zonatome.core.tolerances import LEAST_FLAW, MOST_POINTS
@@ -255,9 +256,9 @@ class LayRun(models.Model):
 
     @property
     def is_silent(self) -> bool:
-        """Whether its worker has not been heard of for too long: killed, or not started."""
+        """Whether its worker has not been heard of for too long: killed, or not started; not while it prepares the search."""
         patience = SILENT_AFTER if self.state == "running" else WAITING_LONGEST
-        return self.is_open and timezone.now() - self.beat_at > patience
+        return self.is_open and is_prepared() and timezone.now() - self.beat_at > patience
 
     @property
     def is_moving(self) -> bool:
@@ -313,7 +314,7 @@ class ClothTrial(models.Model):
     @property
     def is_moving(self) -> bool:
         """Whether it is still being laid, or waits its turn, and its worker has been heard of."""
-        return self.state in self.OPEN and timezone.now() - self.beat_at < WAITING_LONGEST
+        return self.state in self.OPEN and (timezone.now() - self.beat_at < WAITING_LONGEST or not is_prepared())
 
 
 class ClothOrder(models.Model):

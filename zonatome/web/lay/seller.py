@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import json
+import threading
 import urllib.error
 import urllib.request
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from http.client import HTTPException
 from typing import Any, Protocol
 from urllib.parse import quote
 
@@ -77,6 +79,37 @@ def the_seller() -> ClothSeller | None:
     return HttpSeller(settings.SELLER) if settings.SELLER else None
 
 
+class _NoRedirects(urllib.request.HTTPRedirectHandler):
+    """A seller answers where it is asked, and sends nobody elsewhere."""
+
+    def redirect_request(self, *_: Any) -> None:
+        """Follow none."""
+        return
+
+
+_OPENER = urllib.request.build_opener(_NoRedirects)
+
+
+def _within_patience(asked: urllib.request.Request) -> bytes:
+    """Ask and read the answer, all of it within PATIENCE, however slowly it comes. Raises OSError or HTTPException."""
+    told: list[bytes | Exception] = []
+
+    def ask() -> None:
+        try:
+            with _OPENER.open(asked, timeout=PATIENCE) as answer:
+                told.append(answer.read(MOST_ANSWER))
+        except Exception as wrong:
+            told.append(wrong)
+
+    asking = threading.Thread(target=ask, daemon=True)
+    asking.start()
+    asking.join(PATIENCE)
+    answer = told[0] if told else TimeoutError("no whole answer in time")
+    if isinstance(answer, Exception):
+        raise answer
+    return answer
+
+
 class HttpSeller:
     """A seller behind an address, answering JSON; the stand-in that `serve` starts is one."""
 
@@ -88,14 +121,13 @@ class HttpSeller:
         data = None if body is None else json.dumps(body).encode()
         asked = urllib.request.Request(self.address + path, data=data, headers={"Content-Type": "application/json"})
         try:
-            with urllib.request.urlopen(asked, timeout=PATIENCE) as answer:
-                return reading.read_json(answer.read(MOST_ANSWER), key="seller")
+            return reading.read_json(_within_patience(asked), key="seller")
         except urllib.error.HTTPError as refused:
             raise NoAnswer(self._words(refused)) from refused
         except BadInput as strange:
             raise NoAnswer("The seller answers something that cannot be read.") from strange
-        except OSError as silent:
-            raise NoAnswer("The seller does not answer; ask again later.") from silent
+        except (OSError, HTTPException, ValueError) as silent:
+            raise NoAnswer("The seller does not answer as a seller does; ask again later.") from silent
 
     @staticmethod
     def _words(refused: urllib.error.HTTPError) -> str:

@@ -19,8 +19,9 @@ from zonatome.core.formats.lay_json import read_lay, write_lay, write_request
 from zonatome.core.lay.buying import Purchase, priced_by_area, purchase, rule_of_thumb, shared, short_by
 from zonatome.core.lay.by_hand import Handwork, with_pins
 from zonatome.core.lay.direction import TRIM_WAYS, strip_directions
+from zonatome.core.lay.prepared import is_prepared, is_quick
+from zonatome.core.lay.ranking import rank
 from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut
-from zonatome.core.lay.search import easy_lay, rank
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay.asking import host_of, members_of, owner_of, request_for, request_on
 from zonatome.web.lay.models import Cloth, ClothTrial, CutTick, HandLay, JobCloth, LayRun
@@ -129,6 +130,13 @@ def saved_on_chart(job_cloth: JobCloth, bought: Purchase) -> tuple[float, Decima
     return by_chart.length - bought.length, by_chart.cost - bought.cost
 
 
+def easy_lay(request: LayRequest) -> Lay:
+    """Return the lay in rows. What is compiled for it is loaded when the first lay is asked for."""
+    from zonatome.core.lay.search import easy_lay as laid
+
+    return laid(request)
+
+
 def cost_from_store(job_cloth: JobCloth) -> Decimal:
     """Return what the pieces from the store that a cloth is cut from cost: hides by their area, remnants nothing more."""
     if not job_cloth.cloth.is_hide:
@@ -198,9 +206,16 @@ def add_cloth(job: Job, cloth: Cloth, role: str) -> JobCloth:
     return made
 
 
+def first_lay_of(request: LayRequest, first: Lay) -> dict[str, Any]:
+    """Return what a run keeps of the lay in rows that it begins with."""
+    laid = write_lay(first)
+    return {"best": laid, "easy": laid, "best_length": first.length, "first_length": first.length, "rank": rank(request, first)}
+
+
 def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS, pins: Sequence[Placement] = ()) -> LayRun:
     """Lay in rows at once, store that as the first lay, and send the search to the worker; what is pinned stays where it is.
 
+    Where the rows themselves would take longer than a second, or the search is still being prepared, the worker lays them too.
     Raises BadInput where the request is refused; then nothing is stored.
     """
     from zonatome.web.lay.tasks import search_for_lay
@@ -214,7 +229,7 @@ def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS, pins: Sequence[P
         )
     fingerprint = fingerprint_of(request)
     request = with_pins(request, pins)
-    first = easy_lay(request)
+    first = first_lay_of(request, easy_lay(request)) if is_prepared() and is_quick(request) else {}
     with transaction.atomic():
         job_cloth.runs.filter(is_chosen=True).update(is_chosen=False)
         run = LayRun.objects.create(
@@ -225,11 +240,7 @@ def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS, pins: Sequence[P
             seconds=seconds,
             seed=job_cloth.runs.count() + 1,
             version=zonatome.__version__,
-            best=write_lay(first),
-            easy=write_lay(first),
-            best_length=first.length,
-            first_length=first.length,
-            rank=rank(request, first),
+            **first,
         )
     search_for_lay.enqueue(run.pk)
     return run
@@ -275,9 +286,10 @@ def start_trials(job_cloth: JobCloth, *, seconds: float = TRIAL_SECONDS) -> None
             except BadInput as refusal:
                 trial.state, trial.words = "refused", f"{refusal.value}: expected {refusal.expected}"[:300]
             else:
-                first = easy_lay(request)
                 trial.request, trial.fingerprint = write_request(request), fingerprint_of(request)
-                trial.length, trial.used = first.length, first.used
+                if is_prepared() and is_quick(request):
+                    first = easy_lay(request)
+                    trial.length, trial.used = first.length, first.used
                 made.append(trial)
             trial.save()
     for trial in made:
@@ -328,11 +340,18 @@ def take_instead(job_cloth: JobCloth, cloth: Cloth) -> None:
 MOST_PAST = 100
 
 
+def now_or_later() -> None:
+    """Refuse what needs the compiled search while that is being prepared. Raises BadInput."""
+    if not is_prepared():
+        raise BadInput("lay", "being prepared", "the search to be ready: it is prepared once on this machine, in about a minute")
+
+
 def hand_lay(job_cloth: JobCloth) -> HandLay:
     """Return the lay under the hand; begun from the lay that stands, anew where the shapes, the cloth or the rules have changed.
 
     Raises BadInput where nothing is laid yet.
     """
+    now_or_later()
     run = best_run(job_cloth)
     wanted = wanted_fingerprint(job_cloth)
     if run is None or run.fingerprint != wanted:
@@ -445,6 +464,7 @@ def strip_ways(job: Job) -> list[dict[str, Any]]:
     for way in ("across", "along", "bias"):
         row: dict[str, Any] = {"way": way, "words": TRIM_WAYS[way], "length": None, "why": "", "is_chosen": way in chosen}
         try:
+            now_or_later()
             asked = request_for(job_cloth)
             strips = tuple(replace(s, directions=(way,)) for s in asked.strips)
             row["length"] = easy_lay(replace(asked, strips=strips)).length

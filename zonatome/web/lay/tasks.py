@@ -5,14 +5,14 @@ from __future__ import annotations
 import time
 from dataclasses import replace
 
-from django.db.models import F
+from django.db.models import F, Q
 from django.utils import timezone
 from django_tasks import task
 
 from zonatome.core.errors import ZonatomeError
 from zonatome.core.formats.lay_json import read_request, write_lay
+from zonatome.core.lay.ranking import rank
 from zonatome.core.lay.request import Lay
-from zonatome.core.lay.search import rank, search_lay
 from zonatome.web.lay import services
 from zonatome.web.lay.models import ClothTrial, LayRun
 
@@ -60,7 +60,13 @@ def search_for_lay(run_id: int) -> None:
     if not claimed:
         return  # stopped before it began, or taken up by another worker
     run = LayRun.objects.select_related("job_cloth").get(pk=run_id)
+    from zonatome.core.lay.search import search_lay  # compiled code: only where it searches
+
     try:
+        if run.best is None:
+            first = services.first_lay_of(run.asked(), services.easy_lay(run.asked()))
+            LayRun.objects.filter(pk=run_id).update(**first, beat_at=timezone.now())
+            services.forget_standing(run.job_cloth)
         watch = Watch(run)
         watch.ended(search_lay(watch.request, seconds=run.seconds, seed=run.seed, report=watch.better, stopped=watch.asked_to_stop))
     except ZonatomeError as refusal:
@@ -80,10 +86,13 @@ def lay_on_trial(trial_id: int) -> None:
     mine = ClothTrial.objects.filter(pk=trial_id)
     if not mine.filter(state="waiting").update(state="running", beat_at=timezone.now()):
         return  # begun anew or taken off meanwhile
+    from zonatome.core.lay.search import search_lay
+
     trial = mine.get()
 
     def better(lay: Lay) -> None:
-        mine.filter(length__gt=lay.length + 0.05).update(length=lay.length, used=lay.used, beat_at=timezone.now())
+        shorter = Q(length=None) | Q(length__gt=lay.length + 0.05)
+        mine.filter(shorter).update(length=lay.length, used=lay.used, beat_at=timezone.now())
 
     try:
         search_lay(read_request(trial.request), seconds=trial.seconds, report=better, stopped=lambda: not mine.exists())

@@ -15,8 +15,9 @@ from zonatome.core.formats.lay_json import read_lay
 from zonatome.core.lay import by_hand as by_hand_core
 from zonatome.core.lay.check import named
 from zonatome.core.lay.cutting import cut_sheet
+from zonatome.core.lay.prepared import is_prepared
+from zonatome.core.lay.ranking import is_shortest
 from zonatome.core.lay.request import Lay, LayRequest, Panels
-from zonatome.core.lay.search import is_shortest
 from zonatome.core.lay.suits import remarks_on
 from zonatome.core.lay.too_wide import too_large_for
 from zonatome.core.units import Units, format_length, said_in
@@ -118,7 +119,7 @@ def _board(job_cloth: JobCloth, units: Units) -> dict[str, Any]:
     found: dict[str, Any] = {"job_cloth": job_cloth, "job": job_cloth.job, "newest": newest, "run": run, "host": host, "members": members}
     found |= {"taken": job_cloth.from_store.count(), "flaws": len(job_cloth.flaws), "held": len(job_cloth.held)}
     if run is None:
-        return found
+        return {**found, "is_preparing": not is_prepared()}
     run.job_cloth = host
     asked, lay, sheet = sheet_of(run)
     photo = tile_address(host.cloth)

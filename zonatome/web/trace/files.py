@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import json
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect
@@ -14,10 +15,12 @@ from zonatome.core.formats.piece_json import write_piece
 from zonatome.core.formats.shape_out import shape_dxf, shape_svg
 from zonatome.core.formats.shape_pdf import shape_pdf
 from zonatome.core.trace.shape import Shape
-from zonatome.standins.pattern_plotter import Plotted, plot
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.jobs.pages import load_job, panel_or_404
 from zonatome.web.trace import services
+
+if TYPE_CHECKING:
+    from zonatome.standins.pattern_plotter import Plotted
 
 TYPES = {"json": "application/json", "svg": "image/svg+xml", "dxf": "image/vnd.dxf", "pdf": "application/pdf"}
 PAPERS = ("a4", "letter", "long")
@@ -66,6 +69,8 @@ def _written(request: HttpRequest, part: JobPart, shape: Shape, kind: str) -> by
 
 def plotted(request: HttpRequest, part: JobPart, shape: Shape, kind: str) -> OnPaper:
     """Send a shape's file to the plotter's stand-in. Raises BadInput where it refuses."""
+    from zonatome.standins.pattern_plotter import plot  # reads drawings, which nothing else on this page does
+
     told = plot(_written(request, part, shape, kind), name=f"{part.key}.{kind}")
     picture = base64.b64encode(told.picture).decode()
     return OnPaper(told, f"data:image/png;base64,{picture}", max(1, round(told.seconds / 60)))

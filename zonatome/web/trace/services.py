@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-import cv2
 from django.db import transaction
 
 from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.formats import reading
-from zonatome.core.formats.drawing_in import MOST_BYTES, outline_from_drawing
+from zonatome.core.formats.drawing_apart import MOST_BYTES, outline_read_apart
 from zonatome.core.formats.piece_json import read_piece, write_piece
 from zonatome.core.formats.reading import read_json
+from zonatome.core.lazily import Lazily
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.pad.layers import PadChoice, measured_pad
 from zonatome.core.survey.furniture import edge_held, edge_parted_in
@@ -52,6 +52,11 @@ from zonatome.web.lay.models import Cloth
 from zonatome.web.survey.services import change_furniture, followed
 from zonatome.web.trace.changes import change_shapes, forget_parts, put_shape, remember
 from zonatome.web.trace.models import CoverPhoto
+
+if TYPE_CHECKING:
+    import cv2
+else:
+    cv2 = Lazily("cv2")
 
 WAYS = {
     "block": "a block round board and pad",
@@ -295,7 +300,7 @@ def shape_from_file(part: JobPart, name: str, content: bytes, *, unit: str = "",
         data = read_json(content)
         shape = read_piece(data)
         return shape if "edges" in data else held_as_panel(part, shape)
-    outline = outline_from_drawing(content, name=name, unit=unit, which=which)
+    outline = outline_read_apart(content, name=name, unit=unit, which=which)
     return held_as_panel(part, shape_of(part.name, outline, edges_by_corners(outline), {}))
 
 

@@ -19,7 +19,6 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import OperationalError
 from waitress import create_server
 
-from zonatome.core.lay.warm import ensure
 from zonatome.standins.cloth_seller import Seller, service
 from zonatome.web.demo.ready import bring_to_today, load_ready
 from zonatome.web.demo.sample import NAME, PASSWORD
@@ -116,7 +115,6 @@ class Command(BaseCommand):
             raise CommandError(f"{where} can't be used: {wrong.strerror or wrong}.") from wrong
 
     def _serve(self, listening: socket.socket, address: str, sample: bool) -> None:
-        ensure()
         fresh = sample and not (settings.HOME / STORE).exists()
         if fresh:
             load_ready()

@@ -12,6 +12,7 @@ from django.db import OperationalError
 from django_tasks.base import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 
+from zonatome.core.lay.prepared import prepare
 from zonatome.web.jobs.services import let_go_for_good
 from zonatome.web.lay.services import lost_runs
 from zonatome.web.serving.backup import start_daily_copies
@@ -36,6 +37,7 @@ class Command(BaseCommand):
         with held(settings.HOME / "worker.lock", wait=True):  # one that was left behind ends first
             _tidy()
             start_daily_copies()
+            prepare()  # on a fresh machine; the site is there meanwhile
             call_command("db_worker", interval=0.3, startup_delay=False, reload=False, verbosity=0)
 
 
