@@ -33,7 +33,7 @@ def workroom(db) -> Workroom:
 @pytest.fixture
 def bench(client, workroom):
     """A client that is signed in."""
-    client.force_login(User.objects.create_user("ines", password="quayside"))
+    client.force_login(User.objects.create_user("ines", password="quayside", is_staff=True))
     return client
 
 

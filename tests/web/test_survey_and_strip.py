@@ -68,7 +68,7 @@ def test_findings_of_a_layer_are_several_and_the_verdict_is_the_rule_s_until_a_h
 def test_a_finding_that_there_is_not_is_refused_and_nothing_stored(bench, stool, sent):
     answer = bench.post(f"/tags/{stool.number}/survey/find/", sent)
     assert answer.status_code == 422
-    assert "expected" in answer.content.decode()
+    assert "Expected" in answer.content.decode()
     assert not LayerFinding.objects.exists()
 
 
@@ -448,10 +448,16 @@ def test_a_photo_and_a_spoken_note_are_pinned_to_their_part_and_looked_back_at(b
 @pytest.mark.parametrize(
     ("upload", "says"),
     [
-        pytest.param(lambda jpeg: SimpleUploadedFile("cut.jpg", jpeg(900, 700).read()[:2500]), "can be read", id="a truncated JPEG"),
+        pytest.param(
+            lambda jpeg: SimpleUploadedFile("cut.jpg", jpeg(900, 700).read()[:2500]),
+            "cut.jpg is no photo: choose a JPEG or PNG",
+            id="a truncated JPEG",
+        ),
         pytest.param(lambda jpeg: _bomb(), "40 million pixels", id="a hundred megapixels in a few bytes"),
         pytest.param(
-            lambda jpeg: SimpleUploadedFile("note.jpg", b"just some words\n" * 40), "can be read", id="a text that calls itself JPEG"
+            lambda jpeg: SimpleUploadedFile("note.jpg", b"just some words\n" * 40),
+            "note.jpg is no photo",
+            id="a text that calls itself JPEG",
         ),
         pytest.param(
             lambda jpeg: SimpleUploadedFile("IMG_1.HEIC", b"\0\0\0\x18ftypheic" + b"\0" * 800), "most compatible format", id="HEIC"
@@ -575,7 +581,7 @@ def test_a_zip_that_is_no_whole_job_is_refused_and_nothing_is_stored(bench, reco
     photos = Photo.objects.count()
     answer = bench.post("/tags/bring-in/", {"file": SimpleUploadedFile("tag.zip", content.getvalue())})
     assert answer.status_code == 422
-    assert "expected" in answer.content.decode()
+    assert "Expected" in answer.content.decode()
     assert Job.objects.count() == 1
     assert Photo.objects.count() == photos
 

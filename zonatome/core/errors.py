@@ -8,14 +8,24 @@ class ZonatomeError(Exception):
 
 
 class BadInput(ZonatomeError, ValueError):
-    """A value the core refuses: its key, the value, what was expected."""
+    """A value the core refuses: its key, the value, what was expected; and where that reads badly, in `words` of its own."""
 
-    def __init__(self, key: str, value: object, expected: str) -> None:
+    def __init__(self, key: str, value: object, expected: str, *, words: str = "") -> None:
         shown = repr(value)
         if len(shown) > 80:
             shown = shown[:77] + "..."
         super().__init__(f"{key}: expected {expected}, got {shown}")
-        self.key, self.value, self.expected = key, value, expected
+        self.key, self.value, self.expected, self.words = key, value, expected, words
+
+    @property
+    def sentence(self) -> str:
+        """The refusal as a page says it."""
+        return self.words or f"Expected {self.expected}."
+
+    @property
+    def told(self) -> str:
+        """The same with what was not taken."""
+        return self.words or f"Expected {self.expected}; got {self.value}."
 
 
 class NoAnswer(ZonatomeError, LookupError):

@@ -58,17 +58,21 @@ def parse_length(text: str, *, bare: str = "cm", key: str = "length", least: flo
     (520.7, 2057.4, 520.0, 1500.0)
     """
     if not isinstance(text, str) or not text.strip():
-        raise BadInput(key, text, EXPECTED)
+        raise _no_length(key, text)
     if len(text) > LONGEST_TEXT:
         raise BadInput(key, text, f"{EXPECTED}, in at most {LONGEST_TEXT} characters")
     total = float(_sum_of_parts(text, bare, key))
     if total <= 0 and least <= 0:
-        raise BadInput(key, text, "a length above 0")
+        raise BadInput(key, text, "a length above 0", words=f"Type a length above 0; “{text}” is not.")
     if total < least:
-        raise BadInput(key, text, f"at least {exact_length(least, bare=bare)} {bare}")
+        raise BadInput(key, text, wanted := f"at least {exact_length(least, bare=bare)} {bare}", words=f"“{text}” is too little: {wanted}.")
     if total > most:
-        raise BadInput(key, text, f"at most {exact_length(most, bare=bare)} {bare}")
+        raise BadInput(key, text, wanted := f"at most {exact_length(most, bare=bare)} {bare}", words=f"“{text}” is too much: {wanted}.")
     return total
+
+
+def _no_length(key: str, text: object) -> BadInput:
+    return BadInput(key, text, EXPECTED, words=f"Type {EXPECTED}; “{text}” is none." if text else f"Type {EXPECTED}.")
 
 
 def _sum_of_parts(text: str, bare: str, key: str) -> Fraction:
@@ -80,10 +84,10 @@ def _sum_of_parts(text: str, bare: str, key: str) -> Fraction:
     while at < len(plain):
         part = PART.match(plain, at)
         if part is None:
-            raise BadInput(key, text, EXPECTED)
+            raise _no_length(key, text)
         unit = SPELT.get(part["unit"]) if part["unit"] else (bare if at == 0 and part.end() == len(plain) else None)
         if unit is None or MM_PER[unit] >= last:
-            raise BadInput(key, text, EXPECTED)
+            raise _no_length(key, text)
         total += _number(part, text, key) * MM_PER[unit]
         last, at = float(MM_PER[unit]), part.end()
     return total
@@ -94,7 +98,7 @@ def _number(part: re.Match[str], text: str, key: str) -> Fraction:
         return Fraction(part["dec"].replace(",", "."))
     under = int(part["under"] or part["funder"])
     if under == 0:
-        raise BadInput(key, text, EXPECTED)
+        raise _no_length(key, text)
     return Fraction(int(part["top"] or part["ftop"]), under) + int(part["whole"] or 0)
 
 

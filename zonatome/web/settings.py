@@ -77,6 +77,7 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "zonatome.web.jobs.middleware.with_workroom",
+    "zonatome.web.jobs.who.says_who",
     "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "zonatome.web.urls"

@@ -19,8 +19,8 @@ def test_nothing_is_open_when_all_is_done():
 @pytest.mark.parametrize(
     ("change", "key", "words"),
     [
-        ({"parts_on_again": 2}, "parts", "1 of 3"),
-        ({"bags_emptied": 0}, "bags", "1 of 1 bags"),
+        ({"parts_on_again": 2}, "parts", "2 of 3"),
+        ({"bags_emptied": 0}, "bags", "The bag is not empty yet"),
         ({"holes_found": False}, "holes", "16 screw holes"),
         ({"label_on": False}, "label", "label"),
         ({"feet_done": False}, "feet", "16 feet"),

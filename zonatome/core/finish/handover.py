@@ -41,12 +41,13 @@ def still_open(job: Standing) -> tuple[Open, ...]:
     """
     found = []
     if job.pieces_cut < job.pieces:
-        found.append(Open("cut", f"{job.pieces - job.pieces_cut} of {job.pieces} pieces are not cut", False))
+        found.append(Open("cut", f"{job.pieces_cut} of {job.pieces} pieces are cut", False))
     if job.parts_on_again < job.parts_off:
-        found.append(Open("parts", f"{job.parts_off - job.parts_on_again} of {job.parts_off} things that came off are not back on", False))
+        found.append(Open("parts", f"{job.parts_on_again} of {job.parts_off} things that came off are back on", False))
     if job.bags_emptied < job.bags:
         left = job.bags - job.bags_emptied
-        found.append(Open("bags", f"{left} of {job.bags} bags still hold something", False))
+        words = "The bag is not empty yet" if job.bags == 1 else f"{left} of {job.bags} bags {'is' if left == 1 else 'are'} not empty yet"
+        found.append(Open("bags", words, False))
     if job.screws and not job.holes_found:
         found.append(
             Open("holes", f"Find the {job.screws * job.furniture} screw holes through the cloth and notch them, none blocked", True)

@@ -97,7 +97,9 @@ def read_photo(content: bytes, *, least: int = LEAST_SIDE) -> Pixels:
     except BadInput:
         raise
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError) as err:
-        raise BadInput("photo", str(err)[:60], "a JPEG or PNG photo that can be read") from err
+        raise BadInput(
+            "photo", str(err)[:60], "a JPEG or PNG photo that can be read", words="This is no photo: choose a JPEG or PNG."
+        ) from err
     return np.ascontiguousarray(np.asarray(upright)[:, :, ::-1])
 
 

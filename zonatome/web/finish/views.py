@@ -98,7 +98,7 @@ def add_photo(request: HttpRequest, number: int) -> HttpResponse:
     try:
         keep_sent_photo(request, job, "after")
     except BadInput as refusal:
-        return _page(request, number, refusal=str(refusal), status=422)
+        return _page(request, number, refusal=refusal.sentence, status=422)
     return redirect("finish:home", number=number)
 
 

@@ -27,7 +27,7 @@ class TagForm(WorkForm):
         label="Wish", max_length=300, required=False, widget=forms.TextInput(attrs={"placeholder": "same again, contrast outside back"})
     )
     new_price = forms.DecimalField(
-        label="The same bought new, each",
+        label="Price of a new one",
         max_digits=9,
         decimal_places=2,
         min_value=0,
@@ -49,7 +49,7 @@ class EditTagForm(WorkModelForm):
     class Meta:
         model = Job
         fields = ("title", "client", "count", "due", "wish", "new_price")
-        labels = {"title": "What it is", "client": "Whose it is", "count": "How many of them", "new_price": "The same bought new, each"}
+        labels = {"title": "What it is", "client": "Whose it is", "count": "How many of them", "new_price": "Price of a new one"}
         widgets = {"due": forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")}
 
 

@@ -38,7 +38,7 @@ class LengthField(forms.CharField):
         try:
             return parse_length(text, bare=self.bare, key=str(self.label or "Length"), least=self.least, most=self.most)
         except BadInput as refusal:
-            raise forms.ValidationError(f"Expected {refusal.expected}; got “{refusal.value}”.", code="length") from refusal
+            raise forms.ValidationError(refusal.told, code="length") from refusal
 
 
 class SpeaksUnits:
@@ -54,7 +54,7 @@ class SpeaksUnits:
 
     def refuse(self, refusal: BadInput) -> None:
         """Show a refusal of the core by the field it belongs to, or above the form."""
-        words = f"Expected {refusal.expected}; got {refusal.value}."
+        words = refusal.told
         self.add_error(refusal.key if refusal.key in self.fields else None, words)
 
 

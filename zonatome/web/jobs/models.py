@@ -213,6 +213,7 @@ class JobPart(models.Model):
     key = models.CharField(max_length=30)
     off_number = models.PositiveSmallIntegerField(null=True, blank=True)
     off_at = models.DateTimeField(null=True, blank=True)
+    off_by = models.CharField(max_length=60, blank=True, editable=False)
     fixing = models.CharField(max_length=120, blank=True)  # how it was held, in words beside the ticked ones
     fixings = models.JSONField(default=list, blank=True)
     fixings_again = models.JSONField(default=list, blank=True)  # how it shall be held; empty: as before

@@ -26,7 +26,7 @@ def keep_sent_photo(request: HttpRequest, job: Job, when: str, *, part: JobPart 
     """Store the photo that a form sent. Raises BadInput where there is none, or it is none."""
     upload = request.FILES.get("photo")
     if upload is None:
-        raise BadInput("photo", None, "a JPEG or PNG photo")
+        raise BadInput("photo", None, "a JPEG or PNG photo", words="Choose a photo first, a JPEG or PNG.")
     return keep_photo(job, when, upload, part=part, words=words)
 
 
@@ -85,5 +85,6 @@ def made_anew(upload: UploadedFile, *, as_it_is: bool = False) -> bytes:
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError) as err:
         if isinstance(err, BadInput):
             raise
-        raise BadInput("photo", upload.name, "a JPEG or PNG photo that can be read") from err
+        words = f"{str(upload.name)[-60:]} is no photo: choose a JPEG or PNG."
+        raise BadInput("photo", upload.name, "a JPEG or PNG photo that can be read", words=words) from err
     return kept.getvalue()

@@ -55,6 +55,40 @@ def hang_tag(
     return job
 
 
+COPIED = (
+    "title", "client", "kind_key", "count", "wish", "new_price", "trim_kind", "cord", "trim_way", "furniture", "variants", "restyled",
+    "pull_way", "had_label",
+)  # fmt: skip
+COPIED_OF_A_PART = (
+    "is_there", "shape", "shape_way", "shape_pad", "shape_has", "top_sure", "board_width", "board_depth", "board_thickness", "board_back",
+    "wrap", "pad_measured", "foam", "wadding", "oversize", "webbing", "pitch", "staple_order", "fixings_again",
+)  # fmt: skip
+COPIED_OF_A_CLOTH = ("cloth_id", "role", "gap", "squaring", "margin", "railroaded", "any_angle", "follow_on")
+
+
+def hang_like(job: Job) -> Job:
+    """Hang up a new tag like another: the same furniture, shapes, pads, cloths and trim; nothing of its record, its lays or its day."""
+    from zonatome.web.lay.models import JobCloth
+
+    with transaction.atomic():
+        highest = Job.every.aggregate(most=Max("number"))["most"] or FIRST_NUMBER - 1
+        made = Job.objects.create(number=highest + 1, **{key: getattr(job, key) for key in COPIED})
+        cloths = {
+            old.pk: JobCloth.objects.create(job=made, **{key: getattr(old, key) for key in COPIED_OF_A_CLOTH})
+            for old in JobCloth.objects.filter(job=job).order_by("id")
+        }
+        JobPart.every.bulk_create(
+            JobPart(job=made, key=p.key, cloth=cloths.get(p.cloth_id), **{key: getattr(p, key) for key in COPIED_OF_A_PART})
+            for p in JobPart.every.filter(job=job).order_by("id")
+        )
+        for line in job.trim_lines.all():
+            line.pk, line.job = None, made
+            line.save()
+        made.trim_cloth = cloths.get(job.trim_cloth_id)
+        made.save()
+    return made
+
+
 def take_down(job: Job) -> None:
     """Take a tag from the rail; it can be hung up again for thirty days. A lay that it shares is parted, its search ends."""
     from zonatome.web.lay.services import part_lays

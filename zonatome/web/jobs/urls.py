@@ -3,7 +3,7 @@
 from django.contrib.auth.views import LogoutView
 from django.urls import path
 
-from zonatome.web.jobs import views
+from zonatome.web.jobs import people, views
 
 app_name = "jobs"
 
@@ -14,10 +14,14 @@ urlpatterns = [
     path("tags/<int:number>/edit/", views.edit_tag, name="edit"),
     path("tags/bring-in/", views.bring_in, name="bring_in"),
     path("tags/<int:number>/tag.zip", views.export, name="export"),
+    path("tags/<int:number>/copy/", views.copy, name="copy"),
     path("tags/<int:number>/take-down/", views.down, name="take_down"),
     path("tags/<int:number>/hang-again/", views.up_again, name="hang_again"),
     path("tags/<int:number>/let-go/", views.gone_for_good, name="let_go"),
     path("taken-down/", views.taken_down_page, name="taken_down"),
+    path("workroom/people/", people.people, name="people"),
+    path("workroom/people/<int:pk>/", people.person, name="person"),
+    path("password/", people.password, name="password"),
     path("workroom/", views.workroom, name="workroom"),
     path("tags/<int:number>/", views.next_step, name="next"),
     path("tags/<int:number>/photos/<int:pk>.jpg", views.photo, name="photo"),

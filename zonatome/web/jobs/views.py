@@ -12,7 +12,7 @@ from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.models import User
 from django.core.paginator import Paginator
 from django.db import transaction
-from django.db.models import Q
+from django.db.models import F, Q
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import get_template
@@ -27,8 +27,9 @@ from zonatome.web.jobs.faults import store_trouble
 from zonatome.web.jobs.forms import EditTagForm, TagForm, WelcomeForm, WorkroomForm
 from zonatome.web.jobs.models import Job, Photo, Workroom
 from zonatome.web.jobs.pages import go_back, job_page, load_job
+from zonatome.web.jobs.people import owners_only
 from zonatome.web.jobs.rooms import look_in
-from zonatome.web.jobs.services import KEPT_DAYS, hang_again, hang_tag, let_go, take_down, taken_down
+from zonatome.web.jobs.services import KEPT_DAYS, hang_again, hang_like, hang_tag, let_go, take_down, taken_down
 from zonatome.web.jobs.standing import Damaged, drawing_of_kind, keep_standing, tag_drawing, tape_of
 from zonatome.web.serving import backup as copies
 from zonatome.web.shop.services import day_of
@@ -43,8 +44,9 @@ def rack(request: HttpRequest) -> HttpResponse:
     wanted = request.GET.get("q", "").strip()[:80]
     show_home = request.GET.get("home") == "1"
     jobs = Job.objects.filter(finished_at__isnull=False).order_by("-finished_at") if show_home else Job.objects.open()
-    if wanted:
-        jobs = jobs.filter(
+    if wanted:  # what went home is found too, after what hangs here
+        everywhere = Job.objects.order_by(F("finished_at").asc(nulls_first=True), F("due").asc(nulls_last=True), "number")
+        jobs = everywhere.filter(
             Q(title__icontains=wanted) | Q(client__icontains=wanted) | Q(number__startswith=wanted) | Q(wish__icontains=wanted)
         )
     page = Paginator(jobs.defer("furniture_past").prefetch_related("waits"), TAGS_A_PAGE).get_page(request.GET.get("page"))
@@ -81,7 +83,7 @@ def _tag(request: HttpRequest, job: Job, now: datetime) -> dict[str, Any]:
         "tape": tape_of(job, request.workroom.units),
         "drawing": tag_drawing(job, request.workroom.units),
         "wait": next((w for w in job.waits.all() if w.until > now), None),
-        "is_late": bool(job.due and job.due < timezone.localdate()),
+        "is_late": bool(job.due and job.due < timezone.localdate() and job.finished_at is None),
     }
 
 
@@ -95,7 +97,7 @@ def new_tag(request: HttpRequest) -> HttpResponse:
             job = hang_tag(**form.cleaned_data, variants=[v.removeprefix(own) for v in ticked if v.startswith(own)])
             return redirect("survey:home", number=job.number)
         except BadInput as refusal:
-            form.add_error("kind", f"Expected {refusal.expected}; got {refusal.value}.")
+            form.add_error("kind", refusal.told)
     kinds = [
         {
             "kind": k,
@@ -117,6 +119,14 @@ def edit_tag(request: HttpRequest, number: int) -> HttpResponse:
         return redirect("survey:home", number=number)
     context = {"form": form, "kept_days": KEPT_DAYS}
     return job_page(request, job, "survey", "jobs/edit_tag.html", context, status=422 if form.is_bound else 200)
+
+
+@require_POST
+def copy(request: HttpRequest, number: int) -> HttpResponse:
+    """Hang up a new tag like this one, and ask what stands on it."""
+    made = hang_like(get_object_or_404(Job, number=number))
+    messages.success(request, f"{made.number} is like {number}: its shapes, pads and cloths. What stands on it is yours to change.")
+    return redirect("jobs:edit", number=made.number)
 
 
 @require_POST
@@ -148,6 +158,7 @@ def up_again(request: HttpRequest, number: int) -> HttpResponse:
     return redirect("jobs:rack")
 
 
+@owners_only
 @require_POST
 def gone_for_good(request: HttpRequest, number: int) -> HttpResponse:
     """Forget a tag that was taken down, now."""
@@ -159,6 +170,7 @@ def gone_for_good(request: HttpRequest, number: int) -> HttpResponse:
     return redirect("jobs:taken_down")
 
 
+@owners_only
 def workroom(request: HttpRequest) -> HttpResponse:
     """Change the workroom's name, money and hours."""
     form = WorkroomForm(request.POST or None, instance=Workroom.the_one())
@@ -196,7 +208,7 @@ def bring_in(request: HttpRequest) -> HttpResponse:
 def next_step(request: HttpRequest, number: int) -> HttpResponse:
     """Open a tag where its next move is."""
     job = load_job(number)
-    if job.waits_for:
+    if job.waits_for and request.user.is_staff:
         return redirect("shop:home", number=number)
     return redirect(f"{tape_of(job, request.workroom.units).move.step}:home", number=number)
 

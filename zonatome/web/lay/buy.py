@@ -195,7 +195,7 @@ def lay_on_it(request: HttpRequest, number: int, pk: int) -> HttpResponse:
             if not unmeasured:
                 services.start_lay(JobCloth.objects.get(pk=pk))
     except BadInput as refused:
-        return _page(request, job, job_cloth, run, refusal=f"Expected {refused.expected}.")
+        return _page(request, job, job_cloth, run, refusal=refused.sentence)
     if unmeasured:
         messages.info(request, "What has come is in the store, taken for this tag. Measure where its motif stands, then lay the pieces.")
         return redirect(reverse("store:remnant", args=[unmeasured[0].pk]) + "#motif")

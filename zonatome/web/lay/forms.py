@@ -164,7 +164,7 @@ class MatPhotoForm(WorkForm):
     kind = forms.ChoiceField(label="It is a", choices=Remnant.KINDS)
     width = LengthField(label="Markers apart, across", least=200, most=4000)
     height = LengthField(label="and down", least=200, most=4000)
-    turns = forms.ChoiceField(label="Its way up, in the picture, is", choices=[("0", "up"), ("1", "right"), ("2", "down"), ("3", "left")])
+    turns = forms.ChoiceField(label="The top points, in the photo,", choices=[("0", "up"), ("1", "right"), ("2", "down"), ("3", "left")])
     words = forms.CharField(label="Where it lies, what to know", max_length=80, required=False)
 
     def lying(self, points: Sequence[Sequence[float]]) -> list[list[float]]:

@@ -22,6 +22,7 @@ from zonatome.core.lay.request import Lay, LayRequest, Repeat
 from zonatome.core.outline import Outline, Point, outline_of, turn_of
 from zonatome.core.tolerances import LEAST_FLAW, MOST_POINTS
 from zonatome.web.jobs.models import FlatPhoto, Job
+from zonatome.web.jobs.who import who
 
 WAITING_LONGEST = timedelta(seconds=90)  # one that waits its turn behind others, or for a worker that is being started, is not lost yet
 SILENT_AFTER = timedelta(seconds=12)  # a worker that lives writes every second or so; a busy disk may hold it up
@@ -179,8 +180,19 @@ class HeldBlock:
 MOST_HELD = 20
 
 
+class ClothsOn(models.Manager["JobCloth"]):
+    """The cloths that jobs use; one that was taken off keeps its row and its lays, so that it can be put back."""
+
+    def get_queryset(self) -> models.QuerySet[JobCloth]:
+        """Leave out what was taken off."""
+        return super().get_queryset().filter(put_away_at=None)
+
+
 class JobCloth(models.Model):
     """A cloth that a job uses, and for what; a lay each."""
+
+    objects = ClothsOn()
+    every = models.Manager()
 
     ROLES = [("main", "main"), ("contrast", "contrast"), ("deck", "deck cloth"), ("other", "other")]
 
@@ -197,6 +209,8 @@ class JobCloth(models.Model):
     held = models.JSONField(default=list, blank=True)  # blocks held back: words, along, across, count
     from_store = models.ManyToManyField(Remnant, blank=True, related_name="taken_for")
     laid_with = models.ForeignKey("self", null=True, blank=True, on_delete=models.SET_NULL, related_name="guests")
+    put_away_at = models.DateTimeField(null=True, blank=True, editable=False)  # when it was taken off its job
+    was_for = models.JSONField(default=dict, blank=True, editable=False)  # of one taken off: its panels, pieces from the store, the trim
     wants = models.CharField(max_length=40, blank=True, editable=False)  # fingerprint of the lay it wants now; empty: work it out
 
     class Meta:
@@ -242,6 +256,7 @@ class LayRun(models.Model):
     rest_kept = models.BooleanField(default=False)  # what it left over has been put into the store
     is_chosen = models.BooleanField(default=False)  # laid by hand, or round pieces pinned by hand: stands though another is shorter
     words = models.CharField(max_length=300, blank=True)
+    asked_by = models.CharField(max_length=60, blank=True, default=who, editable=False)
     asked_at = models.DateTimeField(default=timezone.now)
     beat_at = models.DateTimeField(default=timezone.now)
     ended_at = models.DateTimeField(null=True)
@@ -285,6 +300,7 @@ class CutTick(models.Model):
     run = models.ForeignKey(LayRun, on_delete=models.CASCADE, related_name="ticks")
     key = models.CharField(max_length=60)
     is_strip = models.BooleanField(default=False)
+    cut_by = models.CharField(max_length=60, blank=True, default=who, editable=False)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["run", "key"], name="tick_once")]

@@ -97,7 +97,7 @@ def keep(request: HttpRequest, pk: int) -> HttpResponse:
         sent = points_sent(request.POST.get("points", ""))
         _mended(photo, photo.on_cloth([(x, -y) for x, y in sent.points]))
     except BadInput as refusal:
-        return _desk(request, photo, refusal=f"Expected {refusal.expected}.")
+        return _desk(request, photo, refusal=refusal.sentence)
     if request.POST.get("only_mend") == "1":
         return HttpResponse(status=204)
     messages.success(request, f"Number {pk}: outline kept.")

@@ -24,7 +24,7 @@ from zonatome.core.lay.ranking import rank
 from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay.asking import host_of, members_of, owner_of, request_for, request_on
-from zonatome.web.lay.models import Cloth, ClothTrial, CutTick, HandLay, JobCloth, LayRun
+from zonatome.web.lay.models import Cloth, ClothTrial, CutTick, HandLay, JobCloth, LayRun, Remnant
 from zonatome.web.trace.services import shape_of_part
 
 SECONDS = 20.0
@@ -194,6 +194,7 @@ def cloth_standing(job_cloth: JobCloth) -> ClothStanding:
 def add_cloth(job: Job, cloth: Cloth, role: str) -> JobCloth:
     """Put a cloth on a job; the first one takes all panels, a deck cloth the panels that are usually of it."""
     with transaction.atomic():
+        JobCloth.every.filter(job=job, cloth=cloth).exclude(put_away_at=None).delete()  # it begins anew
         usual = {"role": role, "squaring": job.rules["squaring"], "margin": job.rules["margin"]}
         made, _ = JobCloth.objects.get_or_create(job=job, cloth=cloth, defaults=usual)
         has_second = any(p.contrast for p in job.kind.panels)
@@ -427,9 +428,44 @@ def forget_together(host: JobCloth, others: Sequence[JobCloth]) -> None:
     Job.objects.filter(cloths__in=keys).forget_kept()
 
 
-def part_lays(job: Job) -> None:
-    """Part a tag from the lays that it shares with others, both ways, and end its searches."""
-    for own in job.cloths.all():
+def take_off_job(job_cloth: JobCloth) -> None:
+    """Take a cloth off its job: its panels have none then. Its lays are kept, and it can be put back as it was."""
+    job = job_cloth.job
+    with transaction.atomic():
+        part_lays(job, [job_cloth])
+        was_for = {
+            "parts": [p.key for p in job.parts.all() if p.cloth_id == job_cloth.pk],
+            "from_store": list(job_cloth.from_store.values_list("pk", flat=True)),
+            "is_trim": job.trim_cloth_id == job_cloth.pk,
+        }
+        job.parts.filter(cloth=job_cloth).update(cloth=None)
+        if was_for["is_trim"]:
+            Job.objects.filter(pk=job.pk).update(trim_cloth=None)
+        job_cloth.from_store.clear()
+        job_cloth.put_away_at, job_cloth.was_for = timezone.now(), was_for
+        job_cloth.save()
+
+
+def put_back_on_job(job: Job, pk: int) -> JobCloth | None:
+    """Put a cloth back on its job, with the panels that have no other one since, its lays and its pieces from the store that are free."""
+    with transaction.atomic():
+        found = JobCloth.every.filter(job=job, pk=pk).exclude(put_away_at=None).select_related("cloth", "job").first()
+        if found is None:
+            return None
+        was_for = found.was_for
+        found.put_away_at, found.was_for = None, {}
+        found.save()
+        job.parts.filter(key__in=was_for["parts"], cloth=None).update(cloth=found)
+        found.from_store.set(Remnant.objects.filter(pk__in=was_for["from_store"], used_at=None, taken_for=None))
+        if was_for["is_trim"]:
+            Job.objects.filter(pk=job.pk, trim_cloth=None).update(trim_cloth=found)
+        Job.objects.filter(pk=job.pk).forget_kept()
+    return found
+
+
+def part_lays(job: Job, cloths: Sequence[JobCloth] | None = None) -> None:
+    """Part a tag, or some of its cloths, from the lays that it shares with others, both ways, and end its searches."""
+    for own in job.cloths.all() if cloths is None else cloths:
         others = [*own.guests.all(), *([own.laid_with] if own.laid_with else [])]
         if others:
             own.guests.update(laid_with=None)

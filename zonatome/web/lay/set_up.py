@@ -62,7 +62,7 @@ def _there(job_cloth: JobCloth) -> QuerySet[Remnant]:
 
 def _others(job_cloth: JobCloth) -> list[JobCloth]:
     """The same cloth on other tags that are open, laid alone, with shapes and without a cut yet."""
-    rows = JobCloth.objects.filter(cloth=job_cloth.cloth, job__finished_at=None, laid_with=None, guests=None)
+    rows = JobCloth.objects.filter(cloth=job_cloth.cloth, job__finished_at=None, job__taken_down_at=None, laid_with=None, guests=None)
     rows = rows.exclude(job=job_cloth.job).filter(parts__shape__isnull=False).distinct().select_related("job")
     return [row for row in rows.order_by("job__number") if not CutTick.objects.filter(run__job_cloth=row).exists()]
 
@@ -91,7 +91,7 @@ def mark(request: HttpRequest, number: int, pk: int) -> HttpResponse:
             job_cloth.flaws = [*job_cloth.flaws, form.points_on(rectangle(1.0, job_cloth.cloth.width))]
         job_cloth.roll_flaws()
     except BadInput as refused:
-        return _page(request, load_job(number), job_cloth_or_404(load_job(number), pk), refusal=f"Expected {refused.expected}.")
+        return _page(request, load_job(number), job_cloth_or_404(load_job(number), pk), refusal=refused.sentence)
     job_cloth.save()
     return redirect("lay:set_up", number=number, pk=pk)
 
@@ -114,7 +114,7 @@ def hold(request: HttpRequest, number: int, pk: int) -> HttpResponse:
             job_cloth.held = [*job_cloth.held, form.cleaned_data]
         job_cloth.held_blocks()
     except BadInput as refused:
-        return _page(request, load_job(number), job_cloth_or_404(load_job(number), pk), refusal=f"Expected {refused.expected}.")
+        return _page(request, load_job(number), job_cloth_or_404(load_job(number), pk), refusal=refused.sentence)
     job_cloth.save()
     return redirect("lay:set_up", number=number, pk=pk)
 
@@ -130,7 +130,7 @@ def take(request: HttpRequest, number: int, pk: int) -> HttpResponse:
         if job_cloth.railroaded and chosen:
             raise BadInput("railroaded", "railroaded", "a lay up the roll: pieces from the store lie as they do in the store")
     except BadInput as refused:
-        return _page(request, job, job_cloth, refusal=f"Expected {refused.expected}.")
+        return _page(request, job, job_cloth, refusal=refused.sentence)
     with transaction.atomic():
         job_cloth.from_store.set(chosen)
         services.begin_by_hand(job_cloth)
@@ -151,7 +151,7 @@ def together(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     try:
         not_begun(job_cloth)
     except BadInput as refused:
-        return _page(request, job, job_cloth, refusal=f"Expected {refused.expected}.")
+        return _page(request, job, job_cloth, refusal=refused.sentence)
     with transaction.atomic():
         for key, row in possible.items():
             row.laid_with = job_cloth if key in wished else None
@@ -172,7 +172,7 @@ def lay_alone(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     try:
         not_begun(host)
     except BadInput as refused:
-        messages.error(request, f"Expected {refused.expected}.")
+        messages.error(request, refused.sentence)
         return redirect("lay:cloth", number=number, pk=pk)
     with transaction.atomic():
         job_cloth.laid_with = None

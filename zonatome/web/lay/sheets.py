@@ -31,8 +31,11 @@ def sheet(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     job, run = run_or_404(number, pk)
     units = request.workroom.units  # type: ignore[attr-defined]
     asked, lay, cuts = sheet_of(run)
-    ticked = {t.key for t in run.ticks.all()}
-    rows = [{"row": r, "is_cut": r.key in ticked, "corners": [corner_words(c, units) for c in r.corners]} for r in cuts.rows]
+    ticked = {t.key: t.cut_by for t in run.ticks.all()}
+    rows = [
+        {"row": r, "is_cut": r.key in ticked, "cut_by": ticked.get(r.key, ""), "corners": [corner_words(c, units) for c in r.corners]}
+        for r in cuts.rows
+    ]
     rest = left.rest_of(run, asked, lay)
     context = {
         "job_cloth": run.job_cloth,

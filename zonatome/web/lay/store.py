@@ -6,6 +6,7 @@ import io
 from typing import Any
 
 from django.contrib import messages
+from django.db import transaction
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
@@ -20,7 +21,7 @@ from zonatome.web.jobs.pages import said
 from zonatome.web.jobs.photos import LONG_SIDE, store_file
 from zonatome.web.lay.drawing import cloth_drawing
 from zonatome.web.lay.forms import ClothForm, MarkForm, MatPhotoForm, MotifForm, RemnantForm, TileForm
-from zonatome.web.lay.models import Cloth, Remnant, RemnantPhoto
+from zonatome.web.lay.models import Cloth, CutTick, JobCloth, Remnant, RemnantPhoto
 from zonatome.web.lay.pages import without
 from zonatome.web.lay.photo import tile_address
 from zonatome.web.trace.photos import photo_sent
@@ -69,6 +70,32 @@ def cloth_page(request: HttpRequest, row: Cloth, *, refusal: str = "", forms: di
         "refusal": refusal,
     } | (forms or {})
     return render(request, "lay/cloth.html", context, status=422 if refusal or forms else 200)
+
+
+@require_POST
+def drop_cloth(request: HttpRequest, pk: int) -> HttpResponse:
+    """Let a cloth go for good, with what lies of it in the store; one that a tag uses, or that something was cut from, stays."""
+    row = get_object_or_404(Cloth, pk=pk)
+    tags = sorted({c.job.number for c in JobCloth.objects.filter(cloth=row).select_related("job")})
+    if tags:
+        words = f"{row.name} is on {'tag' if len(tags) == 1 else 'tags'} {', '.join(map(str, tags))}. Take it off there first."
+        return cloth_page(request, row, refusal=words)
+    if CutTick.objects.filter(run__job_cloth__cloth=row).exists():
+        return cloth_page(request, row, refusal=f"Pieces have been cut from {row.name}: their record needs it.")
+    lying = row.remnants.filter(used_at=None).count()
+    if lying and request.POST.get("sure") != "yes":
+        there = f"A piece of {row.name} lies" if lying == 1 else f"{lying} pieces of {row.name} lie"
+        words = f"{there} in the store and would go too: tick that."
+        return cloth_page(request, row, refusal=words)
+    files = [row.tile_photo, *(p.file for p in RemnantPhoto.objects.filter(remnant__cloth=row))]
+    with transaction.atomic():
+        JobCloth.every.filter(cloth=row).delete()  # what was taken off its tag, and can't be put back any more
+        row.delete()
+    for file in files:
+        if file:
+            file.delete(save=False)
+    messages.info(request, f"{row.name} is gone from the store.")
+    return redirect("store:home")
 
 
 @require_POST
@@ -161,7 +188,7 @@ def mark_remnant(request: HttpRequest, pk: int) -> HttpResponse:
             row.flaws = [*row.flaws, form.points_on(outline)]
         row.marks()
     except BadInput as refused:
-        return _remnant_page(request, get_object_or_404(Remnant, pk=pk), refusal=f"Expected {refused.expected}.")
+        return _remnant_page(request, get_object_or_404(Remnant, pk=pk), refusal=refused.sentence)
     row.save()
     return redirect("store:remnant", pk=pk)
 
@@ -195,7 +222,7 @@ def set_tile(request: HttpRequest, pk: int) -> HttpResponse:
         try:
             content = _one_repeat(request, form)
         except BadInput as refused:
-            return cloth_page(request, row, refusal=f"Expected {refused.expected}.")
+            return cloth_page(request, row, refusal=refused.sentence)
         store_file(row.tile_photo, "tile.jpg", content)
     if before:
         Cloth._meta.get_field("tile_photo").storage.delete(before)
@@ -222,7 +249,7 @@ def see_repeat(request: HttpRequest, pk: int) -> HttpResponse:
             raise BadInput("box", "", "a box of one whole repeat, in hundredths of the photo's sides")
         return HttpResponse(_one_repeat(request, form), content_type="image/jpeg")
     except BadInput as refused:
-        return said(request, f"Expected {refused.expected}.")
+        return said(request, refused.sentence)
 
 
 @require_POST
@@ -233,7 +260,7 @@ def find_repeat(request: HttpRequest, pk: int) -> JsonResponse:
         photo = read_photo(photo_sent(request, "the cloth"), least=LEAST_CELL)
         found = repeat_in(photo, row.pattern, along=row.repeat_along, across=row.repeat_across)
     except BadInput as refused:
-        return said(request, f"Expected {refused.expected}.")
+        return said(request, refused.sentence)
     if found is None:
         words = "No repeat can be told in it: there must be nearly one and a half of them each way. Drag the box by hand."
         return said(request, words, status=200)

@@ -20,6 +20,7 @@ urlpatterns = [
     path("pieces/<int:pk>/outline/<slug:tool>/", remnant_photo.tool, name="tool"),
     path("pieces/<int:pk>/photo.jpg", remnant_photo.flat, name="flat"),
     path("pieces/<int:pk>/mark/", store.mark_remnant, name="mark"),
+    path("<int:pk>/drop/", store.drop_cloth, name="drop_cloth"),
     path("pieces/<int:pk>/motif/", store.place_motif, name="motif"),
     path("pieces/<int:pk>/drop/", store.drop_remnant, name="drop"),
 ]

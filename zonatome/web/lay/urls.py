@@ -23,6 +23,7 @@ urlpatterns = [
     path("<int:pk>/hand/do/", views.hand_act, name="hand_act"),
     path("<int:pk>/rules/", views.set_rules, name="rules"),
     path("<int:pk>/put-away/", views.put_away, name="put_away"),
+    path("<int:pk>/put-back/", views.put_back, name="put_back"),
     path("<int:pk>/seen/", seen.seen, name="seen"),
     path("<int:pk>/buy/", buy.buy, name="buy"),
     path("<int:pk>/buy/order/", buy.order, name="order"),

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.db import transaction
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
@@ -48,8 +48,13 @@ def _choose(request: HttpRequest, job: Job, *, use: UseClothForm | None = None, 
         "cloth_form": new or ClothForm(units=request.workroom.units),
         "store": Cloth.objects.filter(is_in_store=True),
         "cloths": cloths,
+        "taken_off": _taken_off(job),
     }
     return job_page(request, job, "lay", "lay/choose.html", context, status=422 if use or new else 200)
+
+
+def _taken_off(job: Job) -> list[JobCloth]:
+    return list(JobCloth.every.filter(job=job).exclude(put_away_at=None).select_related("cloth").order_by("-put_away_at"))
 
 
 def choose(request: HttpRequest, number: int) -> HttpResponse:
@@ -108,6 +113,7 @@ def _cloth_page(request: HttpRequest, job: Job, job_cloth: JobCloth, *, refusal:
             initial={name: getattr(job_cloth, name) for name in RulesForm.base_fields},
         ),
         "shapeless": [p for p in job.panels() if p.shape is None],
+        "taken_off": _taken_off(job),
     }
     return job_page(request, job, "lay", "lay/board.html", context, status=422 if refusal or rules else 200)
 
@@ -185,7 +191,7 @@ def take_easy(request: HttpRequest, number: int, pk: int) -> HttpResponse:
             raise BadInput("lay", "none that is true to the shapes", "a lay that is true to the shapes; lay the pieces first")
         services.keep_by_hand(job_cloth, read_lay(run.easy), ())
     except BadInput as refusal:
-        return _cloth_page(request, job, job_cloth, refusal=f"Expected {refusal.expected}.")
+        return _cloth_page(request, job, job_cloth, refusal=refusal.sentence)
     messages.info(request, "The easy one stands. Lay again, and the shortest does.")
     return redirect("lay:cloth", number=number, pk=pk)
 
@@ -207,9 +213,7 @@ def start(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     try:
         services.start_lay(job_cloth)
     except BadInput as refusal:
-        return _cloth_page(
-            request, job, job_cloth, refusal=said_in(f"Expected {refusal.expected}; got {refusal.value}.", request.workroom.units)
-        )
+        return _cloth_page(request, job, job_cloth, refusal=said_in(refusal.told, request.workroom.units))
     return redirect("lay:cloth", number=number, pk=pk)
 
 
@@ -267,7 +271,7 @@ def take_from_trial(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     try:
         services.take_instead(job_cloth, chosen.cloth)
     except BadInput as refusal:
-        context = {**_trial(job_cloth), "refusal": f"Expected {refusal.expected}; got {refusal.value}."}
+        context = {**_trial(job_cloth), "refusal": refusal.told}
         return job_page(request, job, "lay", "lay/trial.html", context, status=422)
     messages.info(request, f"The panels are on {chosen.cloth.name} now. Lay them.")
     return redirect("lay:cloth", number=number, pk=pk)
@@ -318,7 +322,7 @@ def hand_act(request: HttpRequest, number: int, pk: int) -> HttpResponse:
             raise BadInput("act", request.POST.get("act"), "a move of the hand with numbers in millimetres")
         done = acts.act_by_hand(job_cloth, **form.cleaned_data)
     except BadInput as refused:
-        words = named(f"Expected {refused.expected}; got {refused.value}.", names_in(job_cloth))
+        words = named(refused.told, names_in(job_cloth))
         done, refusal = False, said_in(words, request.workroom.units)
     if done:
         return redirect("lay:cloth", number=number, pk=pk)
@@ -345,9 +349,19 @@ def set_rules(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 @require_POST
 def put_away(request: HttpRequest, number: int, pk: int) -> HttpResponse:
-    """Take a cloth off the job; its panels have none then, its lays are gone."""
+    """Take a cloth off the job; its panels have none then."""
     job = load_job(number)
     job_cloth = job_cloth_or_404(job, pk)
-    messages.info(request, f"{job_cloth.cloth.name} is back in the store; its panels have no cloth now.")
-    job_cloth.delete()
+    services.take_off_job(job_cloth)
+    messages.info(request, f"{job_cloth.cloth.name} is off this job; its panels have no cloth now. It can be put back below.")
     return redirect("lay:home", number=number)
+
+
+@require_POST
+def put_back(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+    """Put a cloth back on the job that was taken off it."""
+    back = services.put_back_on_job(load_job(number), pk)
+    if back is None:
+        raise Http404
+    messages.success(request, f"{back.cloth.name} is on this job again, with its lays.")
+    return redirect("lay:cloth", number=number, pk=pk)

@@ -14,9 +14,11 @@ from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
 from zonatome.web.jobs.faults import store_trouble
+from zonatome.web.jobs.people import owners_only
 from zonatome.web.serving import backup
 
 
+@owners_only
 @require_POST
 def take_copy(request: HttpRequest) -> HttpResponse:
     """Send the whole workroom as one file, written and checked now."""

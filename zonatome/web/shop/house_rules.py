@@ -19,6 +19,7 @@ from zonatome.core.rules import RULES, Rule, Rules, rules_of
 from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.length_forms import LengthField, WorkForm
 from zonatome.web.jobs.models import Job, JobPart, Workroom
+from zonatome.web.jobs.people import owners_only
 from zonatome.web.lay.models import JobCloth
 from zonatome.web.lay.services import cloth_standing
 from zonatome.web.shop.services import pad_choice
@@ -68,6 +69,7 @@ def trade_figure(rule: Rule, units: Units, currency: str) -> str:
     return f"{currency} {rule.figure:,.2f}" if rule.unit == "money" else f"{rule.figure:g}" + (" min" if rule.unit == "minutes" else "")
 
 
+@owners_only
 def home(request: HttpRequest) -> HttpResponse:
     """Show the rules, and take what is changed."""
     workroom = Workroom.the_one()
@@ -118,17 +120,17 @@ def change_rules(workroom: Workroom, own: Mapping[str, float]) -> Touched:
     Raises BadInput for a figure out of bounds; then nothing is changed.
     """
     before, after = workroom.rules, rules_of(own)
-    cloths = list(JobCloth.objects.filter(job__finished_at=None).select_related("job", "cloth"))
+    cloths = list(JobCloth.objects.filter(job__finished_at=None, job__taken_down_at=None).select_related("job", "cloth"))
     stale = {c.pk for c in cloths if cloth_standing(c).is_stale}
     with transaction.atomic():
         workroom.own_rules = dict(after.own)
         workroom.save(update_fields=["own_rules"])
         changed = 0
-        for part in JobPart.objects.filter(job__finished_at=None).exclude(shape=None).select_related("job"):
+        for part in JobPart.objects.filter(job__finished_at=None, job__taken_down_at=None).exclude(shape=None).select_related("job"):
             changed += _shape_follows(part, before, after)
         Job.objects.forget_kept()
         JobCloth.objects.update(wants="")
-    fresh = JobCloth.objects.filter(job__finished_at=None).select_related("job", "cloth")
+    fresh = JobCloth.objects.filter(job__finished_at=None, job__taken_down_at=None).select_related("job", "cloth")
     return Touched(changed, sum(1 for c in fresh if c.pk not in stale and cloth_standing(c).is_stale))
 
 

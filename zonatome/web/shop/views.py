@@ -7,9 +7,11 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from zonatome.web.jobs.pages import job_page, load_job
+from zonatome.web.jobs.people import owners_only
 from zonatome.web.shop.services import money_of, rates_of
 
 
+@owners_only
 def home(request: HttpRequest, number: int) -> HttpResponse:
     """Show hours, waits, materials and the quote."""
     job = load_job(number)
@@ -18,6 +20,7 @@ def home(request: HttpRequest, number: int) -> HttpResponse:
     )
 
 
+@owners_only
 @require_POST
 def waits_for(request: HttpRequest, number: int) -> HttpResponse:
     """Say what the tag waits for, a yes or a cloth on order; with nothing said it waits no more."""

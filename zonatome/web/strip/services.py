@@ -18,13 +18,14 @@ from zonatome.core.strip.record import FATES, KEPT_FATES, SAVED, bag_number, kno
 from zonatome.web.jobs.changed import ChangedMeanwhile, Line
 from zonatome.web.jobs.models import Job, JobPart, Workroom
 from zonatome.web.jobs.photos import store_file
+from zonatome.web.jobs.who import who
 from zonatome.web.shop.services import pull_of
 from zonatome.web.strip.models import Bag, Difference, KeptThing, SetPiece, Spell, SpokenNote
 from zonatome.web.survey.services import change_furniture
 
 RECORD = (
-    "off_number", "off_at", "on_again", "fixing", "fixings", "fixings_again", "fate", "marks", "note", "pitch_found", "rows_found",
-    "edge_found", "version",
+    "off_number", "off_at", "off_by", "on_again", "fixing", "fixings", "fixings_again", "fate", "marks", "note", "pitch_found",
+    "rows_found", "edge_found", "version",
 )  # fmt: skip
 USUAL_FATE = {"panel": "pattern", "hardware": "reuse"}
 SHORTEST_SPELL = 0.15  # minutes: a key pressed twice by mistake
@@ -137,7 +138,7 @@ def take_off(
         for field, value in told.values().items():
             setattr(part, field, value)
         for row in (part, *others):  # what is sewn into one cover comes off as one thing, under one number
-            row.off_number, row.off_at = number, now
+            row.off_number, row.off_at, row.off_by = number, now, who()
             if not row.fixings and not row.fixing:
                 row.fixings = list(usual_fixings(row.part))
             row.fate = row.fate or USUAL_FATE.get(row.part.what, "")
@@ -159,7 +160,7 @@ def put_back(job: Job) -> JobPart:
     part = rows[off[-1]]
     with transaction.atomic():
         for row in (r for r in rows.values() if r.off_number == part.off_number):
-            row.off_number, row.off_at, row.on_again = None, None, False
+            row.off_number, row.off_at, row.off_by, row.on_again = None, None, "", False
             _keep(row)
             row.bags.filter(contents="", emptied=False).delete()
             KeptThing.objects.filter(part=row, by_fate=True, used_at=None).delete()
@@ -317,7 +318,7 @@ def note_difference(job: Job, number: int, words: str, part: JobPart | None = No
         raise BadInput("number", number, f"1 to {job.count}")
     words = " ".join(words.split())
     if not words:
-        raise BadInput("words", words, "in what it differs, such as “left rail patched”")
+        raise BadInput("words", words, "in what it differs", words="Say in what it differs, such as “left rail patched”.")
     return Difference.objects.create(job=job, number=number, part=part, words=words[:200])
 
 

@@ -18,7 +18,7 @@ from zonatome.core.cautions import cautions_off
 from zonatome.core.errors import BadInput
 from zonatome.core.strip.order import can_come_off, comes_with, least_set, lying_over, thing_name, things
 from zonatome.core.strip.pulling import WAYS, WHY, pulled_as_one
-from zonatome.core.strip.record import FATES, FIXINGS, MARKS, SAVED, LeftToHold, left_to_hold, marks_for, usual_fixings
+from zonatome.core.strip.record import FATES, FIXINGS, MARKS, SAVED, Check, LeftToHold, left_to_hold, marks_for, usual_fixings
 from zonatome.core.survey.furniture import put_over
 from zonatome.core.survey.kind import Kind
 from zonatome.core.units import said_in
@@ -81,7 +81,7 @@ def _page(request: HttpRequest, number: int, *, refusal: str = "", status: int =
         "off_cautions": _off_cautions(job, current),
         "record": _record(kind, off, by_key, photos),
         "back": way_back_of(job),
-        "checks": lacking(job),
+        "checks": _checks(request, lacking(job)),
         "drawing": _drawing(job, ready, key),
         "refusal": refusal,
         "others": [by_key[k] for k in ready if k != key and not kind.part(k).is_cut],
@@ -120,6 +120,13 @@ def _least_left(job: Job, survives: tuple[str, ...]) -> list[tuple[str, list[Lef
         if edges:
             found.append((part.name, [e for e in edges if not e.is_enough] or edges[:1]))
     return found
+
+
+def _checks(request: HttpRequest, found: tuple[Check, ...]) -> list[dict[str, str]]:
+    """What the record lacks, in words, each with where it is mended: at its part, or at its bag."""
+    units = request.workroom.units  # type: ignore[attr-defined]
+    place = {"no_bag": "#bags", "empty_bag": "#bags"}
+    return [{"part": c.part, "words": said_in(c.words, units), "address": place.get(c.key) or f"?part={c.part}#hand"} for c in found]
 
 
 def _off_cautions(job: Job, current: JobPart | None) -> Any:
@@ -187,7 +194,7 @@ def refused_in_words(view: View) -> View:
         try:
             return view(request, number, *args, **kwargs)
         except BadInput as refusal:
-            return _page(request, number, refusal=f"Expected {refusal.expected}.", status=422)
+            return _page(request, number, refusal=refusal.sentence, status=422)
         except ChangedMeanwhile as changed:
             version = Job.objects.get(number=number).furniture_version
             return both_shown(request, changed, version=version, back=reverse("strip:home", args=[number]))
@@ -209,7 +216,7 @@ def take_off(request: HttpRequest, number: int) -> HttpResponse:
             job, key, version=sent_version(request), all_the_same=request.POST.get("all_the_same") == "1", written=form.written()
         )
     except BadInput as refusal:
-        return _page(request, number, refusal=f"Expected {refusal.expected}.", status=422)
+        return _page(request, number, refusal=refusal.sentence, status=422)
     except ChangedMeanwhile as changed:
         return both_shown(
             request, changed, version=job.parts_by_key()[key].version, back=reverse("strip:home", args=[number]) + f"?part={key}"
@@ -250,8 +257,8 @@ def write(request: HttpRequest, number: int, key: str) -> HttpResponse:
         services.write_down(fresh, form.written(), version=sent_version(request))
     except BadInput as refusal:
         if quietly:
-            return said(request, f"Expected {refusal.expected}.")
-        return _page(request, number, refusal=f"Expected {refusal.expected}.", status=422)
+            return said(request, refusal.sentence)
+        return _page(request, number, refusal=refusal.sentence, status=422)
     except ChangedMeanwhile as changed:
         if quietly:
             return said(request, "Changed meanwhile.", status=409)
@@ -259,7 +266,7 @@ def write(request: HttpRequest, number: int, key: str) -> HttpResponse:
     _stands(request, number)
     if quietly:
         job = load_bench(number)
-        return JsonResponse({"version": fresh.version, "checks": [said_in(c.words, request.workroom.units) for c in lacking(job)]})
+        return JsonResponse({"version": fresh.version, "checks": _checks(request, lacking(job))})
     return redirect(reverse("strip:home", args=[number]) + f"?part={key}")
 
 
@@ -272,7 +279,7 @@ def mark_all(request: HttpRequest, number: int, key: str) -> HttpResponse:
         marks = (*row.marks, *(m.key for m in marks_for(kind, row.part)))
         services.write_down(row, services.Written(marks=tuple(dict.fromkeys(marks))), version=None)
     _stands(request, number)
-    return redirect("strip:home", number=number)
+    return redirect(reverse("strip:home", args=[number]) + f"?part={key}")
 
 
 @require_POST
@@ -393,7 +400,7 @@ def add_photo(request: HttpRequest, number: int, key: str) -> HttpResponse:
     try:
         keep_sent_photo(request, job, "strip", part=part)
     except BadInput as refusal:
-        return _page(request, number, refusal=f"{refusal}.", status=422)
+        return _page(request, number, refusal=refusal.sentence, status=422)
     messages.success(request, f"Photo of the {part.name.lower()} kept.")
     return redirect(reverse("strip:home", args=[number]) + f"?part={key}")
 
@@ -405,7 +412,7 @@ def speak(request: HttpRequest, number: int, key: str) -> HttpResponse:
     try:
         note = services.keep_spoken(part, request.FILES.get("spoken"))
     except BadInput as refusal:
-        return said(request, f"Expected {refusal.expected}.")
+        return said(request, refusal.sentence)
     return JsonResponse({"address": reverse("strip:spoken", args=[number, note.pk])})
 
 

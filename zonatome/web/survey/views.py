@@ -118,7 +118,7 @@ def find(request: HttpRequest, number: int) -> HttpResponse:
         if verdict and verdict not in VERDICTS:
             raise BadInput("verdict", verdict, "one of " + ", ".join(VERDICTS.values()))
     except BadInput as refusal:
-        return _page(request, number, refusal=str(refusal), status=422)
+        return _page(request, number, refusal=refusal.sentence, status=422)
     with transaction.atomic():
         for row in LayerFinding.objects.filter(job=job, layer=layer).exclude(finding__in=found):
             row.delete()
@@ -136,7 +136,7 @@ def glued(request: HttpRequest, number: int) -> HttpResponse:
     try:
         glue = glue_named(request.POST.get("glue", ""))
     except BadInput as refusal:
-        return _page(request, number, refusal=str(refusal), status=422)
+        return _page(request, number, refusal=refusal.sentence, status=422)
     now = timezone.now()
     Wait.objects.create(
         job=job, step="survey", words=f"{glue.name} stands, clamped", began=now, until=now + timedelta(minutes=glue.minutes)
@@ -188,7 +188,7 @@ def add_photo(request: HttpRequest, number: int) -> HttpResponse:
     try:
         keep_sent_photo(request, job, "before", part=part, words=request.POST.get("words", "").strip())
     except BadInput as refusal:
-        return _page(request, number, refusal=str(refusal), status=422)
+        return _page(request, number, refusal=refusal.sentence, status=422)
     messages.success(request, "Photo kept.")
     return redirect(reverse("survey:home", args=[number]) + "#photos")
 
@@ -291,7 +291,7 @@ def change(request: HttpRequest, number: int, what: str) -> HttpResponse:
         kind, words = _changed(request, job.kind, what, key, form.cleaned_data if form else {})
         services.change_furniture(job, kind, words=words[:120], version=version)
     except BadInput as refusal:
-        return _panels(request, number, refusal=f"Expected {refusal.expected}; got {refusal.value}.", status=422)
+        return _panels(request, number, refusal=refusal.told, status=422)
     except ChangedMeanwhile as changed:
         return both_shown(request, changed, version=job.furniture_version, back=back)
     return redirect(back + (f"?part={key}" if kind.has(key) else ""))

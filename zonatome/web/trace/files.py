@@ -46,7 +46,7 @@ def shape_file(request: HttpRequest, number: int, key: str, kind: str) -> HttpRe
     except BadInput as refusal:
         from django.contrib import messages
 
-        messages.warning(request, f"Not made: expected {refusal.expected}; got {refusal.value}.")
+        messages.warning(request, f"Not made. {refusal.told}")
         answer = redirect("trace:panel", number=number, key=key)
         answer["Location"] += "?look=files"
         return answer

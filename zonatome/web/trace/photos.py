@@ -65,7 +65,7 @@ def photo_sent(request: HttpRequest, of: str) -> bytes:
     """Return the photo that a request brings, bounded before it is read. Raises BadInput where there is none, or too much of it."""
     upload = request.FILES.get("photo")
     if upload is None:
-        raise BadInput("photo", None, f"a JPEG or PNG photo of {of}")
+        raise BadInput("photo", None, f"a JPEG or PNG photo of {of}", words=f"Choose a photo of {of} first, a JPEG or PNG.")
     if (upload.size or 0) > MOST_BYTES:
         raise BadInput("photo", f"{(upload.size or 0) / 2**20:.0f} MB", f"at most {MOST_BYTES // 2**20} MB")
     return bytes(upload.read())
@@ -128,7 +128,7 @@ def tool_used(request: HttpRequest, tool: str) -> JsonResponse:
         made = services.TOOLS[tool](outline, numbers["at"], numbers["to"], given or 0.0)
         return JsonResponse({"points": [[x, -y] for x, y in made.points]})
     except BadInput as refusal:
-        return said(request, f"Expected {refusal.expected}.")
+        return said(request, refusal.sentence)
     except ValidationError as refusal:
         return said(request, " ".join(refusal.messages))
 
@@ -153,7 +153,7 @@ def keep(request: HttpRequest, number: int, key: str) -> HttpResponse:
         if request.POST.get("only_mend") != "1":
             words = services.keep_new_shape(part, shape, "photo", pair=request.POST.get("pair") == "1")
     except BadInput as refusal:
-        return _page(request, number, key, refusal=f"Expected {refusal.expected}.")
+        return _page(request, number, key, refusal=refusal.sentence)
     if request.POST.get("only_mend") == "1":
         return HttpResponse(status=204)
     messages.success(request, f"{part.name}: shape kept{''.join(f', {w}' for w in words)}.")

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
+from django.db.models import QuerySet
 
 from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.formats import reading
@@ -357,6 +358,8 @@ def keep_taken(part: JobPart, taken: TakenUp) -> CoverPhoto:
 def points_sent(text: str) -> Outline:
     """Return the outline in a JSON list of points, as a page sends it. Raises BadInput, naming what is wrong."""
     points = read_json(f'{{"points": {text or "null"}}}', key="points").get("points")
+    if not points:
+        raise BadInput("points", points, "an outline", words="There is no outline yet: set at least three points.")
     listed = reading.listed(points, "points", least=3, most=MOST_POINTS)
     return outline_of([reading.listed(p, f"points[{n}]", least=2, most=2) for n, p in enumerate(listed)], key="points")
 
@@ -374,7 +377,10 @@ MOST_SHOWN = 300
 def library(part: JobPart, units: Units) -> list[tuple[str, str]]:
     """Return the shapes of other tags, those of a panel of the same name first, as (key, words)."""
     rows = (
-        JobPart.objects.filter(shape__isnull=False).exclude(job=part.job).select_related("job").order_by("-job__number", "id")[:MOST_SHOWN]
+        JobPart.objects.filter(shape__isnull=False, job__taken_down_at=None)
+        .exclude(job=part.job)
+        .select_related("job")
+        .order_by("-job__number", "id")[:MOST_SHOWN]
     )
     found = []
     for row in rows:
@@ -412,9 +418,18 @@ def shape_from_edge(part: JobPart, source: str, height: float, strips: int) -> S
     return held_as_panel(part, band_from_edge(part.name, shape_of_part(row), side, height, {}))  # type: ignore[arg-type]
 
 
+def _shaped_elsewhere(part: JobPart) -> QuerySet[JobPart]:
+    """The panels of other tags, not taken down, that have a shape."""
+    return JobPart.objects.filter(shape__isnull=False, job__taken_down_at=None).exclude(job=part.job)
+
+
 def shape_from_library(part: JobPart, source: str) -> Shape:
     """Return the shape of another tag's panel, under this panel's name. Raises BadInput where it is not there any more."""
-    row = JobPart.objects.filter(pk=source if source.isdigit() else 0, shape__isnull=False).exclude(job=part.job).first()
+    row = (
+        JobPart.objects.filter(pk=source if source.isdigit() else 0, shape__isnull=False, job__taken_down_at=None)
+        .exclude(job=part.job)
+        .first()
+    )
     if row is None:
         raise BadInput("source", source, "a shape of another tag")
     return held_as_panel(part, replace(shape_of_part(row), name=part.name))

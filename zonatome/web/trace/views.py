@@ -178,7 +178,7 @@ def _look_true(request: HttpRequest, part: JobPart, shape: Shape, found: Readine
     try:
         folded = fold(shape.outline, line)
     except BadInput as refusal:
-        folded, line, words = fold(shape.outline), None, f"Expected {refusal.expected}."
+        folded, line, words = fold(shape.outline), None, refusal.sentence
     circle = circle_of(shape.outline)
     is_round = len(shape.edges) == 1 or circle.is_likely
     bent = [b for b in bows(shape) if b.is_slight]
@@ -249,7 +249,7 @@ def _look_files(request: HttpRequest, part: JobPart, shape: Shape, found: Readin
     try:
         return {"plot": kind, "plotted": plotted(request, part, shape, kind)}
     except BadInput as refusal:
-        return {"plot_refusal": f"The plotter refused it: expected {refusal.expected}; got {refusal.value}."}
+        return {"plot_refusal": f"The plotter refused it. {refusal.told}"}
 
 
 _LOOKS = {
@@ -364,7 +364,7 @@ def do(request: HttpRequest, number: int, key: str, act: str) -> HttpResponse:
     try:
         words = ACTS[act].do(part, form.cleaned_data)
     except BadInput as refusal:
-        return _page(request, job, part, bound=form, act=act, refusal=f"Nothing changed. Expected {refusal.expected}; got {refusal.value}.")
+        return _page(request, job, part, bound=form, act=act, refusal=f"Nothing changed. {refusal.told}")
     messages.success(request, words)
     return _back(request, number, key, LOOK_OF.get(act, "edges"))
 
@@ -385,7 +385,7 @@ def undo(request: HttpRequest, number: int, key: str) -> HttpResponse:
     try:
         messages.success(request, f"Taken back: {undo_shapes(job)}.")
     except BadInput as refusal:
-        messages.warning(request, f"Nothing taken back. Expected {refusal.expected}.")
+        messages.warning(request, f"Nothing taken back. {refusal.sentence}")
     look = request.POST.get("look", "edges")
     there = any(p.key == key for p in load_job(number).panels())
     return _back(request, number, key, look if look in LOOKS else "edges") if there else redirect("trace:home", number=number)

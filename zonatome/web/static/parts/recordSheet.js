@@ -38,9 +38,14 @@ document.addEventListener("alpine:init", () => {
     },
     lacking(checks) {
       const list = document.querySelector("#lacking ul");
-      if (list) list.replaceChildren(...checks.map((words) => Object.assign(document.createElement("li"), { textContent: words })));
+      if (list) list.replaceChildren(...checks.map((check) => this.line(check)));
       document.getElementById("lacking")?.toggleAttribute("hidden", !checks.length);
-      for (const line of document.querySelectorAll(".hand .said")) line.hidden = !checks.includes(line.textContent.trim());
+      for (const line of document.querySelectorAll(".hand .said")) line.hidden = !checks.some((check) => check.words === line.textContent.trim());
+    },
+    line(check) {
+      const line = document.createElement("li");
+      line.append(Object.assign(document.createElement("a"), { href: check.address, textContent: check.words }));
+      return line;
     },
     destroy() {
       clearTimeout(this.timer);

@@ -1,0 +1,126 @@
+"""Who works here and who did what; a tag copied; a cloth taken off, put back, let go."""
+
+from __future__ import annotations
+
+import pytest
+from django.contrib.auth.models import User
+
+from tests.web.conftest import block
+from zonatome.core.strip.order import can_come_off
+from zonatome.web.jobs.models import Job
+from zonatome.web.jobs.pages import load_job
+from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant
+from zonatome.web.lay.services import add_cloth, set_tick, start_lay
+
+
+@pytest.fixture
+def laid(bench, stool, skerry) -> JobCloth:
+    """Four stools with a shape, a welt of the cloth that they are laid on."""
+    block(bench, stool)
+    add_cloth(load_job(stool.number), skerry, "main")
+    on = JobCloth.objects.get(job=stool)
+    Job.objects.filter(pk=stool.pk).update(trim_cloth=on, trim_kind="welt")
+    start_lay(JobCloth.objects.get(pk=on.pk))
+    return JobCloth.objects.get(pk=on.pk)
+
+
+def test_a_cloth_taken_off_a_job_is_put_back_with_its_panels_its_welt_and_its_lay(bench, laid, skerry):
+    number = laid.job.number
+    remnant = Remnant.objects.create(cloth=skerry, outline=[[0, 0], [900, 0], [900, 800], [0, 800]])
+    laid.from_store.set([remnant])
+    before = load_job(number)
+    page = bench.post(f"/tags/{number}/lay/{laid.pk}/put-away/", follow=True).content.decode()
+    assert "Put it back" in page
+    without = load_job(number)
+    assert not without.cloths.all()
+    assert without.trim_cloth_id is None
+    assert {p.cloth_id for p in without.parts.all()} == {None}
+    assert not remnant.taken_for.exists(), "it is free for others meanwhile"
+    assert bench.post(f"/tags/{number}/lay/{laid.pk}/put-back/").status_code == 302
+    after = load_job(number)
+    assert [p.cloth_id for p in after.parts.all()] == [p.cloth_id for p in before.parts.all()]
+    assert after.trim_cloth_id == laid.pk
+    assert list(after.cloths.all()[0].from_store.all()) == [remnant]
+    assert LayRun.objects.get().job_cloth_id == laid.pk
+    assert bench.post(f"/tags/{number}/lay/{laid.pk}/put-back/").status_code == 404, "once"
+    bench.post(f"/tags/{number}/lay/{laid.pk}/put-away/")
+    bench.post(f"/tags/{number}/lay/use/", {"cloth": skerry.pk, "role": "main"})
+    assert load_job(number).cloths.all()[0].pk != laid.pk, "chosen anew it begins anew"
+    assert not JobCloth.every.exclude(put_away_at=None).exists()
+
+
+def test_a_cloth_is_let_go_when_no_tag_uses_it_and_nothing_is_cut_from_it(bench, laid, skerry):
+    place = f"/cloths/{skerry.pk}/drop/"
+    refused = bench.post(place)
+    assert refused.status_code == 422
+    assert f"on tag {laid.job.number}" in refused.content.decode()
+    run = LayRun.objects.get()
+    set_tick(run, "seat.1", is_cut=True, is_strip=False)
+    bench.post(f"/tags/{laid.job.number}/lay/{laid.pk}/put-away/")
+    assert "have been cut from" in bench.post(place).content.decode()
+    CutTick.objects.all().delete()
+    Remnant.objects.create(cloth=skerry, outline=[[0, 0], [900, 0], [900, 800], [0, 800]])
+    assert "would go too" in bench.post(place).content.decode()
+    assert Cloth.objects.filter(pk=skerry.pk).exists()
+    assert bench.post(place, {"sure": "yes"}).status_code == 302
+    assert not Cloth.objects.filter(pk=skerry.pk).exists()
+    assert bench.get("/").status_code == 200
+
+
+def test_a_copied_tag_has_the_furniture_and_the_shapes_and_nothing_of_the_record(bench, laid, strip_all):
+    bench.post(f"/tags/{laid.job.number}/survey/restyle/channels/", {"part": "seat", "count": "3"})
+    strip_all(laid.job)
+    old = load_job(laid.job.number)
+    answer = bench.post(f"/tags/{old.number}/copy/")
+    made = load_job(int(answer["Location"].split("/")[2]))
+    assert made.number == old.number + 1
+    assert made.kind == old.kind
+    assert [(p.key, p.shape, p.board_width, p.pad_measured) for p in made.parts.all()] == [
+        (p.key, p.shape, p.board_width, p.pad_measured) for p in old.parts.all()
+    ]
+    assert all(p.off_number is None and not p.marks for p in made.parts.all())
+    on = made.cloths.all()[0]
+    assert (on.cloth_id, made.trim_cloth_id) == (laid.cloth_id, on.pk)
+    assert {p.cloth_id for p in made.panels()} == {on.pk}
+    assert not on.runs.all()
+    for room in ("survey", "strip", "trace", "lay", "pad", "fasten", "trim", "finish", "money"):
+        assert bench.get(f"/tags/{made.number}/{room}/", follow=True).status_code == 200
+    assert load_job(old.number).off_keys == old.off_keys, "the old one is as it was"
+
+
+def test_somebody_at_the_bench_has_an_own_sign_in_and_the_owner_s_pages_stay_the_owner_s(bench, client, laid, django_user_model):
+    assert bench.post("/workroom/people/", {"username": "ines", "password": "a-long-one-44"}).status_code == 422, "that name stands"
+    assert bench.post("/workroom/people/", {"username": "tomas", "password": "12345678"}).status_code == 422, "too common"
+    assert bench.post("/workroom/people/", {"username": "tomas", "password": "a-long-one-44"}).status_code == 302
+    tomas = User.objects.get(username="tomas")
+    other = type(bench)()
+    assert other.post("/login/", {"username": "tomas", "password": "a-long-one-44"}).status_code == 302
+    number = laid.job.number
+    for page in ("/workroom/", "/workroom/rules/", "/workroom/people/", f"/tags/{number}/money/"):
+        answer = other.get(page)
+        assert answer.status_code == 403
+        assert "for the owner" in answer.content.decode()
+    assert other.post("/workroom/copy/").status_code == 403
+    first = can_come_off(laid.job.kind, ())[0]
+    other.post(f"/tags/{number}/strip/off/", {"part": first})
+    assert "by tomas" in bench.get(f"/tags/{number}/strip/look/{first}/").content.decode()
+    other.post(f"/tags/{number}/lay/{laid.pk}/start/")
+    assert LayRun.objects.order_by("-id")[0].asked_by == "tomas"
+    assert "Laid by" in bench.get(f"/tags/{number}/lay/{laid.pk}/").content.decode()
+    key = LayRun.objects.order_by("-id")[0].lay().placements[0]
+    other.post(f"/tags/{number}/lay/{laid.pk}/cut-sheet/tick/", {"key": f"{key.piece}.{key.copy}", "cut": "1"})
+    assert "cut by tomas" in bench.get(f"/tags/{number}/lay/{laid.pk}/cut-sheet/").content.decode()
+    assert (
+        other.post("/password/", {"old_password": "wrong", "new_password1": "b-long-one-55", "new_password2": "b-long-one-55"}).status_code
+        == 422
+    )
+    changed = {"old_password": "a-long-one-44", "new_password1": "b-long-one-55", "new_password2": "b-long-one-55"}
+    assert other.post("/password/", changed).status_code == 302
+    assert other.get("/").status_code == 200, "still signed in"
+    assert bench.post(f"/workroom/people/{tomas.pk}/", {"what": "password", "password": "short"}).status_code == 422
+    owner = User.objects.get(username="ines")
+    assert "only owner" in bench.post(f"/workroom/people/{owner.pk}/", {"what": "bench"}).content.decode()
+    bench.post(f"/workroom/people/{tomas.pk}/", {"what": "close"})
+    assert other.get("/").status_code == 302, "at once"
+    assert not type(bench)().login(username="tomas", password="b-long-one-55")
+    assert "by tomas" in bench.get(f"/tags/{number}/strip/look/{first}/").content.decode(), "what is recorded stays"

@@ -1,0 +1,114 @@
+"""Who works here: the owner, who sets up the workroom, and others at the bench, each with a sign-in of their own."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import wraps
+from typing import Any
+
+from django import forms
+from django.contrib import messages
+from django.contrib.auth import update_session_auth_hash
+from django.contrib.auth.forms import PasswordChangeForm
+from django.contrib.auth.models import User
+from django.contrib.auth.password_validation import validate_password
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+View = Callable[..., HttpResponse]
+
+
+def owners_only(view: View) -> View:
+    """Answer in words where somebody at the bench opens what is the owner's: money, rules, people, copies, what goes for good."""
+
+    @wraps(view)
+    def answered(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        if request.user.is_staff:
+            return view(request, *args, **kwargs)
+        words = "This is for the owner of the workroom to see and to set. Everything at the bench is yours."
+        return render(request, "refused.html", {"heading": "The owner\u2019s", "words": words}, status=403)
+
+    return answered
+
+
+class PersonForm(forms.Form):
+    """Somebody new: a name and a first password."""
+
+    username = forms.CharField(label="Name to sign in", max_length=60)
+    password = forms.CharField(label="First password", widget=forms.PasswordInput, help_text="Eight characters or more.")
+    is_owner = forms.BooleanField(label="Is an owner too", required=False)
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        """Keep the labels free of a colon."""
+        super().__init__(*args, label_suffix="", **kwargs)
+
+    def clean_password(self) -> str:
+        """Refuse a weak password."""
+        validate_password(self.cleaned_data["password"])
+        return str(self.cleaned_data["password"])
+
+    def clean_username(self) -> str:
+        """Refuse a name that stands already."""
+        name = str(self.cleaned_data["username"]).strip()
+        if User.objects.filter(username__iexact=name).exists():
+            raise forms.ValidationError(f"{name} stands already: choose another name.")
+        return name
+
+
+def _page(request: HttpRequest, *, form: PersonForm | None = None, refusal: str = "") -> HttpResponse:
+    people = User.objects.filter(is_active=True).order_by("-is_staff", "username")
+    context = {"people": people, "form": form or PersonForm(), "refusal": refusal, "nav": "workroom"}
+    return render(request, "jobs/people.html", context, status=422 if form or refusal else 200)
+
+
+@owners_only
+def people(request: HttpRequest) -> HttpResponse:
+    """Show who works here, and take somebody in."""
+    if request.method != "POST":
+        return _page(request)
+    form = PersonForm(request.POST)
+    if not form.is_valid():
+        return _page(request, form=form)
+    told = form.cleaned_data
+    User.objects.create_user(told["username"], password=told["password"], is_staff=told["is_owner"])
+    messages.success(request, f"{told['username']} can sign in now.")
+    return redirect("jobs:people")
+
+
+@owners_only
+@require_POST
+def person(request: HttpRequest, pk: int) -> HttpResponse:
+    """Make somebody an owner or not, give a new password, or close the sign-in; one owner always stays."""
+    who = get_object_or_404(User, pk=pk, is_active=True)
+    what = request.POST.get("what")
+    others = User.objects.filter(is_staff=True, is_active=True).exclude(pk=pk).exists()
+    if what in ("bench", "close") and who.is_staff and not others:
+        return _page(request, refusal=f"{who.username} is the only owner: make somebody else one first.")
+    if what == "close":
+        who.is_active = False  # what is recorded of them stays
+    elif what in ("owner", "bench"):
+        who.is_staff = what == "owner"
+    elif what == "password":
+        try:
+            validate_password(request.POST.get("password", ""))
+        except forms.ValidationError as weak:
+            return _page(request, refusal=f"{who.username}: {' '.join(weak.messages)}")
+        who.set_password(request.POST["password"])
+    who.save()
+    if who == request.user and what == "password":
+        update_session_auth_hash(request, who)
+    words = {"close": "can sign in no longer", "owner": "is an owner now", "bench": "is at the bench now", "password": "has a new password"}
+    messages.success(request, f"{who.username} {words.get(what or '', 'is as before')}.")
+    return redirect("jobs:people")
+
+
+def password(request: HttpRequest) -> HttpResponse:
+    """Change one's own password."""
+    form = PasswordChangeForm(request.user, request.POST or None)  # type: ignore[arg-type]
+    form.label_suffix = ""
+    if request.method == "POST" and form.is_valid():
+        update_session_auth_hash(request, form.save())
+        messages.success(request, "Your password is another one now.")
+        return redirect("jobs:rack")
+    return render(request, "jobs/password.html", {"form": form, "nav": "workroom"}, status=422 if form.is_bound else 200)
