@@ -104,6 +104,7 @@ def test_somebody_at_the_bench_has_an_own_sign_in_and_the_owner_s_pages_stay_the
     first = can_come_off(laid.job.kind, ())[0]
     other.post(f"/tags/{number}/strip/off/", {"part": first})
     assert "by tomas" in bench.get(f"/tags/{number}/strip/look/{first}/").content.decode()
+    LayRun.objects.update(state="done")
     other.post(f"/tags/{number}/lay/{laid.pk}/start/")
     assert LayRun.objects.order_by("-id")[0].asked_by == "tomas"
     assert "Laid by" in bench.get(f"/tags/{number}/lay/{laid.pk}/").content.decode()
