@@ -23,7 +23,7 @@ $(VENV)/.tests: requirements-dev.lock $(VENV)/.runs
 	touch $@
 
 demo: $(VENV)/.runs ## the application with the sample workroom
-	@ZONATOME_HOME="$(DEMO_HOME)" $(BIN)/python -W ignore::UserWarning manage.py serve --port $(PORT) --sample
+	@ZONATOME_HOME="$(DEMO_HOME)" $(BIN)/python -W ignore::UserWarning manage.py serve --port $(PORT) --sample$(if $(LAN), --lan)
 
 backup: $(VENV)/.runs ## the whole workroom in one file: make backup FILE=copy.zip
 	@$(BIN)/python -W ignore::UserWarning manage.py backup $(FILE)
@@ -35,7 +35,7 @@ sample: $(VENV)/.compiled ## work out the sample workroom anew and write it as i
 	@home=$$(mktemp -d); ZONATOME_HOME=$$home $(BIN)/python -W ignore::UserWarning manage.py make_sample; rm -rf $$home
 
 start: $(VENV)/.runs ## the application with your own workroom, empty at first
-	@$(BIN)/python -W ignore::UserWarning manage.py serve --port $(PORT)
+	@$(BIN)/python -W ignore::UserWarning manage.py serve --port $(PORT)$(if $(LAN), --lan)
 
 chromium: ## Debian's Chromium for the browser tests
 	@command -v chromium >/dev/null || sh tests/install-chromium.sh

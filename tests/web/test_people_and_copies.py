@@ -104,7 +104,7 @@ def test_somebody_at_the_bench_has_an_own_sign_in_and_the_owner_s_pages_stay_the
     first = can_come_off(laid.job.kind, ())[0]
     other.post(f"/tags/{number}/strip/off/", {"part": first})
     assert "by tomas" in bench.get(f"/tags/{number}/strip/look/{first}/").content.decode()
-    LayRun.objects.update(state="done")
+    LayRun.objects.all().delete()
     other.post(f"/tags/{number}/lay/{laid.pk}/start/")
     assert LayRun.objects.order_by("-id")[0].asked_by == "tomas"
     assert "Laid by" in bench.get(f"/tags/{number}/lay/{laid.pk}/").content.decode()
@@ -123,5 +123,31 @@ def test_somebody_at_the_bench_has_an_own_sign_in_and_the_owner_s_pages_stay_the
     assert "only owner" in bench.post(f"/workroom/people/{owner.pk}/", {"what": "bench"}).content.decode()
     bench.post(f"/workroom/people/{tomas.pk}/", {"what": "close"})
     assert other.get("/").status_code == 302, "at once"
-    assert not type(bench)().login(username="tomas", password="b-long-one-55")
+    shut = type(bench)().post("/login/", {"username": "tomas", "password": "b-long-one-55"})
+    assert shut.status_code == 200, "no sign-in any more"
     assert "by tomas" in bench.get(f"/tags/{number}/strip/look/{first}/").content.decode(), "what is recorded stays"
+
+
+def test_a_phone_signs_in_once_by_the_code_on_the_screen_and_its_photo_arrives_beside_the_panel(bench, stool, settings, jpeg):
+    assert "make start LAN=1" in bench.get("/phone/").content.decode(), "alone on this machine there is no code"
+    settings.LAN_ADDRESS = "http://192.168.7.20:8000"
+    page = bench.get("/phone/")
+    place = page.context["address"].removeprefix(settings.LAN_ADDRESS)
+    assert "data:image/svg+xml" in page.content.decode()
+    phone = type(bench)()
+    assert "Sign in as ines" in phone.get(place).content.decode(), "looking ahead does not use it up"
+    assert phone.post(place).status_code == 302
+    assert phone.get("/").status_code == 200
+    again = type(bench)().post(place)
+    assert again.status_code == 410
+    assert "has been used" in again.content.decode()
+    assert type(bench)().get("/come-in/guess/").status_code == 410
+    first = can_come_off(stool.kind, ())[0]
+    bench.post(f"/tags/{stool.number}/strip/off/", {"part": first})
+    looks = f"/tags/{stool.number}/strip/parts/{first}/photos/"
+    assert bench.get(looks + "?there=0").status_code == 204
+    assert phone.post(f"/tags/{stool.number}/strip/parts/{first}/photo/", {"photo": jpeg()}).status_code == 302
+    arrived = bench.get(looks + "?there=0")
+    assert (arrived.status_code, arrived["X-There"]) == (200, "1")
+    assert "<img src=" in arrived.content.decode()
+    assert bench.get(looks + "?there=1").status_code == 204

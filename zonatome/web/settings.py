@@ -133,6 +133,11 @@ LOGIN_REDIRECT_URL = "jobs:rack"
 LOGOUT_REDIRECT_URL = "login"
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
 SESSION_COOKIE_HTTPONLY = True
+LAN_ADDRESS = ""  # where others on the workroom's own network find it; `serve --lan` sets it
+if os.environ.get("ZONATOME_HTTPS") == "1":  # behind a server that holds a certificate and says so
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
+    CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS]
 SESSION_COOKIE_SAMESITE = "Lax"
 
 CONTENT_SECURITY_POLICY = {

@@ -3,6 +3,7 @@
 from django.urls import include, path
 
 from zonatome.web.jobs.login import sign_in
+from zonatome.web.serving import phone
 from zonatome.web.serving.views import take_copy
 
 urlpatterns = [
@@ -18,6 +19,8 @@ urlpatterns = [
     path("tags/<int:number>/finish/", include("zonatome.web.finish.urls")),
     path("tags/<int:number>/money/", include("zonatome.web.shop.urls")),
     path("workroom/copy/", take_copy, name="take_copy"),
+    path("phone/", phone.phone, name="phone"),
+    path("come-in/<str:code>/", phone.come_in, name="come_in"),
     path("workroom/rules/", include("zonatome.web.shop.house_rules_urls")),
     path("cloths/", include("zonatome.web.lay.store_urls")),
     path("saved/", include("zonatome.web.strip.store_urls")),

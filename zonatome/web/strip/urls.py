@@ -26,6 +26,7 @@ urlpatterns = [
     path("parts/<slug:key>/", views.write, name="write"),
     path("parts/<slug:key>/marked/", views.mark_all, name="mark_all"),
     path("parts/<slug:key>/keep/", views.keep, name="keep"),
+    path("parts/<slug:key>/photos/", views.hand_photos, name="photos"),
     path("parts/<slug:key>/photo/", views.add_photo, name="photo"),
     path("parts/<slug:key>/speak/", views.speak, name="speak"),
     path("look/<slug:key>/", views.look, name="look"),

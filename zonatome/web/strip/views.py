@@ -392,6 +392,18 @@ def keep(request: HttpRequest, number: int, key: str) -> HttpResponse:
     return redirect(reverse("strip:home", args=[number]) + f"?part={key}")
 
 
+def hand_photos(request: HttpRequest, number: int, key: str) -> HttpResponse:
+    """Send the photos of a part where there are others than the page that asks has; 204 where there are not."""
+    photos = list(Photo.objects.filter(job__number=number, part__key=key).order_by("id"))
+    if request.GET.get("there") == str(len(photos)):
+        return HttpResponse(status=204)
+    job = load_some(number)
+    context = {"job": job, "hand": panel_or_404(list(job.parts.all()), key), "hand_photos": photos}
+    answer = render(request, "strip/_hand_photos.html", context)
+    answer.headers["X-There"] = str(len(photos))
+    return answer
+
+
 @require_POST
 def add_photo(request: HttpRequest, number: int, key: str) -> HttpResponse:
     """Keep a photo of a part."""

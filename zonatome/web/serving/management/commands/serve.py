@@ -12,6 +12,7 @@ import time
 from pathlib import Path
 from typing import Any
 
+import segno
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.core.management import call_command
@@ -76,6 +77,16 @@ def _end(*_: object) -> None:
     raise KeyboardInterrupt
 
 
+def own_address() -> str:
+    """Return this machine's address on its network; nothing is sent to find it. 127.0.0.1 where it is on none."""
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as asking:
+        try:
+            asking.connect(("192.0.2.1", 9))  # an address that is nobody's: only the way to it is asked for
+            return str(asking.getsockname()[0])
+        except OSError:
+            return "127.0.0.1"
+
+
 def bound_socket(host: str, port: int) -> socket.socket:
     """Return a socket that has the port. Raises CommandError, in one line, where somebody else has it."""
     taken = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
@@ -98,11 +109,17 @@ class Command(BaseCommand):
         """Port, and whether an empty store gets the sample workroom."""
         parser.add_argument("--port", type=int, default=8000)
         parser.add_argument("--sample", action="store_true", help="load the sample workroom into an empty store")
+        parser.add_argument("--lan", action="store_true", help="answer others on the workroom's own network too, over plain http")
 
-    def handle(self, *args: Any, port: int, sample: bool, **options: Any) -> None:
+    def handle(self, *args: Any, port: int, sample: bool, lan: bool, **options: Any) -> None:
         """Serve until told to end; what stands in the way is said in one line, before anything else is done."""
-        listening = bound_socket("127.0.0.1", port)
-        address = f"http://127.0.0.1:{listening.getsockname()[1]}/"
+        listening = bound_socket("0.0.0.0" if lan else "127.0.0.1", port)  # noqa: S104 - asked for
+        port = listening.getsockname()[1]
+        address = f"http://127.0.0.1:{port}/"
+        if lan:
+            host = own_address()
+            settings.ALLOWED_HOSTS = [*settings.ALLOWED_HOSTS, host, socket.gethostname(), f"{socket.gethostname()}.local"]
+            settings.LAN_ADDRESS = f"http://{host}:{port}"
         try:
             with held(settings.HOME / "site.lock", f"at {address}, process {os.getpid()}"):
                 self._serve(listening, address, sample)
@@ -155,5 +172,11 @@ class Command(BaseCommand):
             self.stdout.write(f"  Sign in as {NAME}, password {PASSWORD}\n")
         elif not User.objects.exists():
             self.stdout.write("  Open it and name your workroom.\n")
+        if settings.LAN_ADDRESS:
+            self.stdout.write(f"\n  On the workroom's own network: {settings.LAN_ADDRESS}/\n")
+            self.stdout.write(
+                "  A phone or tablet signs in by Workroom, A phone or tablet. It is plain http: on a network that you trust only.\n"
+            )
+            segno.make(f"{settings.LAN_ADDRESS}/").terminal(out=self.stdout, compact=True, border=2)
         self.stdout.write(f"  Its data lie in {Path(settings.HOME)}. Ctrl-C ends it.\n\n")
         self.stdout.flush()
