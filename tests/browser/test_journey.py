@@ -180,7 +180,7 @@ def test_four_stools_from_the_empty_rail_to_going_home(browser, empty, tmp_path)
     expect(page.get_by_role("heading", name="The list is empty")).to_be_visible()
     watched.keys.press("Enter")
     expect(page.get_by_text("has gone home")).to_be_visible()
-    expect(page.get_by_text("The rail is empty")).to_be_visible()
+    expect(page.get_by_text("All gone home")).to_be_visible()
     assert [w for w in watched.wrong if "422" not in w] == []
     assert len(watched.wrong) == 1, "the one refused measure, which the browser reports by its status"
 

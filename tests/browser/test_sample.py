@@ -27,7 +27,7 @@ def test_every_view_opens_clean_and_fits_the_screen(browser, sample, viewport):
     sign_in(watched)
     for path in VIEWS:
         watched.go(path)
-        watched.page.wait_for_load_state("networkidle")
+        watched.keys.heard()
         wide = watched.page.evaluate("document.documentElement.scrollWidth")
         assert wide <= viewport["width"] + 1, f"{path} is {wide} wide"
         if "999" not in path:

@@ -58,7 +58,7 @@ def _page(request: HttpRequest, number: int, *, refusal: str = "", status: int =
     wanted = request.GET.get("part") or request.POST.get("part") or ""
     due = [k for k in ready if reach is None or k in reach.order]
     key = wanted if wanted in by_key and kind.part(wanted).is_on_old else (due[0] if due else "")
-    current = by_key.get(key) if key not in off else None
+    current = by_key.get(key if key not in off else due[0] if due else "")  # an older part in hand keeps nobody from the next one
     in_hand = by_key.get(key) if key in off else (by_key[off[-1]] if off else None)
     pace = request.workroom.pace
     photos: dict[int, list[Photo]] = {}
@@ -70,7 +70,7 @@ def _page(request: HttpRequest, number: int, *, refusal: str = "", status: int =
         "current": current,
         "current_name": thing_name(kind, comes_with(kind, current.key)) if current else "",
         "comes_along": [by_key[k] for k in comes_with(kind, current.key)[1:] if k in by_key] if current else [],
-        "over": [by_key[k] for k in lying_over(kind, key, off).under if k in by_key] if current else [],
+        "over": [by_key[k] for k in lying_over(kind, current.key, off).under if k in by_key] if current else [],
         "pull": pulled_as_one([pull_of(by_key[k], pace) for k in comes_with(kind, current.key) if k in by_key]) if current else None,
         "pace": pace,
         "ways": [{"key": k, "name": name, "why": WHY[k]} for k, name in WAYS.items()],
