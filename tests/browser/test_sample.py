@@ -6,6 +6,7 @@ import os
 import re
 import signal
 import time
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import expect
@@ -17,21 +18,34 @@ VIEWS = [
     "/", "/?home=1", "/?q=chair", "/tags/new/", "/cloths/", "/saved/", "/tags/bring-in/", "/tags/126/survey/", "/tags/124/survey/panels/?part=inside_back", "/tags/118/survey/restyle/",
     "/tags/124/strip/", "/tags/118/strip/", "/tags/124/strip/look/outside_back/", "/tags/124/strip/?part=seat", "/tags/118/trace/inside_back/",
     "/tags/118/trace/seat/?way=file", "/tags/118/trace/ready/", "/tags/118/trace/inside_back/?look=true", "/tags/118/trace/outside_back/?look=seams", "/tags/118/trace/seat/?look=seams&walk=seat.left-side_left.right", "/tags/118/trace/seat/?look=marks", "/tags/118/trace/seat/?look=more", "/tags/118/trace/seat/?look=files&plot=dxf", "/tags/118/trace/seat/?way=offsets", "/tags/124/trace/seat/", "/tags/124/trace/outside_back/photo/", "/tags/124/trace/outside_back/photo/?again=1", "/tags/118/lay/", "/tags/118/lay/choose/", "/tags/127/lay/8/hand/", "/tags/122/lay/5/trial/", "/tags/126/lay/", "/tags/119/pad/", "/tags/119/fasten/top/",
-    "/tags/127/fasten/seat/", "/tags/123/trim/", "/tags/122/finish/", "/tags/118/money/", "/tags/999/",
+    "/tags/127/fasten/seat/", "/tags/123/trim/", "/tags/122/finish/", "/tags/118/money/", "/tags/999/", "/workroom/", "/workroom/rules/",
+    "/workroom/people/", "/phone/", "/password/", "/taken-down/", "/cloths/1/", "/tags/118/edit/", "/tags/118/lay/1/cut-sheet/",
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize("viewport", [{"width": 1280, "height": 800}, {"width": 820, "height": 1180}], ids=["desk", "tablet"])
-def test_every_view_opens_clean_and_fits_the_screen(browser, sample, viewport):
+AXE = (Path(__file__).parent / "vendor/axe.min.js").read_text()  # from npm, for the tests alone
+SERIOUS = """async () => (await axe.run(document, {resultTypes: ["violations"]})).violations
+  .filter(v => ["serious", "critical"].includes(v.impact)).map(v => `${v.id}: ${v.nodes[0].html.slice(0, 120)}`)"""
+SIZES = {"desk": (1280, 800), "tablet": (820, 1180), "phone": (390, 800)}
+
+
+@pytest.mark.parametrize("size", SIZES)
+def test_every_view_opens_clean_fits_the_screen_and_is_open_to_all(browser, sample, size):
+    viewport = dict(zip(("width", "height"), SIZES[size], strict=True))
     watched = watch(browser, sample, viewport=viewport)
     sign_in(watched)
+    closed: list[str] = []
     for path in VIEWS:
         watched.go(path)
         watched.keys.heard()
         wide = watched.page.evaluate("document.documentElement.scrollWidth")
         assert wide <= viewport["width"] + 1, f"{path} is {wide} wide"
+        if size != "phone":
+            watched.page.evaluate(AXE)
+            closed += [f"{path} {what}" for what in watched.page.evaluate(SERIOUS)]
         if "999" not in path:
             assert watched.page.locator("h1, h2").count(), path
+    assert closed == []
     expected = [w for w in watched.wrong if "404" not in w]
     assert expected == []
 

@@ -334,6 +334,11 @@ class PartDrawing:
     arrow: str = ""  # to its own top; only where the drawing has turned it
 
     @property
+    def shown(self) -> str:
+        """What is written on it."""
+        return " ".join(line for line, _ in self.lines)
+
+    @property
     def is_in_hand(self) -> bool:
         """Whether it is the one that the page is about."""
         return "in-hand" in self.tone
