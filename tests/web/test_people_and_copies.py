@@ -5,10 +5,12 @@ from __future__ import annotations
 import pytest
 from django.contrib.auth.models import User
 
+from tests.core.lay.independent import wrong_with
 from tests.web.conftest import block
 from zonatome.core.strip.order import can_come_off
 from zonatome.web.jobs.models import Job
 from zonatome.web.jobs.pages import load_job
+from zonatome.web.jobs.rooms import rooms_of
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant
 from zonatome.web.lay.services import add_cloth, set_tick, start_lay
 
@@ -151,3 +153,22 @@ def test_a_phone_signs_in_once_by_the_code_on_the_screen_and_its_photo_arrives_b
     assert (arrived.status_code, arrived["X-There"]) == (200, "1")
     assert "<img src=" in arrived.content.decode()
     assert bench.get(looks + "?there=1").status_code == 204
+
+
+def test_an_empty_rail_shows_how_to_begin_and_a_made_up_tag_comes_and_goes_with_one_press(bench):
+    page = bench.get("/").content.decode()
+    for words in ("Hang up a tag", "Hang up a made-up tag", "The four markers, as PDF", "To the cloths"):
+        assert words in page
+    assert bench.get("/markers.pdf").content.startswith(b"%PDF")
+    opened = bench.post("/try-out/", follow=True)
+    assert "is made up: press everything" in opened.content.decode()
+    number = Job.objects.get().number
+    for room in rooms_of(load_job(number)):
+        assert bench.get(room).status_code in (200, 302), room
+    run = LayRun.objects.get()
+    assert wrong_with(run.asked(), run.lay()) == []
+    bench.post("/try-out/")
+    assert Job.objects.count() == 1, "one is enough"
+    assert "Take the made-up tag" in bench.get("/").content.decode()
+    bench.post(f"/tags/{number}/take-down/")
+    assert "The rail is empty" in bench.get("/").content.decode()

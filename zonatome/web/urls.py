@@ -2,9 +2,11 @@
 
 from django.urls import include, path
 
+from zonatome.web.demo.try_out import try_out
 from zonatome.web.jobs.login import sign_in
 from zonatome.web.serving import phone
 from zonatome.web.serving.views import take_copy
+from zonatome.web.trace.photos import mat
 
 urlpatterns = [
     path("login/", sign_in, name="login"),
@@ -19,6 +21,8 @@ urlpatterns = [
     path("tags/<int:number>/finish/", include("zonatome.web.finish.urls")),
     path("tags/<int:number>/money/", include("zonatome.web.shop.urls")),
     path("workroom/copy/", take_copy, name="take_copy"),
+    path("try-out/", try_out, name="try_out"),
+    path("markers.pdf", mat, name="markers"),
     path("phone/", phone.phone, name="phone"),
     path("come-in/<str:code>/", phone.come_in, name="come_in"),
     path("workroom/rules/", include("zonatome.web.shop.house_rules_urls")),

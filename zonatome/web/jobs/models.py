@@ -107,6 +107,7 @@ class Job(models.Model):
     waits_for = models.CharField(max_length=80, blank=True)
     hung_at = models.DateTimeField(default=timezone.now)
     finished_at = models.DateTimeField(null=True, blank=True)
+    is_made_up = models.BooleanField(default=False, editable=False)  # hung up to try everything on
     taken_down_at = models.DateTimeField(null=True, blank=True, editable=False)
     holes_found = models.BooleanField(default=False)
     had_label = models.BooleanField(default=True)

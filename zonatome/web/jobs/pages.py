@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
 
@@ -65,5 +65,5 @@ def said(request: HttpRequest, words: str, *, status: int = 422, **more: Any) ->
 def go_back(request: HttpRequest, otherwise: str) -> HttpResponse:
     """Go back to the page of this site that the form names in `back`; to another where it names none."""
     back = request.POST.get("back", "")
-    here = url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()})
-    return redirect(back if here else otherwise)
+    here = back.startswith("/") and url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()})
+    return HttpResponseRedirect(back) if here else redirect(otherwise)

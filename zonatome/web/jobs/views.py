@@ -69,6 +69,7 @@ def rack(request: HttpRequest) -> HttpResponse:
         "show_home": show_home,
         "nav": "rack",
         "home_count": Job.objects.exclude(finished_at=None).count(),
+        "made_up": Job.objects.filter(is_made_up=True, finished_at=None).first(),
         "down_count": Job.every.exclude(taken_down_at=None).count(),
     }
     return render(request, "jobs/rack.html", context)

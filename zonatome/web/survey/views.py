@@ -11,7 +11,6 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.urls import reverse
 from django.utils import timezone
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from zonatome.core.cautions import CAUTIONS
@@ -205,10 +204,7 @@ def pin_photo(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     else:
         photo.part = job.parts_by_key().get(request.POST.get("part", ""))
         photo.save()
-    back = request.POST.get("back", "")
-    if url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()}):
-        return redirect(back)
-    return redirect(reverse("survey:home", args=[number]) + "#photos")
+    return go_back(request, reverse("survey:home", args=[number]) + "#photos")
 
 
 # --- panels of one's own -----------------------------------------------------------------------------

@@ -27,7 +27,7 @@ USUAL_MAT = {"width": 1200.0, "height": 800.0}
 BENCH_MAT = Mat(1200, 800)
 
 
-def mat(request: HttpRequest, number: int) -> HttpResponse:
+def mat(request: HttpRequest, number: int = 0) -> HttpResponse:
     """Print the mat's markers at true size."""
     content = mat_pdf(units=request.workroom.units)  # type: ignore[attr-defined]
     return HttpResponse(content, content_type="application/pdf", headers={"Content-Disposition": 'inline; filename="markers.pdf"'})

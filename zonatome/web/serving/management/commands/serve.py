@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import os
 import signal
 import socket
@@ -177,6 +178,8 @@ class Command(BaseCommand):
             self.stdout.write(
                 "  A phone or tablet signs in by Workroom, A phone or tablet. It is plain http: on a network that you trust only.\n"
             )
-            segno.make(f"{settings.LAN_ADDRESS}/").terminal(out=self.stdout, compact=True, border=2)
+            drawn = io.StringIO()
+            segno.make(f"{settings.LAN_ADDRESS}/").terminal(out=drawn, compact=True, border=2)
+            self.stdout.write(drawn.getvalue())
         self.stdout.write(f"  Its data lie in {Path(settings.HOME)}. Ctrl-C ends it.\n\n")
         self.stdout.flush()
