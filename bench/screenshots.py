@@ -14,7 +14,6 @@ TO = Path(__file__).resolve().parents[1] / "docs/screenshots"
 DESK, TABLET = {"width": 1280, "height": 800}, {"width": 820, "height": 1180}
 VIEWS = [
     ("rack", "/", "", DESK),
-    ("new-tag", "/tags/new/", "", DESK),
     ("survey", "/tags/118/survey/", "", DESK),
     ("lay-motif", "/tags/122/lay/", "", DESK),
     ("strip", "/tags/124/strip/", "", DESK),
@@ -31,6 +30,7 @@ VIEWS = [
     ("finish", "/tags/122/finish/", "", DESK),
     ("money", "/tags/118/money/", "", DESK),
     ("strip-tablet", "/tags/124/strip/", "", TABLET),
+    ("strip-phone", "/tags/124/strip/", "", {"width": 390, "height": 800}),
     ("lay-by-hand", "/tags/118/lay/1/hand/", "", TABLET),
 ]
 

@@ -55,7 +55,7 @@ def test_four_stools_from_the_empty_rail_to_going_home(browser, empty, tmp_path)
         ("cover", "Worn, torn or faded"),
     ):
         page.locator(f"#{layer}").get_by_label(finding).check()
-        page.locator(f"#{layer}").get_by_role("button", name="Note it").click()
+        page.locator(f"#{layer}").get_by_role("button", name="Save").click()
         expect(page.locator(f"#{layer} .verdict")).to_be_visible()
     expect(page.locator("#filling .verdict b")).to_have_text("Renew")
 

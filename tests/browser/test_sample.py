@@ -131,7 +131,7 @@ def test_a_second_start_keeps_what_the_user_did(browser, tmp_path):
     sign_in(watched)
     watched.go("/tags/126/survey/")
     watched.page.locator("#frame").get_by_label("Wobbles, a joint is open").check()
-    watched.page.locator("#frame").get_by_role("button", name="Note it").click()
+    watched.page.locator("#frame").get_by_role("button", name="Save").click()
     expect(watched.page.locator("#frame .verdict b")).to_have_text("Strengthen")
     end(running)
     assert running.process.returncode == 0

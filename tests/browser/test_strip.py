@@ -143,7 +143,7 @@ def test_a_drop_in_chair_is_surveyed_and_stripped_by_touch_on_a_tablet(browser, 
     ):
         sheet = page.locator(f"#{layer}")
         sheet.locator(".tick").filter(has_text=words).tap()
-        sheet.get_by_role("button", name="Note it").tap()
+        sheet.get_by_role("button", name="Save").tap()
         expect(page.locator(f"#{layer} .verdict")).to_be_visible()
     expect(page.locator("#support .verdict")).to_contain_text("needs webbing across, not more foam")
 
@@ -219,3 +219,29 @@ def test_a_photo_from_the_bench_camera_is_mended_by_keys_and_mouse_and_becomes_a
     expect(page.get_by_text("Inside back: shape kept.")).to_be_visible()
     expect(page.locator(".cut-size")).to_be_visible()
     assert watched.wrong == []
+
+
+def test_a_photo_from_the_phone_arrives_at_the_bench_and_what_was_typed_elsewhere_stays(browser, sample, tmp_path):
+    bench = watch(browser, sample)
+    sign_in(bench)
+    bench.go("/tags/126/survey/")
+    page = bench.page
+    page.locator("#filling").get_by_label("Stays dented, a fifth of its height lost").check()
+    page.locator("#frame").get_by_label("Wobbles, a joint is open").check()
+    page.locator("#frame").get_by_role("button", name="Save").click()
+    expect(page.locator("#frame .verdict b")).to_have_text("Strengthen")
+    expect(page.locator("#filling").get_by_label("Stays dented, a fifth of its height lost")).to_be_checked()
+
+    phone = watch(browser, sample, viewport={"width": 390, "height": 800})
+    sign_in(phone)
+    bench.go("/tags/124/strip/?part=outside_back")
+    expect(page.locator("#hand h2")).to_contain_text("Outside back")
+    before = page.locator("#hand .photo-row img").count()
+    phone.go("/tags/124/strip/?part=outside_back")
+    photo = tmp_path / "back.jpg"
+    Image.new("RGB", (600, 400), "tan").save(photo)
+    with phone.page.expect_navigation():
+        phone.page.locator("#hand input[type=file]").first.set_input_files(photo)
+    expect(page.locator("#hand .photo-row img")).to_have_count(before + 1)
+    assert bench.wrong == []
+    assert phone.wrong == []
