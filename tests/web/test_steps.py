@@ -16,7 +16,7 @@ from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.jobs.models import JobPart, Photo
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
-from zonatome.web.lay.models import CutTick, JobCloth
+from zonatome.web.lay.models import Cloth, CutTick, JobCloth
 from zonatome.web.lay.services import add_cloth, best_run, cloth_standing, start_lay
 from zonatome.web.shop.services import money_of
 from zonatome.web.trace.services import shape_of_part
@@ -376,3 +376,24 @@ def test_the_quote_follows_the_steps(bench, laid, workroom):
     assert after.quote.new == Decimal("75.00") * 4
     page = bench.get(f"/tags/{laid.number}/money/").content.decode()
     assert f"{after.quote.total:,.2f}" in page
+
+
+def test_what_stood_there_is_in_the_boxes_again_and_a_step_that_is_done_says_where_to_go_on(bench, skerry):
+    job = hang_tag(title="Ottoman", client="Quay", kind="ottoman")
+    front = f"/tags/{job.number}/trace/front/"
+    bench.post(front + "make/rectangle/", {"width": "61", "height": "27"})
+    again = bench.get(front + "?way=rectangle").content.decode()
+    assert 'value="61"' in again
+    assert 'value="27"' in again
+    assert "autofocus" in again
+    assert "autofocus" not in bench.get(f"/tags/{job.number}/trace/back/").content.decode(), "letters are keys there"
+    assert "On to" not in bench.get(f"/tags/{job.number}/survey/").content.decode()
+    for key in ("frame_sound", "support_sound", "filling_sound", "cover_worn"):
+        found(bench, job, key)
+    assert "On to Strip" in bench.get(f"/tags/{job.number}/survey/").content.decode()
+    made = {"name": "Their own", "width": "140", "selvage": "12", "direction": "two_way", "thickness": "1", "sold_in": "m", "sold_by": "tenth"}
+    assert bench.post("/cloths/", made).status_code == 302
+    own = Cloth.objects.get(name="Their own")
+    assert own.price == 0
+    add_cloth(load_job(job.number), own, "main")
+    assert f"To tag {job.number}" in bench.get(f"/cloths/{own.pk}/").content.decode()

@@ -43,7 +43,7 @@ def _page(
     request: HttpRequest, job: Job, part: JobPart, *, form: StapleForm | None = None, hole: KeepOutForm | None = None
 ) -> HttpResponse:
     units = request.workroom.units
-    context: dict[str, Any] = {"part": part, "panels": job.padded()}
+    context: dict[str, Any] = {"part": part, "panels": job.padded(), "uncounted": len(job.panels()) - len(job.padded())}
     refused = form is not None or hole is not None
     if not part.has_board:
         context["board_form"] = BoardForm(units=units, prefix=f"{part.key}-board", is_round=part.part.form == "disc")

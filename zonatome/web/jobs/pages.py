@@ -13,6 +13,8 @@ from zonatome.core.units import said_in
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.jobs.standing import kept_of, tape_of
 
+SAYS_NEXT = ("survey", "trace", "lay", "pad", "fasten", "trim")  # Strip and Finish have a next move of their own
+
 
 def load_job(number: int) -> Job:
     """Return a job with everything its pages read, or answer that there is none."""
@@ -53,6 +55,9 @@ def job_page(request: HttpRequest, job: Job, step: str, template: str, context: 
         "step_cautions": cautions,
         "seen": {s.key for s in job.seen.all()},
         "here": f"{step}:home",
+        "next_move": tape.move
+        if step in SAYS_NEXT and any(s.is_done for s in tape.steps if s.step == step) and tape.move.step != step
+        else None,
     }
     return render(request, template, {**around, **context}, status=status)
 

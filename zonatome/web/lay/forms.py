@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from decimal import Decimal
 from typing import Any
 
 from django import forms
@@ -43,6 +44,8 @@ class ClothForm(WorkModelForm):
         """A cloth of which no pattern is told is plain."""
         super().__init__(*args, **kwargs)
         self.fields["pattern"].required = False
+        self.fields["price"].required = False
+        self.fields["price"].help_text = "Left empty: the customer’s own, it costs nothing."
         for n, (length, price) in enumerate((self.instance.breaks or [])[:BREAKS], 1):
             self.initial |= {f"break_{n}_from": float(length), f"break_{n}_price": price}
 
@@ -63,6 +66,10 @@ class ClothForm(WorkModelForm):
             "is_hide": "Comes in hides, priced by the square metre or yard",
             "lot": "Lot",
         }
+
+    def clean_price(self) -> Decimal:
+        """A cloth without a price is the customer's own."""
+        return self.cleaned_data["price"] or Decimal(0)
 
     def clean(self) -> dict[str, Any]:
         """Ask for the repeats that the pattern needs, and about a roll as narrow as a ribbon: a slip of the unit is not taken."""

@@ -57,6 +57,7 @@ def cloth_page(request: HttpRequest, row: Cloth, *, refusal: str = "", forms: di
     units = request.workroom.units  # type: ignore[attr-defined]
     context = {
         "cloth": row,
+        "on_tags": JobCloth.objects.filter(cloth=row, job__finished_at=None, job__taken_down_at=None).select_related("job")[:6],
         "form": ClothForm(instance=row, units=units),
         "there": [
             {"row": r, "drawing": cloth_drawing(r.shape(), r.marks(), units), "area": r.shape().area / 1e6}

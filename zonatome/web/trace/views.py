@@ -17,6 +17,7 @@ from zonatome.core.trace.shape import LINES, MARKS, Shape
 from zonatome.core.trace.truing import angles, bows, can_be_squared, circle_of, fold
 from zonatome.core.trace.usual import unusual
 from zonatome.core.units import Units, format_length
+from zonatome.web.jobs.length_forms import LengthField
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.jobs.pages import go_back, job_page, load_job, panel_or_404
 from zonatome.web.trace import forms as asked
@@ -302,8 +303,27 @@ def _blank(request: HttpRequest, part: JobPart, way: str) -> WorkForm:
         "pad": services.usual_pad(part) if way == "block" else None,
         "wrap": part.wrap,
     }
-    initial = {k: v for k, v in board.items() if v is not None} if way in ("block", "board") else {}
-    return FORMS[way](units=units, initial=initial | ({"which": 1} if way == "file" else {}), **_rest(part, way, units))
+    initial = {k: v for k, v in board.items() if v is not None} if way in ("block", "board") else _as_it_measures(part, way)
+    form = FORMS[way](units=units, initial=initial | ({"which": 1} if way == "file" else {}), **_rest(part, way, units))
+    first = next((f for f in form.visible_fields() if isinstance(f.field, LengthField)), None)
+    if first is not None and "way" in request.GET:  # a way was chosen: one measures now; else letters are keys
+        first.field.widget.attrs["autofocus"] = True
+    return form
+
+
+def _as_it_measures(part: JobPart, way: str) -> dict[str, float]:
+    """What stands in the boxes of a way when a shape that came by it is measured again; empty where it came by another."""
+    if not part.shape or part.shape_way != way:
+        return {}
+    outline = services.shape_of_part(part).outline
+    return {
+        "rectangle": {"width": outline.width, "height": outline.height},
+        "rounded": {"width": outline.width, "height": outline.height},
+        "ellipse": {"width": outline.width, "height": outline.height},
+        "disc": {"diameter": outline.width},
+        "trapezoid": {"height": outline.height},
+        "t": {"width": outline.width, "height": outline.height},
+    }.get(way, {})
 
 
 @require_POST
