@@ -391,7 +391,15 @@ def test_what_stood_there_is_in_the_boxes_again_and_a_step_that_is_done_says_whe
     for key in ("frame_sound", "support_sound", "filling_sound", "cover_worn"):
         found(bench, job, key)
     assert "On to Strip" in bench.get(f"/tags/{job.number}/survey/").content.decode()
-    made = {"name": "Their own", "width": "140", "selvage": "12", "direction": "two_way", "thickness": "1", "sold_in": "m", "sold_by": "tenth"}
+    made = {
+        "name": "Their own",
+        "width": "140",
+        "selvage": "12",
+        "direction": "two_way",
+        "thickness": "1",
+        "sold_in": "m",
+        "sold_by": "tenth",
+    }
     assert bench.post("/cloths/", made).status_code == 302
     own = Cloth.objects.get(name="Their own")
     assert own.price == 0

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import random
 import threading
 import time
@@ -14,15 +15,19 @@ import shapely
 import shapely.affinity
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
+from shapely.geometry import box
 
 from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import HIDE, ROLL, any_cloth, any_request, rectangles, six_chairs
+from zonatome.core.errors import BadInput
+from zonatome.core.formats.lay_json import read_request
 from zonatome.core.lay import scan
 from zonatome.core.lay.bound import abreast, length_bound
 from zonatome.core.lay.engine import Halt
 from zonatome.core.lay.heart import Heart, shallow
 from zonatome.core.lay.kits import kits_of, period
 from zonatome.core.lay.lattice import repeat_bound, repeat_bounds
+from zonatome.core.lay.nofit import MOST_CORNERS, coarse
 from zonatome.core.lay.packing import Packing
 from zonatome.core.lay.request import Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll
 from zonatome.core.lay.roll_search import RollSearcher
@@ -264,3 +269,72 @@ def test_a_proof_that_is_not_wanted_any_more_ends_soon_with_what_is_proven_by_th
     assert time.monotonic() - begun < 10
     laid = easy_lay(ways.request).length
     assert all(bound <= laid + 0.5 for bound in found)
+
+
+@given(st.integers(40, 400), st.floats(0.3, 40), st.floats(150, 400))
+@settings(max_examples=25)
+def test_a_pinked_edge_is_laid_with_its_teeth_filled_and_nowhere_smaller(teeth, deep, radius):
+    points = [
+        (
+            radius + (radius - deep * (k % 2)) * math.cos(k * math.pi / teeth),
+            radius + (radius - deep * (k % 2)) * math.sin(k * math.pi / teeth),
+        )
+        for k in range(2 * teeth)
+    ]
+    pinked = outline_of(points)
+    laid = coarse(pinked)
+    assert len(laid.points) <= 2 * MOST_CORNERS or laid.polygon.equals(laid.polygon.convex_hull)
+    assert laid.polygon.buffer(0.01).covers(pinked.polygon)
+    assert laid.polygon.within(box(*pinked.bounds).buffer(0.5)), "as wide as the cloth it stays as wide as the cloth"
+
+
+def test_very_many_different_pieces_stand_in_rows_at_once_and_may_be_cut():
+    pieces = tuple(PieceAsk(f"p{n}", rectangle(60 + n % 317, 40 + n % 211), 1, (0.0, 180.0), n % 2 == 0) for n in range(420))
+    request = LayRequest(Roll(1370, (15, 15)), 2, pieces)
+    lay = easy_lay(request)
+    assert wrong_with(request, lay) == []
+    assert lay.is_whole
+    assert lay.used > 0.6
+
+
+MATCHED = {"anchor": [45, 30], "match": {"along": False, "across": True}}
+RING = [[300 + 290 * math.cos(k * math.tau / 1600), 300 + 290 * math.sin(k * math.tau / 1600)] for k in range(1600)]
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        pytest.param(lambda d: d["strips"][0].update(shortest=5000, directions=["bias"]), "at most 1877 mm", id="a bias strip longer than the bias"),
+        pytest.param(lambda d: d["strips"][0].update(shortest=1400, directions=["across"]), "at most 1354 mm", id="longer than the cloth is wide"),
+        pytest.param(lambda d: d["strips"][0].update(width=1500), "is longer here", id="wider than the cloth"),
+        pytest.param(
+            lambda d: d.update(pieces=[{**d["pieces"][0], "id": f"p{n}", "outline": RING} for n in range(40)]), "60000 points", id="too many points"
+        ),
+        pytest.param(
+            lambda d: d.update(
+                pieces=[{**d["pieces"][0], "id": f"p{n}", **MATCHED} for n in range(301)], cloth={**d["cloth"], "repeat": {"along": None, "across": 90, "origin": [0, 0]}}
+            ),
+            "at most 300 different",
+            id="too many different ones to match",
+        ),
+        pytest.param(
+            lambda d: d.update(
+                pieces=[{**d["pieces"][0], "id": f"p{n}"} for n in range(101)],
+                cloth={"kind": "panels", "panels": [{"outline": [[0, 0], [2000, 0], [2000, 1300], [0, 1300]]}]}, strips=[],
+            ),
+            "at most 100 different",
+            id="too many different ones for panels",
+        ),
+    ],
+)  # fmt: skip
+def test_what_no_search_can_lay_in_its_time_is_refused_by_its_size_at_once(change, words):
+    document = {
+        "format": "zonatome.lay-request", "version": 1, "gap": 0,
+        "cloth": {"kind": "roll", "width": 1370, "selvage": [8, 8]},
+        "pieces": [{"id": "a", "outline": [[0, 0], [90, 0], [90, 60], [0, 60]], "count": 1, "turns": [0], "flip": False}],
+        "strips": [{"id": "w", "width": 38, "total": 900, "join": 40, "shortest": 300, "directions": ["across"]}],
+    }  # fmt: skip
+    easy_lay(read_request(document))
+    change(document)
+    with pytest.raises(BadInput, match=words):
+        easy_lay(read_request(document))

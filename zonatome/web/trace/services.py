@@ -68,7 +68,7 @@ WAYS = {
     "rounded": "rounded rectangle",
     "t": "T with ears",
     "offsets": "widths at heights",
-    "board": "off the board",
+    "board": "drawn round the board",
 }
 WORDS = {
     **WAYS,

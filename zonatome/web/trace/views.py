@@ -93,7 +93,8 @@ def _page(
         "drawing": shape_drawing(shape, units) if shape else None,
         "way": way,
         "editing": editing,
-        "ways": [(k, services.WORDS[k]) for k in FORMS if k != "block" or part.part.padded],
+        "by_tape": _by_tape(part),
+        "otherwise": [(k, services.WORDS[k]) for k in OTHERWISE],
         "form": bound if bound is not None and not act else _blank(request, part, way),
         "panels": [_row(p, found) for p in job.panels()],
         "grid_step": "5 cm" if units == "metric" else "2 in",
@@ -261,6 +262,16 @@ _LOOKS = {
     "more": _look_more,
     "files": _look_files,
 }
+
+
+OTHERWISE = ("file", "library", "edge")  # from the old cover drawn elsewhere, or from a shape that there is
+
+
+def _by_tape(part: JobPart) -> list[tuple[str, str]]:
+    """The ways by the tape, the likeliest of this panel first."""
+    usual = _usual_way(part)
+    keys = [k for k in FORMS if k not in OTHERWISE and (k != "block" or part.part.padded)]
+    return [(k, services.WORDS[k]) for k in sorted(keys, key=lambda k: k != usual)]
 
 
 def _usual_way(part: JobPart) -> str:
