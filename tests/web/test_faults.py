@@ -79,7 +79,7 @@ def test_tags_with_any_value_changed_are_refused_in_words_or_every_room_opens(be
         ("lays", 0, "best_length", 0), ("job", "count", "4"), ("job", "furniture_past", [{}]), ("job", "restyled", [1]), ("job", "own", {}),
     ]  # fmt: skip
     taken = refused = 0
-    for *path, value in [*known, *((*told.choice(places), told.choice(ODD)) for _ in range(70))]:
+    for *path, value in [*known, *((*told.choice(places), told.choice(ODD)) for _ in range(24))]:
         if len(path) > 2 and path[0] == "parts":
             path[1] = next(n for n, p in enumerate(document["parts"]) if p["key"] == "seat") if path[1] == 0 else path[1]
         answer = brought_in(bench, changed(document, path, value), files)
@@ -94,8 +94,8 @@ def test_tags_with_any_value_changed_are_refused_in_words_or_every_room_opens(be
             assert bench.get(room).status_code in (200, 302), (path, value, room)
         assert bench.get("/").status_code == 200, (path, value)
         Job.objects.filter(number=number).delete()
-    assert taken > 5
-    assert refused > 20
+    assert taken > 3
+    assert refused > 10
 
 
 def test_one_damaged_tag_keeps_nobody_from_the_others_and_can_be_taken_along_mended_or_taken_down(bench, laid):

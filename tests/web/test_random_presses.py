@@ -120,12 +120,12 @@ def furnished(bench, skerry, workroom, strip_all) -> list[Job]:
     return [wing, stools, bare]
 
 
-@pytest.mark.parametrize("seed", [int(s) for s in os.environ.get("ZONATOME_PRESSES", "1,2").split(",")])
+@pytest.mark.parametrize("seed", [int(s) for s in os.environ.get("ZONATOME_PRESSES", "3").split(",")])
 def test_a_walk_of_random_presses_breaks_no_page_and_harms_nothing_that_is_stored(bench: Client, furnished, seed):
     told = random.Random(seed)
     numbers = [job.number for job in furnished]
     at, trail = "/", []
-    for step in range(int(os.environ.get("ZONATOME_STEPS", "110"))):
+    for step in range(int(os.environ.get("ZONATOME_STEPS", "70"))):
         if step % 9 == 0 or not at_home(at):
             there = Job.objects.filter(number__in=numbers).order_by("?").first()
             at = told.choice(["/", "/cloths/", "/saved/", *(rooms_of(load_job(there.number)) if there else ())])

@@ -3,31 +3,48 @@
 from __future__ import annotations
 
 import time
+from dataclasses import replace
 
 import numpy as np
 
 from zonatome.core.lay import scan
 from zonatome.core.lay.panel_search import PanelSearcher
-from zonatome.core.lay.request import Flaw, LayRequest, Panels, PieceAsk, Roll, StripAsk
+from zonatome.core.lay.request import Flaw, LayRequest, Panels, PieceAsk, Repeat, Roll, StripAsk
 from zonatome.core.lay.roll_search import RollSearcher
-from zonatome.core.lay.search import easy_lay
+from zonatome.core.lay.search import easy_lay, search_lay
 from zonatome.core.lay.ways import Ways
 from zonatome.core.outline import outline_of, rectangle
 
 WORK = 3e6
+SEARCHED = 1.0  # seconds, each
 LONGEST = 900.0  # seconds, on the slowest machine
 
 
 def warm() -> None:
-    """Lay two small requests that between them use every compiled function."""
-    shape = outline_of([(0, 0), (300, 20), (280, 200), (150, 120), (10, 220)])
-    pieces = (PieceAsk("a", shape, 3, (0.0, 180.0), True), PieceAsk("b", rectangle(200, 300), 2))
-    on_roll = LayRequest(Roll(900), 3, pieces, (StripAsk("welt", 40, 900, 30, 200, ("along",)),))
+    """Lay small requests that between them use every compiled function in every way: what is left out compiles while somebody waits.
+
+    All numbers are floats, as those of a request that was read: a function that is called with a whole number is compiled once more.
+    """
+    shape = outline_of([(0.0, 0.0), (300.0, 20.0), (280.0, 200.0), (150.0, 120.0), (10.0, 220.0)])
+    pieces = (PieceAsk("a", shape, 3, (0.0, 180.0), True), PieceAsk("b", rectangle(200.0, 300.0), 2))
+    on_roll = LayRequest(Roll(900.0), 3.0, pieces, (StripAsk("welt", 40.0, 900.0, 30.0, 200.0, ("along",)),))
     easy_lay(on_roll)
     until, going = time.monotonic() + LONGEST, np.zeros(1, dtype=np.int64)
     RollSearcher(Ways(on_roll), seed=1, work=WORK, until=until, stop=going).run()
     here = np.zeros(1)
     scan.nearest_free(Ways(on_roll).table, 0, 10.0, 10.0, 30.0, here, here, np.zeros(1, dtype=np.int64))
-    panels = Panels((rectangle(900, 600),), (Flaw(0, rectangle(20, 20).moved(400, 300)),))
-    on_panels = LayRequest(panels, 3, (*pieces, PieceAsk("c", rectangle(500, 500), 2)))
+    panels = Panels((rectangle(900.0, 600.0),), (Flaw(0, rectangle(20.0, 20.0).moved(400.0, 300.0)),))
+    on_panels = LayRequest(panels, 3.0, (*pieces, PieceAsk("c", rectangle(500.0, 500.0), 2)))
     PanelSearcher(Ways(on_panels), seed=1, work=WORK, until=until, stop=going).run()
+    seats = tuple(replace(p, count=6, turns=(0.0, 180.0), flip=False) for p in pieces)
+    welt = StripAsk("welt", 38.0, 9000.0, 30.0, 300.0, ("across", "bias"))
+    matched = PieceAsk("m", rectangle(310.0, 280.0), 4, (0.0,), anchor=(155.0, 140.0), match_along=True, match_across=True)
+    striped = replace(matched, id="s", match_along=False)
+    for request in (
+        LayRequest(Roll(1400.0, (12.0, 12.0)), 3.0, seats, (welt,)),
+        LayRequest(Roll(1400.0, (12.0, 12.0)), 0.0, seats),
+        LayRequest(Roll(1400.0, (12.0, 12.0), Repeat(320.0, 230.0, 0.5)), 3.0, (matched, *seats)),
+        LayRequest(Roll(1400.0, (12.0, 12.0), Repeat(None, 90.0)), 3.0, (striped, *seats)),
+        replace(on_panels, strips=(welt,)),
+    ):
+        search_lay(request, seconds=SEARCHED)
