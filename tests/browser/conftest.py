@@ -15,7 +15,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 expect.set_options(timeout=20_000)  # a busy machine with two cores is slow, not wrong
 ROOT = Path(__file__).resolve().parents[2]
@@ -154,9 +154,21 @@ class Watched:
         self.page.get_by_role("button", name=re.compile(rf"^{re.escape(name)}\b")).first.click()
 
 
+OPENED: list[BrowserContext] = []
+
+
+@pytest.fixture(autouse=True)
+def _closed() -> Iterator[None]:
+    """Close every page that a test has opened: one that watches a lay or waits for photos goes on asking."""
+    yield
+    while OPENED:
+        OPENED.pop().close()
+
+
 def watch(browser: Browser, running: Running, **more) -> Watched:
     """Open a page and watch it."""
     context = browser.new_context(viewport=more.pop("viewport", {"width": 1280, "height": 800}), accept_downloads=True)
+    OPENED.append(context)
     page = context.new_page()
     page.set_default_timeout(40_000)
     watched = Watched(page, running.address, [])

@@ -18,7 +18,9 @@ pytestmark = pytest.mark.browser
 
 
 def middle(page: Page, key: str) -> tuple[float, float]:
-    box = page.locator(f'g[data-id="{key}"] .placed').bounding_box()
+    placed = page.locator(f'g[data-id="{key}"] .placed')
+    placed.scroll_into_view_if_needed()  # a lay is longer than a tablet is wide
+    box = placed.bounding_box()
     assert box is not None
     return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
 
