@@ -14,7 +14,6 @@ from django.core.exceptions import ValidationError
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models, transaction
-from django.db.models import Max
 from django.db.models.fields.files import FieldFile
 
 from zonatome.core.errors import BadInput
@@ -35,6 +34,7 @@ from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.jobs.models import Job, JobPart, Photo, Wait
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.photos import keep_photo, store_file
+from zonatome.web.jobs.services import next_number
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant, RemnantPhoto, outlines_in
 from zonatome.web.lay.services import best_run
 from zonatome.web.strip.models import Bag, Difference, KeptThing, SetPiece, Spell, SpokenNote
@@ -303,7 +303,7 @@ class _Carried:
             if reading.table(before, f"job.furniture_past[{n}]").get("furniture") is not None:
                 read_furniture(before["furniture"])
         if Job.every.filter(number=self.job.number).exists():
-            self.job.number = (Job.every.aggregate(most=Max("number"))["most"] or 0) + 1
+            self.job.number = next_number()
         self.job.save()
         for n, row in enumerate(self.rows("cloths")):
             self.cloths.append(self.take_cloth(row, f"cloths[{n}]"))

@@ -79,12 +79,10 @@ class WorkroomForm(forms.ModelForm):  # type: ignore[type-arg]
         return data
 
 
-class WelcomeForm(forms.Form):
-    """The first start of an empty workroom: its name and its owner."""
+class SignInForm(forms.Form):
+    """A name that is not taken and a password that is not weak, for somebody who can sign in from then on."""
 
-    workroom = forms.CharField(label="Your workroom", max_length=80)
-    units = forms.ChoiceField(label="Units", choices=UNITS, initial="metric", widget=forms.RadioSelect)
-    username = forms.CharField(label="Your name to sign in", max_length=60)
+    username = forms.CharField(label="Name to sign in", max_length=60)
     password = forms.CharField(label="Password", widget=forms.PasswordInput, help_text="Eight characters or more.")
 
     def clean_password(self) -> str:
@@ -96,8 +94,18 @@ class WelcomeForm(forms.Form):
         """Refuse a name that stands already."""
         name = str(self.cleaned_data["username"]).strip()
         if User.objects.filter(username__iexact=name).exists():
-            raise forms.ValidationError("Expected a name that is not taken.")
+            raise forms.ValidationError(f"{name} stands already: choose another name.")
         return name
+
+
+class WelcomeForm(SignInForm):
+    """The first start of an empty workroom: its name and its owner."""
+
+    workroom = forms.CharField(label="Your workroom", max_length=80)
+    units = forms.ChoiceField(label="Units", choices=UNITS, initial="metric", widget=forms.RadioSelect)
+    username = forms.CharField(label="Your name to sign in", max_length=60)
+
+    field_order = ("workroom", "units", "username", "password")
 
 
 class PhotoForm(forms.Form):

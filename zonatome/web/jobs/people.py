@@ -16,6 +16,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
+from zonatome.web.jobs.forms import SignInForm
+
 View = Callable[..., HttpResponse]
 
 
@@ -32,28 +34,14 @@ def owners_only(view: View) -> View:
     return answered
 
 
-class PersonForm(forms.Form):
+class PersonForm(SignInForm):
     """Somebody new: a name and a first password."""
 
-    username = forms.CharField(label="Name to sign in", max_length=60)
-    password = forms.CharField(label="First password", widget=forms.PasswordInput, help_text="Eight characters or more.")
     is_owner = forms.BooleanField(label="Is an owner too", required=False)
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         """Keep the labels free of a colon."""
         super().__init__(*args, label_suffix="", **kwargs)
-
-    def clean_password(self) -> str:
-        """Refuse a weak password."""
-        validate_password(self.cleaned_data["password"])
-        return str(self.cleaned_data["password"])
-
-    def clean_username(self) -> str:
-        """Refuse a name that stands already."""
-        name = str(self.cleaned_data["username"]).strip()
-        if User.objects.filter(username__iexact=name).exists():
-            raise forms.ValidationError(f"{name} stands already: choose another name.")
-        return name
 
 
 def _page(request: HttpRequest, *, form: PersonForm | None = None, refusal: str = "") -> HttpResponse:

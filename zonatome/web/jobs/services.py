@@ -19,6 +19,11 @@ FIRST_NUMBER = 101
 KEPT_DAYS = 30  # that a tag which was taken down can be hung up again
 
 
+def next_number() -> int:
+    """Return the next free number; one that was taken down keeps its own."""
+    return (Job.every.aggregate(most=Max("number"))["most"] or FIRST_NUMBER - 1) + 1
+
+
 def hang_tag(
     *,
     title: str,
@@ -35,10 +40,9 @@ def hang_tag(
     data = with_variants(kind_named(kind), variants)
     chosen = [v.key for v in data.variants if v.key in set(variants)]
     with transaction.atomic():
-        highest = Job.every.aggregate(most=Max("number"))["most"] or FIRST_NUMBER - 1
         price = new_price if new_price is not None else Decimal(str(data.new_price))
         job = Job.objects.create(
-            number=number or highest + 1,
+            number=number or next_number(),
             title=title,
             client=client,
             kind_key=kind,
@@ -71,8 +75,7 @@ def hang_like(job: Job) -> Job:
     from zonatome.web.lay.models import JobCloth
 
     with transaction.atomic():
-        highest = Job.every.aggregate(most=Max("number"))["most"] or FIRST_NUMBER - 1
-        made = Job.objects.create(number=highest + 1, **{key: getattr(job, key) for key in COPIED})
+        made = Job.objects.create(number=next_number(), **{key: getattr(job, key) for key in COPIED})
         cloths = {
             old.pk: JobCloth.objects.create(job=made, **{key: getattr(old, key) for key in COPIED_OF_A_CLOTH})
             for old in JobCloth.objects.filter(job=job).order_by("id")
