@@ -1,24 +1,31 @@
-"""How long rack, survey and strip pages take with a thousand jobs in the store, and how many queries.
+"""How long pages take with a thousand jobs in the store, how many queries; and over HTTP with one client and with eight at once.
 
 python bench/many_jobs.py [JOBS]
 
 Fills a store of its own in a temporary folder: every job is a wing chair or an armchair, with 11 to 15 panels, its record
-so far and 20 photos (rows; the files are not read by these pages). Prints server time and
-queries of each page: right after a press, once cold (nothing kept), and then warm.
+so far and 20 photos (rows; the files are not read by these pages), and a cloth with its lay asked for. Prints server time and
+queries of each page: right after a press, once cold (nothing kept), and then warm. Then the application is started as
+`make start` does and the same pages are asked for over HTTP, by one client and by eight, the pages mixed: median and 95 %.
 """
 
 from __future__ import annotations
 
 import os
+import signal
+import socket
 import statistics
+import subprocess
 import sys
 import tempfile
 import time
+import urllib.request
+from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 from pathlib import Path
 
 JOBS = int(sys.argv[1]) if len(sys.argv) > 1 else 1000
 PHOTOS, TIMES = 20, 15
+CLIENTS, ASKED = 8, 25  # at once; requests of each page
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
 
@@ -37,7 +44,10 @@ def main() -> None:
     from zonatome.core.strip.order import can_come_off, usual_order
     from zonatome.core.trace.by_tape import rectangle_shape
     from zonatome.web.jobs.models import Job, JobPart, Photo
+    from zonatome.web.jobs.pages import load_job
     from zonatome.web.jobs.services import hang_tag
+    from zonatome.web.lay.models import Cloth
+    from zonatome.web.lay.services import add_cloth
     from zonatome.web.survey.models import LayerFinding
 
     kinds = ["wing", "armchair"]  # the kinds with the most panels
@@ -71,13 +81,24 @@ def main() -> None:
     client = Client(headers={"host": "127.0.0.1"})
     client.force_login(User.objects.create_user("bench"))
     number = Job.objects.get(title=f"Chair {JOBS // 2 + 7}").number
+    cloth = Cloth.objects.create(name="Skerry", width=1400, selvage=12, direction="two_way")
+    add_cloth(load_job(number), cloth, "main")
     pages = [
         "/",
         "/?page=9",
+        "/?q=chair+5",
         f"/tags/{number}/strip/",
         f"/tags/{number}/strip/?part=seat",
         f"/tags/{number}/survey/",
         f"/tags/{number}/trace/seat/",
+        f"/tags/{number}/trace/seat/?way=library",
+        f"/tags/{number}/lay/",
+        f"/tags/{number}/pad/",
+        f"/tags/{number}/fasten/seat/",
+        f"/tags/{number}/finish/",
+        f"/tags/{number}/money/",
+        "/cloths/",
+        "/saved/",
     ]
     pressed = []
     for _ in range(TIMES):  # the page as it comes after each press, everything of this job having just been saved
@@ -96,6 +117,51 @@ def main() -> None:
             took, queries = once(client, page, CaptureQueriesContext, connection)
             times.append(took)
         print(f"{page:<34}{cold:>9.0f}{cold_queries:>9}{statistics.median(times):>9.0f}{max(times):>8.0f}{queries:>9}")
+    over_http(pages, client.cookies["sessionid"].value)
+
+
+def over_http(pages: list[str], session: str) -> None:
+    """Start the application on the same store and ask for the pages, one client after the other, then eight at once."""
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        port = taken.getsockname()[1]
+    serve = [sys.executable, "-W", "ignore::UserWarning", "manage.py", "serve", "--port", str(port)]
+    root = Path(__file__).resolve().parents[1]
+    env = {k: v for k, v in os.environ.items() if k != "ZONATOME_PLAIN_STATIC"}
+    running = subprocess.Popen(serve, cwd=root, env=env, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+    try:
+        for _ in range(200):
+            try:
+                urllib.request.urlopen(f"http://127.0.0.1:{port}/login/", timeout=5).close()
+                break
+            except OSError:
+                time.sleep(0.1)
+
+        def ask(page: str) -> tuple[str, float]:
+            request = urllib.request.Request(f"http://127.0.0.1:{port}{page}", headers={"Cookie": f"sessionid={session}"})
+            begun = time.perf_counter()
+            with urllib.request.urlopen(request, timeout=60) as answer:
+                answer.read()
+            return page, (time.perf_counter() - begun) * 1000
+
+        for page in pages:
+            ask(page)
+        alone = [ask(page) for page in pages for _ in range(ASKED)]
+        with ThreadPoolExecutor(CLIENTS) as clients:
+            together = list(clients.map(ask, pages * ASKED))
+        print(f"\n{'over HTTP':<34}{'1 client: median':>17}{'95 %':>8}{f'{CLIENTS} clients: median':>20}{'95 %':>8}")
+        for page in pages:
+            print(f"{page:<34}{spread(alone, page):>25}{spread(together, page):>28}")
+        print(f"{'all':<34}{spread(alone):>25}{spread(together):>28}")
+    finally:
+        running.send_signal(signal.SIGINT)
+        running.wait(60)
+
+
+def spread(took: list[tuple[str, float]], page: str = "") -> str:
+    """The median and the 95th percentile of a page's times, or of all."""
+    times = sorted(t for p, t in took if page in ("", p))
+    return f"{statistics.median(times):.0f}{times[int(len(times) * 0.95)]:>8.0f}"
 
 
 def once(client, page, capture, connection) -> tuple[float, int]:  # type: ignore[no-untyped-def]

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 import re
+from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal
 
@@ -125,6 +126,22 @@ def format_length(mm: float, units: Units = "metric", size: Size = "panel", *, u
     if size == "small" or abs(mm) < 100:
         return f"{_trimmed(_rounded(mm, 1 if abs(mm) < 20 else 0, up))} mm"
     return f"{_trimmed(_rounded(mm / 10, 1, up))} cm"
+
+
+@dataclass(frozen=True)
+class Push:
+    """By how much an arrow key moves what is in hand, alone and with Shift: in mm, and as the workroom says it."""
+
+    fine: float
+    coarse: float
+    fine_words: str
+    coarse_words: str
+
+
+PUSHES: dict[Units, Push] = {
+    "metric": Push(1.0, 10.0, "1 mm", "10 mm"),
+    "imperial": Push(MM_PER_INCH / 32, MM_PER_INCH / 4, "1/32 in", "1/4 in"),
+}
 
 
 def said_in(words: str, units: Units) -> str:

@@ -16,7 +16,7 @@ from PIL import Image
 
 from tests.core.awkward import stars, with_arcs
 from zonatome.core.errors import BadInput
-from zonatome.core.formats import drawing_apart
+from zonatome.core.formats import apart, drawing_apart
 from zonatome.core.formats.drawing_in import MOST_BYTES, outline_from_drawing, read_drawing
 from zonatome.core.formats.piece_json import piece_text, read_piece
 from zonatome.core.formats.reading import read_json
@@ -291,15 +291,15 @@ def test_arcs_are_followed_however_many():
 )
 def test_a_drawing_that_takes_too_much_is_ended_and_the_next_one_read(monkeypatch, work, words):
     made = f"""
-from zonatome.core.formats import drawing_apart, drawing_in
+from zonatome.core.formats import apart, drawing_in
 def odd(*a, **k):
     {work}
 drawing_in.outline_from_drawing = odd
-drawing_apart.SECONDS = 1
-drawing_apart.main()
+apart.WORKS["drawing"] = apart.Work(apart.WORKS["drawing"].function, "drawing", seconds=1)
+apart.main()
 """
     with monkeypatch.context() as patched:
-        patched.setattr(drawing_apart, "READER", (sys.executable, "-c", made))
+        patched.setattr(apart, "READER", (sys.executable, "-c", made))
         with pytest.raises(BadInput, match=words):
             drawing_apart.outline_read_apart(svg_of("<path d='M0 0h50v50z'/>"), name="a.svg")
     good = drawing_apart.outline_read_apart(svg_of("<path d='M0 0h300v200h-300z'/>"), name="a.svg")
@@ -315,11 +315,11 @@ def rectangles(pdf: bytes) -> list[tuple[float, float]]:
     return [(float(w) / MM, float(h) / MM) for w, h in re.findall(rb"[\d.-]+ [\d.-]+ ([\d.]+) ([\d.]+) re S", pdf)]
 
 
-@pytest.mark.parametrize("paper", ["a4", "letter", "long"])
-def test_a_pattern_on_paper_is_true_size_and_carries_a_square_of_100_mm(paper):
+@pytest.mark.parametrize(("paper", "units", "side"), [("a4", "metric", 100), ("letter", "imperial", 101.6), ("long", "metric", 100)])
+def test_a_pattern_on_paper_is_true_size_and_carries_a_square_to_measure(paper, units, side):
     shape = t_shape("Seat cushion", 620, 560, 500, 120, SEWN)
-    pdf = shape_pdf(shape, paper=paper, pieces=6)
-    squares = [r for r in rectangles(pdf) if r == pytest.approx((100, 100), abs=0.01)]
+    pdf = shape_pdf(shape, paper=paper, pieces=6, units=units)
+    squares = [r for r in rectangles(pdf) if r == pytest.approx((side, side), abs=0.01)]
     assert len(squares) == 1
     pages = len(re.findall(rb"/Type /Page\b", pdf))
     lies = tiling(shape.cut_line.width + 20, shape.cut_line.height + 20, paper) if paper != "long" else None

@@ -140,6 +140,7 @@ def test_the_markers_are_printed_at_true_size_with_a_ruler():
     for number, place in enumerate(("top left", "top right", "bottom right", "bottom left")):
         assert f"Marker {number}: lies at the {place}" in text
     assert "must measure 150 mm" in text
+    assert "must measure 6 in." in PdfReader(io.BytesIO(mat_pdf(units="imperial"))).pages[0].extract_text()
     squares = [line for line in pdf.pages[0].get_contents().get_data().decode().splitlines() if line.endswith(" re f") or " re" in line]
     sides = [float(part) for line in squares for part in line.split(" re")[0].split()[2:4]]
     cell = 60 / 6 * 72 / 25.4

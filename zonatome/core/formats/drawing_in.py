@@ -11,7 +11,7 @@ import itertools
 import math
 import re
 from collections import Counter
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 from xml.etree.ElementTree import Element, ParseError
@@ -25,6 +25,7 @@ from ezdxf.path import make_path
 from svgelements import SVG, Arc, Close, CubicBezier, Line, Move, Path, QuadraticBezier, Shape
 
 from zonatome.core.errors import BadInput
+from zonatome.core.formats.apart import Answer
 from zonatome.core.outline import Outline, Point, outline_of
 from zonatome.core.tolerances import LONGEST, MOST_POINTS
 
@@ -89,6 +90,11 @@ def outline_from_drawing(content: bytes, *, name: str, unit: str = "", which: in
     if not 1 <= which <= len(outlines):
         raise BadInput("which", which, f"1 to {len(outlines)}: the drawing has {len(outlines)} closed outlines")
     return outlines[which - 1]
+
+
+def drawing_work(told: Mapping[str, Any], content: bytes) -> Answer:
+    """Read a drawing's outline for `outline_read_apart`."""
+    return {"points": outline_from_drawing(content, name=told["name"], unit=told["unit"], which=told["which"]).points}, b""
 
 
 def read_drawing(content: bytes, *, name: str, unit: str = "") -> Drawing:

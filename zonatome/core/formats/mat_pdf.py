@@ -12,7 +12,7 @@ from reportlab.pdfgen.canvas import Canvas
 from zonatome.core.formats.labels_pdf import INK, LINE, SOFT
 from zonatome.core.lazily import Lazily
 from zonatome.core.trace.mat import IDS, MARKER, NAMES
-from zonatome.core.units import Units
+from zonatome.core.units import MM_PER_INCH, Units
 
 if TYPE_CHECKING:
     import cv2
@@ -21,11 +21,15 @@ else:
 
 CELLS = 6  # four of the code and one of black all round
 WHITE = 16.0  # mm of white paper round the black square
-RULER = 150.0  # mm
+# marks, mm from one to the next, every so many longer, every so many with a figure, its length in words
+RULERS: dict[Units, tuple[int, float, int, int, str]] = {
+    "metric": (150, 1.0, 5, 10, "150 mm"),
+    "imperial": (48, MM_PER_INCH / 8, 4, 8, "6 in"),
+}
 
 
 def mat_pdf(*, units: Units) -> bytes:
-    """Return the PDF: two markers a page to cut out, each with its white margin, and a 150 mm ruler under them.
+    """Return the PDF: two markers a page to cut out, each with its white margin, and a ruler under them, of 150 mm or six inches.
 
     The black squares are 60 mm on a side and drawn as areas, so that no printer blurs them.
     """
@@ -37,7 +41,7 @@ def mat_pdf(*, units: Units) -> bytes:
     for first in (0, 2):
         for place, key in enumerate(IDS[first : first + 2]):
             _marker(canvas, key, page[0] / 2, page[1] - (28 + place * 106) * mm)
-        _ruler(canvas, page)
+        _ruler(canvas, page, units)
         canvas.showPage()
     canvas.save()
     return content.getvalue()
@@ -64,20 +68,21 @@ def _marker(canvas: Canvas, key: int, middle: float, top: float) -> None:
                 canvas.rect(left + column * cell, top - (row + 1) * cell, cell + overlap, cell + overlap, stroke=0, fill=1)
 
 
-def _ruler(canvas: Canvas, page: tuple[float, float]) -> None:
-    """A ruler of 150 mm: laid beside a steel one it says whether the printer has kept the size."""
-    left, y = page[0] / 2 - RULER * mm / 2, 24 * mm
+def _ruler(canvas: Canvas, page: tuple[float, float], units: Units) -> None:
+    """A ruler: laid beside a steel one it says whether the printer has kept the size."""
+    marks, apart, longer, figures, said = RULERS[units]
+    left, y = page[0] / 2 - marks * apart * mm / 2, 24 * mm
     canvas.setStrokeColor(INK)
     canvas.setLineWidth(0.6)
-    canvas.line(left, y, left + RULER * mm, y)
+    canvas.line(left, y, left + marks * apart * mm, y)
     canvas.setFillColor(INK)
     canvas.setFont("Helvetica", 8)
-    for k in range(int(RULER) + 1):
-        x = left + k * mm
-        canvas.line(x, y, x, y + (5 if k % 10 == 0 else 3 if k % 5 == 0 else 1.8) * mm)
-        if k % 10 == 0:
-            canvas.drawCentredString(x, y + 6 * mm, str(k))
+    for k in range(marks + 1):
+        x = left + k * apart * mm
+        canvas.line(x, y, x, y + (5 if k % figures == 0 else 3 if k % longer == 0 else 1.8) * mm)
+        if k % figures == 0:
+            canvas.drawCentredString(x, y + 6 * mm, str(k if units == "metric" else k // figures))
     canvas.setFillColor(SOFT)
-    canvas.drawCentredString(
-        page[0] / 2, y - 12, "Print at actual size, 100 %. This ruler must measure 150 mm; the black squares 60 mm. Cut along the dashes."
-    )
+    squares = f"; the black squares {MARKER:.0f} mm" if units == "metric" else ""
+    words = f"Print at actual size, 100 %. This ruler must measure {said}{squares}. Cut along the dashes."
+    canvas.drawCentredString(page[0] / 2, y - 12, words)

@@ -14,16 +14,17 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.labels_pdf import INK, LINE, SOFT
 from zonatome.core.formats.shape_out import ROOM, strokes_of, words_of
 from zonatome.core.trace.shape import Shape
-from zonatome.core.units import Units, format_length
+from zonatome.core.units import MM_PER_INCH, Units, format_length
 
 PAPERS: dict[str, tuple[float, float]] = {"a4": A4, "letter": LETTER}
 EDGE = 10.0  # mm that no printer prints on
 OVERLAP = 10.0  # mm by which neighbouring sheets show the same
-SQUARE = 100.0  # mm: the square that tells whether the printer has kept the size
+# they tell whether the printer has kept the size: mm, and in words
+SQUARES: dict[Units, tuple[float, str]] = {"metric": (100.0, "100 mm"), "imperial": (4 * MM_PER_INCH, "4 in")}
 LONGEST_SHEET = 5_000.0  # mm: what a PDF page can be
 MOST_SHEETS = 120
 WIDTHS = {"finished": 0.5, "cut": 1.1, "notches": 1.1, "marks": 0.6}
-CHECK = "Print at actual size, 100 %. This square must measure 100 mm each way: if it does not, the pattern is wrong."
+CHECK = ("Print at actual size, 100 %.", "This square must measure {} each way", "if it does not, the pattern is wrong.")
 
 
 @dataclass(frozen=True)
@@ -60,11 +61,12 @@ def shape_pdf(shape: Shape, *, paper: str, pieces: int = 1, units: Units = "metr
     x0, y0, x1, y1 = shape.cut_line.bounds
     left, low, width, height = x0 - ROOM, y0 - ROOM, x1 - x0 + 2 * ROOM, y1 - y0 + 2 * ROOM
     if paper == "long":
-        page = (max(width, SQUARE + 2 * ROOM), height + SQUARE + 3 * ROOM)
+        square, _ = SQUARES[units]
+        page = (max(width, square + 2 * ROOM), height + square + 3 * ROOM)
         if max(page) > LONGEST_SHEET:
             raise BadInput("paper", f"{max(page):.0f} mm", f"a shape that fits a sheet of {LONGEST_SHEET / 1000:.0f} m; tile it instead")
         canvas = _canvas(content, (page[0] * mm, page[1] * mm), shape)
-        _square(canvas, ROOM, height + ROOM)
+        _square(canvas, ROOM, height + ROOM, units)
         _drawing(canvas, shape, -left, -low, pieces, units)
         canvas.showPage()
         canvas.save()
@@ -86,17 +88,17 @@ def _canvas(content: io.BytesIO, page: tuple[float, float], shape: Shape) -> Can
     return canvas
 
 
-def _square(canvas: Canvas, x: float, y: float) -> None:
+def _square(canvas: Canvas, x: float, y: float, units: Units) -> None:
+    side, said = SQUARES[units]
     canvas.setStrokeColor(INK)
     canvas.setLineWidth(0.6)
-    canvas.rect(x * mm, y * mm, SQUARE * mm, SQUARE * mm)
+    canvas.rect(x * mm, y * mm, side * mm, side * mm)
     canvas.setFillColor(INK)
     canvas.setFont("Helvetica-Bold", 12)
-    canvas.drawCentredString((x + SQUARE / 2) * mm, (y + SQUARE / 2 + 2) * mm, "100 x 100 mm")
+    canvas.drawCentredString((x + side / 2) * mm, (y + side / 2 + 2) * mm, f"{said} each way")
     canvas.setFont("Helvetica", 8)
-    words = CHECK.split(". ")
-    for n, line in enumerate((words[0] + ".", *words[1].split(": "))):
-        canvas.drawCentredString((x + SQUARE / 2) * mm, (y + SQUARE / 2 - 5 - 4 * n) * mm, line)
+    for n, line in enumerate(CHECK):
+        canvas.drawCentredString((x + side / 2) * mm, (y + side / 2 - 5 - 4 * n) * mm, line.format(said))
 
 
 def _drawing(canvas: Canvas, shape: Shape, x: float, y: float, pieces: int, units: Units) -> None:
@@ -148,10 +150,11 @@ def _cover(
         (top - 13) * mm,
         "Thick line: cut. Dashed: finished. Lay each sheet on its neighbour up to the thin line, crosses on crosses.",
     )
-    _square(canvas, (page[0] / mm - SQUARE) / 2, 22)
-    room = (page[0] / mm - 30, top - 30 - SQUARE - 22)
+    square, _ = SQUARES[units]
+    _square(canvas, (page[0] / mm - square) / 2, 22, units)
+    room = (page[0] / mm - 30, top - 30 - square - 22)
     scale = min(room[0] / size[0], room[1] / size[1])
-    x, y = (page[0] / mm - size[0] * scale) / 2, 22 + SQUARE + 10
+    x, y = (page[0] / mm - size[0] * scale) / 2, 22 + square + 10
     path = canvas.beginPath()
     x0, y0, _, _ = cut.bounds
     for n, (px, py) in enumerate(cut.points):

@@ -7,15 +7,21 @@ has what stands in it in its middle, where the lay puts a motif's centre.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import io
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass
 from itertools import product
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image
 
 from zonatome.core.errors import BadInput
+from zonatome.core.formats.apart import Answer, worked_apart
+from zonatome.core.formats.photo_in import LONG_SIDE
 from zonatome.core.lazily import Lazily
+from zonatome.core.trace.photo import read_photo
 
 if TYPE_CHECKING:
     import cv2
@@ -86,6 +92,33 @@ def one_repeat(photo: NDArray[np.uint8], box: tuple[float, float, float, float])
     cell = photo[upper:lower, left:right].astype(np.float64)
     even = cell / _light(photo, (lower - upper, right - left), (left, upper, right, lower))
     return np.asarray(np.clip(even, 0, 255).round().astype(np.uint8))
+
+
+def repeat_apart(content: bytes, pattern: str, *, along: float | None = None, across: float | None = None) -> RepeatFound | None:
+    """Look for one repeat in a photo as it was sent, in a process of its own. Raises BadInput with the key `photo`."""
+    told, _ = worked_apart("repeat", {"pattern": pattern, "along": along, "across": across}, content, key="photo")
+    return RepeatFound(**told) if told else None
+
+
+def repeat_work(told: Mapping[str, Any], content: bytes) -> Answer:
+    """Look for one repeat, for `repeat_apart`."""
+    found = repeat_in(read_photo(content, least=LEAST_CELL), told["pattern"], along=told["along"], across=told["across"])
+    return asdict(found) if found else {}, b""
+
+
+def cell_apart(content: bytes, box: tuple[float, float, float, float]) -> bytes:
+    """Return the boxed repeat of a photo as it was sent, as a JPEG lit evenly, made in a process of its own. Raises BadInput."""
+    return worked_apart("cell", {"box": box}, content, key="photo")[1]
+
+
+def cell_work(told: Mapping[str, Any], content: bytes) -> Answer:
+    """Cut one repeat from a photo, for `cell_apart`."""
+    cell = one_repeat(read_photo(content, least=LEAST_CELL), tuple(told["box"]))
+    kept = io.BytesIO()
+    picture = Image.fromarray(cell[:, :, ::-1])
+    picture.thumbnail((LONG_SIDE, LONG_SIDE))
+    picture.save(kept, "JPEG", quality=85)
+    return {}, kept.getvalue()
 
 
 def _smaller(photo: NDArray[np.uint8]) -> NDArray[np.uint8]:

@@ -17,6 +17,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 from shapely.geometry import Polygon
 
 from zonatome.core.errors import BadInput, NoAnswer
+from zonatome.core.formats.photo_in import refuse_heic
 from zonatome.core.lazily import Lazily
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.trace.mat import Array, Camera, Mat, camera_of
@@ -52,7 +53,6 @@ CORNER_TURN = 0.5  # radians
 BLUNTED = 2.1  # mm that averaging takes off a sharp corner at most
 FINENESS = 0.12  # mm: what the outline may leave out
 MOST_POINTS = 1000
-HEIC_BRANDS = (b"heic", b"heix", b"hevc", b"heim", b"heis", b"mif1", b"msf1", b"avif")
 BLURRED_MOST = 3.5  # mm: where the markers' black and white run into each other over more than this the picture is blurred
 
 
@@ -66,13 +66,6 @@ class Traced:
     outline: Outline
     camera: Camera
     error: float
-
-
-def refuse_heic(head: bytes) -> None:
-    """Refuse a file that begins as what many phones send when nobody has asked them for JPEG. Raises BadInput with the key `photo`."""
-    if head[4:8] == b"ftyp" and head[8:12] in HEIC_BRANDS:
-        how = "set the phone's camera to its most compatible format, or send it from the phone's own browser"
-        raise BadInput("photo", "HEIC", f"a JPEG or PNG photo; this one is HEIC: {how}")
 
 
 def read_photo(content: bytes, *, least: int = LEAST_SIDE) -> Pixels:

@@ -21,6 +21,7 @@ from zonatome.core.strip.record import marks_for
 from zonatome.core.survey.findings import finding_named
 from zonatome.core.trace.mat import Mat
 from zonatome.core.trace.partners import mended, seams_of
+from zonatome.core.trace.take_up import TakenUp, taken_up
 from zonatome.core.trace.usual import usual_shape
 from zonatome.standins.bench_camera import Shot
 from zonatome.web.demo.pictures import picture_of
@@ -41,7 +42,6 @@ from zonatome.web.trace.acts import ACTS
 from zonatome.web.trace.changes import change_shapes
 from zonatome.web.trace.models import ShapeChange
 from zonatome.web.trace.services import (
-    TakenUp,
     held_as_panel,
     keep_new_shape,
     keep_shape,
@@ -52,7 +52,6 @@ from zonatome.web.trace.services import (
     shape_from_photo,
     shape_of_part,
     shapes_of,
-    taken_up,
 )
 from zonatome.web.trim.models import TrimLine
 

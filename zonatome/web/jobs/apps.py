@@ -6,7 +6,7 @@ from typing import Any
 
 from django.apps import AppConfig, apps
 from django.db.models import Model
-from django.db.models.signals import post_delete, post_save
+from django.db.models.signals import post_delete, post_migrate, post_save
 
 # model, and the way from it to its job
 WATCHED = {
@@ -30,7 +30,10 @@ class JobsConfig(AppConfig):
     name = "zonatome.web.jobs"
 
     def ready(self) -> None:
-        """Forget how a job stands on every save that may change it."""
+        """Forget how a job stands on every save that may change it; keep the index of what stands on the tags."""
+        from zonatome.web.jobs.search import prepare
+
+        post_migrate.connect(prepare, sender=self, dispatch_uid="tags-said")
         for label in (*WATCHED, "lay.Cloth"):
             model = apps.get_model(label)
             post_save.connect(forget, sender=model, dispatch_uid=f"standing-save-{label}")

@@ -21,6 +21,7 @@ from zonatome.core.formats import reading
 from zonatome.core.formats.furniture_json import read_furniture, write_furniture
 from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
 from zonatome.core.formats.lay_json import read_lay, read_request
+from zonatome.core.formats.photo_in import made_anew
 from zonatome.core.formats.piece_json import read_piece
 from zonatome.core.formats.version_1 import job_brought_over
 from zonatome.core.lay.ranking import rank
@@ -28,7 +29,6 @@ from zonatome.core.outline import outline_of
 from zonatome.core.strip.record import known_fixings, known_marks
 from zonatome.core.survey.findings import finding_named
 from zonatome.core.tolerances import MOST_POINTS
-from zonatome.core.trace.photo import read_photo
 from zonatome.core.trace.wishes import wishes_of
 from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.jobs.models import Job, JobPart, Photo, Wait
@@ -60,6 +60,7 @@ ROWS: tuple[tuple[str, type[models.Model]], ...] = (
     ("trim_lines", TrimLine),
 )
 MOST_ROWS = 5000
+LONG_FLAT = 5400  # pixels: a photo laid flat has one a millimetre, and no mat is larger
 MOST_NUMBER = 10**7  # mm, staples, seconds: no column holds more
 NO_SUCH_VALUE = (TypeError, KeyError, IndexError, AttributeError, ValueError, ArithmeticError, RecursionError)  # what odd values end in
 
@@ -347,8 +348,7 @@ class _Carried:
     def photo_of(self, row: dict[str, Any], where: str, key: str = "file") -> bytes:
         """The photo that a row names."""
         content = self.file_of(row, where, key)
-        read_photo(content)
-        return content
+        return made_anew(content, as_it_is=True, long_side=LONG_FLAT)
 
     def take_cloth(self, row: dict[str, Any], where: str) -> JobCloth:
         """Take a cloth: the one of that name, width and price in the store, or a new one."""

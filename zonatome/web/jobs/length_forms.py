@@ -48,6 +48,7 @@ class SpeaksUnits:
         """Tell every length box the units."""
         kwargs.setdefault("label_suffix", "")
         super().__init__(*args, **kwargs)
+        self.units = units
         for field in self.fields.values():  # type: ignore[attr-defined]
             if isinstance(field, LengthField):
                 field.use(units)

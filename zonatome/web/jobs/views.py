@@ -12,7 +12,6 @@ from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.models import User
 from django.core.paginator import Paginator
 from django.db import transaction
-from django.db.models import F, Q
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import get_template
@@ -29,6 +28,7 @@ from zonatome.web.jobs.models import Job, Photo, Workroom
 from zonatome.web.jobs.pages import go_back, job_page, load_job
 from zonatome.web.jobs.people import owners_only
 from zonatome.web.jobs.rooms import look_in
+from zonatome.web.jobs.search import tags_saying
 from zonatome.web.jobs.services import KEPT_DAYS, hang_again, hang_like, hang_tag, let_go, take_down, taken_down
 from zonatome.web.jobs.standing import Damaged, drawing_of_kind, keep_standing, tag_drawing, tape_of
 from zonatome.web.serving import backup as copies
@@ -45,10 +45,7 @@ def rack(request: HttpRequest) -> HttpResponse:
     show_home = request.GET.get("home") == "1"
     jobs = Job.objects.filter(finished_at__isnull=False).order_by("-finished_at") if show_home else Job.objects.open()
     if wanted:  # what went home is found too, after what hangs here
-        everywhere = Job.objects.order_by(F("finished_at").asc(nulls_first=True), F("due").asc(nulls_last=True), "number")
-        jobs = everywhere.filter(
-            Q(title__icontains=wanted) | Q(client__icontains=wanted) | Q(number__startswith=wanted) | Q(wish__icontains=wanted)
-        )
+        jobs = tags_saying(wanted)
     page = Paginator(jobs.defer("furniture_past").prefetch_related("waits"), TAGS_A_PAGE).get_page(request.GET.get("page"))
     now = timezone.now()
     units = request.workroom.units

@@ -13,12 +13,13 @@ from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.tolerances import CORNER_DEGREES
 from zonatome.core.trace.mat import Mat
+from zonatome.core.trace.take_up import TakenUp, taken_up_apart
 from zonatome.web.jobs.photos import store_file
 from zonatome.web.lay.forms import MatPhotoForm
 from zonatome.web.lay.models import Cloth, Remnant, RemnantPhoto
 from zonatome.web.lay.store import cloth_page
 from zonatome.web.trace.photos import photo_sent, tool_used
-from zonatome.web.trace.services import TakenUp, points_sent, taken_up
+from zonatome.web.trace.services import points_sent
 
 
 @require_POST
@@ -30,7 +31,7 @@ def take(request: HttpRequest, pk: int) -> HttpResponse:
         return cloth_page(request, row, forms={"photo_form": form})
     told = form.cleaned_data
     try:
-        taken = taken_up(photo_sent(request, "the cloth on the mat"), Mat(told["width"], told["height"]))
+        taken = taken_up_apart(photo_sent(request, "the cloth on the mat"), Mat(told["width"], told["height"]))
     except (BadInput, NoAnswer) as refusal:
         return cloth_page(request, row, refusal=f"{refusal}. Nothing was stored.")
     made = _kept(Remnant(cloth=row, kind=told["kind"], words=told["words"]), taken, 90 * int(told["turns"]) + 90)

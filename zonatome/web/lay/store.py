@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 from typing import Any
 
 from django.contrib import messages
@@ -10,15 +9,13 @@ from django.db import transaction
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
-from PIL import Image
 
 from zonatome.core.errors import BadInput
-from zonatome.core.lay.repeat_photo import LEAST_CELL, one_repeat, repeat_in
+from zonatome.core.lay.repeat_photo import cell_apart, repeat_apart
 from zonatome.core.outline import rectangle
-from zonatome.core.trace.photo import read_photo
 from zonatome.core.units import Units
 from zonatome.web.jobs.pages import said
-from zonatome.web.jobs.photos import LONG_SIDE, store_file
+from zonatome.web.jobs.photos import store_file
 from zonatome.web.lay.drawing import cloth_drawing
 from zonatome.web.lay.forms import ClothForm, MarkForm, MatPhotoForm, MotifForm, RemnantForm, TileForm
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, Remnant, RemnantPhoto
@@ -232,12 +229,7 @@ def set_tile(request: HttpRequest, pk: int) -> HttpResponse:
 
 def _one_repeat(request: HttpRequest, form: TileForm) -> bytes:
     """The repeat that is boxed in the photo that was sent, as if lit evenly, as a JPEG."""
-    cell = one_repeat(read_photo(photo_sent(request, "the cloth"), least=LEAST_CELL), form.box())
-    kept = io.BytesIO()
-    picture = Image.fromarray(cell[:, :, ::-1])
-    picture.thumbnail((LONG_SIDE, LONG_SIDE))
-    picture.save(kept, "JPEG", quality=85)
-    return kept.getvalue()
+    return cell_apart(photo_sent(request, "the cloth"), form.box())
 
 
 @require_POST
@@ -258,8 +250,8 @@ def find_repeat(request: HttpRequest, pk: int) -> JsonResponse:
     """Say where one repeat of a patterned cloth lies in a photo that was sent; nothing is stored."""
     row = get_object_or_404(Cloth, pk=pk)
     try:
-        photo = read_photo(photo_sent(request, "the cloth"), least=LEAST_CELL)
-        found = repeat_in(photo, row.pattern, along=row.repeat_along, across=row.repeat_across)
+        sent = photo_sent(request, "the cloth")
+        found = repeat_apart(sent, row.pattern, along=row.repeat_along, across=row.repeat_across)
     except BadInput as refused:
         return said(request, refused.sentence)
     if found is None:

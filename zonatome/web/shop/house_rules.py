@@ -16,7 +16,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.piece_json import read_piece, write_piece
 from zonatome.core.pad.layers import measured_pad
 from zonatome.core.rules import RULES, Rule, Rules, rules_of
-from zonatome.core.units import Units, format_length
+from zonatome.core.units import Units, format_length, said_in
 from zonatome.web.jobs.length_forms import LengthField, WorkForm
 from zonatome.web.jobs.models import Job, JobPart, Workroom
 from zonatome.web.jobs.people import owners_only
@@ -50,7 +50,7 @@ class RulesForm(WorkForm):
 
 
 def _box(rule: Rule, units: Units) -> forms.Field:
-    label = rule.name[0].upper() + rule.name[1:]
+    label = said_in(rule.name[0].upper() + rule.name[1:], units)
     if rule.unit == "length":
         box = LengthField(label=label, size="small", least=rule.least, most=rule.most, zero=not rule.least)
         box.use(units)

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.outline import Point
 from zonatome.core.trace.joins import JOINS
 from zonatome.core.trace.partners import Seam, walk
 from zonatome.core.trace.shape import Notch, Shape
+from zonatome.core.trace.to_measure import Tape, ToMeasure
 from zonatome.core.trace.truing import Fold
 from zonatome.core.units import MM_PER_INCH, Units
 
@@ -185,6 +186,73 @@ def _up(x0: float, y0: float, at: float, units: Units, top: float, size: float) 
     words = _figure(at, units)
     x = x0 - size * RULER_OUT
     return RulerMark(fixed(top - y0 - at), fixed(x - size * (0.6 if words else 0.3)), words, fixed(x - size * 0.75))
+
+
+@dataclass(frozen=True)
+class TapeDrawing:
+    """One measure to take: its line with what leads to it, and where its box and its words stand."""
+
+    key: str
+    words: str
+    line: str
+    x: str
+    y: str
+    wide: str
+    high: str
+    words_x: str
+    words_y: str
+
+
+@dataclass(frozen=True)
+class TriedDrawing:
+    """A shape as it stands while it is measured."""
+
+    shape: ShapeDrawing
+    board: str
+    tapes: tuple[TapeDrawing, ...]
+    box_size: str
+
+
+BOX_WIDE, BOX_HIGH = 8.4, 3.1  # of the size of the letters
+TRIED_ACROSS, TRIED_UP = 11.2, 6.8  # of the same: the room beside the shape, above and below it
+
+
+def tried_drawing(found: ToMeasure, units: Units) -> TriedDrawing:
+    """Return the drawing of a shape that is being measured: no rulers, but a box at each measure."""
+    shape = found.shape
+    drawn = shape_drawing(shape, units)
+    x0, y0, x1, y1 = shape.cut_line.bounds
+    size, top = max(x1 - x0, y1 - y0) * 0.032, _top_of(shape)
+    across, up = size * (TRIED_ACROSS if found.tapes else 2), size * (TRIED_UP if found.tapes else 2)
+    view = f"{fixed(x0 - across)} {fixed(top - y1 - up)} {fixed(x1 - x0 + 2 * across)} {fixed(y1 - y0 + 2 * up)}"
+    step = 50.0 if units == "metric" else 2 * MM_PER_INCH
+    grid = _grid(x0, y0, x1 - x0, y1 - y0, across, step, top)
+    return TriedDrawing(
+        replace(drawn, view=view, grid=grid, across=(), up=()),
+        path_of(found.board.points, top) if found.board else "",
+        tuple(_tape(tape, (x0, y0, x1, y1), size, top) for tape in found.tapes),
+        fixed(size * 1.1),
+    )
+
+
+def _tape(tape: Tape, bounds: tuple[float, float, float, float], size: float, top: float) -> TapeDrawing:
+    x0, y0, x1, y1 = bounds
+    (ax, ay), (bx, by) = tape.begins, tape.ends
+    out = size * 0.9
+    wide, high = size * BOX_WIDE, size * BOX_HIGH
+    if tape.place in ("below", "above"):
+        at = y0 - out if tape.place == "below" else y1 + out
+        line, leads = [(ax, at), (bx, at)], [[tape.begins, (ax, at)], [tape.ends, (bx, at)]]
+        cx, cy = (ax + bx) / 2, at + (-1 if tape.place == "below" else 1) * (high / 2 + size * 0.5)
+        words = (cx, cy + (high / 2 + size * 0.5) if tape.place == "above" else cy - high / 2 - size * 1.3)
+    else:
+        at = x0 - out if tape.place == "left" else x1 + out
+        line, leads = [(at, ay), (at, by)], [[tape.begins, (at, ay)], [tape.ends, (at, by)]]
+        cx, cy = at + (-1 if tape.place == "left" else 1) * (wide / 2 + size * 0.6), (ay + by) / 2
+        words = (cx, cy + high / 2 + size * 0.5)
+    paths = "".join(path_of(points, top, closed=False) for points in (line, *leads))
+    x, y = fixed(cx - wide / 2), fixed(top - cy - high / 2)
+    return TapeDrawing(tape.key, tape.words, paths, x, y, fixed(wide), fixed(high), fixed(words[0]), fixed(top - words[1]))
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from zonatome.core.trace.by_tape import MOST_ROWS
 from zonatome.core.trace.derived import SORTS
 from zonatome.core.trace.joins import JOINS
 from zonatome.core.trace.shape import MARKS
-from zonatome.core.units import Units, bare_unit, parse_length
+from zonatome.core.units import bare_unit, parse_length
 from zonatome.standins.bench_camera import CLOTHS, COVERS, TABLES
 from zonatome.web.jobs.length_forms import LengthField, WorkForm
 
@@ -70,7 +70,7 @@ class RoundedForm(PairForm):
     field_order = ["width", "height", "radius", "pair"]
 
 
-class BlockForm(WorkForm):
+class BlockForm(PairForm):
     """Board, pad and wrap; a round board has its diameter only."""
 
     board_width = LengthField(label="Board, width in front", most=MOST_SIDE)
@@ -85,6 +85,8 @@ class BlockForm(WorkForm):
         help_text="What it measures pressed by the cover; the Pad step sets it from foam and wadding.",
     )
     wrap = LengthField(label="Goes under the board", size="small", least=10, most=200)
+
+    field_order = ["board_width", "board_back", "board_depth", "board_thickness", "pad", "wrap", "pair"]
 
     def __init__(self, *args: Any, is_round: bool = False, **kwargs: Any) -> None:
         """Ask a round board for its diameter only."""
@@ -120,15 +122,10 @@ class OffsetsForm(PairForm):
     )
     field_order = ["rows", "pair"]
 
-    def __init__(self, *args: Any, units: Units, **kwargs: Any) -> None:
-        """Remember the units, for the rows."""
-        super().__init__(*args, units=units, **kwargs)
-        self.units = units
-
     def clean_rows(self) -> list[tuple[float, float, float]]:
         """Return the rows in mm; each refusal names its line."""
         bare, made = bare_unit(self.units, "panel"), []
-        for number, line in enumerate((row for row in self.cleaned_data["rows"].splitlines() if row.strip()), 1):
+        for number, line in enumerate((row for row in (self.cleaned_data["rows"] or "").splitlines() if row.strip()), 1):
             cells = [cell.strip() for cell in line.split(";")]
             if len(cells) != 3 or number > MOST_ROWS:
                 raise forms.ValidationError(

@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Any
+from dataclasses import replace
+from typing import Any
 
 from django.db import transaction
 from django.db.models import QuerySet
 
-from zonatome.core.errors import BadInput, NoAnswer
+from zonatome.core.errors import BadInput
 from zonatome.core.formats import reading
 from zonatome.core.formats.drawing_apart import MOST_BYTES, outline_read_apart
 from zonatome.core.formats.piece_json import read_piece, write_piece
 from zonatome.core.formats.reading import read_json
-from zonatome.core.lazily import Lazily
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.pad.layers import PadChoice, measured_pad
 from zonatome.core.survey.furniture import edge_held, edge_parted_in
@@ -22,28 +21,19 @@ from zonatome.core.survey.kind import SIDES, Kind, Side
 from zonatome.core.survey.kinds import kind_named
 from zonatome.core.survey.restyle import strips_of
 from zonatome.core.tolerances import MOST_POINTS
-from zonatome.core.trace.by_tape import (
-    Board,
-    block_shape,
-    disc_shape,
-    ellipse_shape,
-    off_the_board,
-    offsets_shape,
-    rectangle_shape,
-    rounded_shape,
-    t_shape,
-    trapezoid_shape,
-)
+from zonatome.core.trace.by_tape import Board, block_shape
 from zonatome.core.trace.derived import band_from_edge, boxing_round, perimeter, side_length
 from zonatome.core.trace.mat import Mat
 from zonatome.core.trace.mend import corner_pulled, cut_off, point_at, rounded_at, straight_between
 from zonatome.core.trace.partners import AGREES
-from zonatome.core.trace.photo import flat_photo, photo_camera, read_photo, trace_photo
 from zonatome.core.trace.ready import Readiness, pair_apart, readiness
 from zonatome.core.trace.restyled import split_in_strips
 from zonatome.core.trace.shape import Shape, edges_by_corners, shape_of
 from zonatome.core.trace.snug import snug_shape
+from zonatome.core.trace.take_up import TakenUp, taken_up_apart
 from zonatome.core.trace.tidy import tidied
+from zonatome.core.trace.to_measure import ToMeasure, board_measured, to_measure, usual_measures
+from zonatome.core.trace.to_measure import shape_by_tape as by_tape
 from zonatome.core.trace.truing import fold, stood_upright
 from zonatome.core.trace.wishes import Wishes, old_cover_had, wished, wishes_in, wishes_of
 from zonatome.core.units import Units, format_length
@@ -53,11 +43,6 @@ from zonatome.web.lay.models import Cloth
 from zonatome.web.survey.services import change_furniture, followed
 from zonatome.web.trace.changes import change_shapes, forget_parts, put_shape, remember
 from zonatome.web.trace.models import CoverPhoto
-
-if TYPE_CHECKING:
-    import cv2
-else:
-    cv2 = Lazily("cv2")
 
 WAYS = {
     "block": "a block round board and pad",
@@ -202,34 +187,28 @@ def held_as_panel(part: JobPart, shape: Shape) -> Shape:
 
 def shape_by_tape(part: JobPart, way: str, measures: dict[str, Any]) -> Shape:
     """Return the shape that measures give; the keys are those of the core's functions."""
-    return held_as_panel(part, _outline_by_tape(part, way, measures))
+    return _held(part, way, by_tape(part.name, way, measures, is_round=part.part.form == "disc"))
 
 
-def _outline_by_tape(part: JobPart, way: str, measures: dict[str, Any]) -> Shape:
-    joins: dict[str, str] = {}
-    if way == "rectangle":
-        return rectangle_shape(part.name, measures["width"], measures["height"], joins)
-    if way == "trapezoid":
-        return trapezoid_shape(part.name, measures["bottom"], measures["top"], measures["height"], joins)
-    if way == "disc":
-        return disc_shape(part.name, measures["diameter"], joins)
-    if way == "rounded":
-        return rounded_shape(part.name, measures["width"], measures["height"], measures["radius"], joins)
-    if way == "ellipse":
-        return ellipse_shape(part.name, measures["width"], measures["height"], joins)
-    if way == "t":
-        return t_shape(part.name, measures["width"], measures["height"], measures["body"], measures["ears"], joins)
-    if way == "offsets":
-        return offsets_shape(part.name, measures["rows"], joins)
-    if way == "board":
-        return off_the_board(part.name, _board(part, measures), joins)
-    raise BadInput("way", way, "one of " + ", ".join(WAYS))
+def _held(part: JobPart, way: str, shape: Shape) -> Shape:
+    return _wrapped(part, shape) if way == "block" else held_as_panel(part, shape)
 
 
-def _board(part: JobPart, measures: dict[str, Any]) -> Board:
+def usual_of(part: JobPart, way: str) -> dict[str, Any]:
+    """Return what a way's measures usually are for a part, in mm."""
+    return usual_measures(part.part, way, pad=usual_pad(part), rules=part.job.rules)
+
+
+def tried_by_tape(part: JobPart, way: str, typed: dict[str, Any]) -> tuple[ToMeasure, BadInput | None]:
+    """Return a panel's shape while it is measured, usual where nothing is typed; where what was typed gives none, the usual one and why."""
+    usual = usual_of(part, way)
     is_round = part.part.form == "disc"
-    width, depth = measures["board_width"], measures.get("board_depth")
-    return Board(width, width if is_round else (depth or width), 0.0, is_round, None if is_round else measures.get("board_back"))
+    refusal = None
+    try:
+        found = to_measure(part.name, way, usual | typed, is_round=is_round)
+    except BadInput as wrong:
+        found, refusal = to_measure(part.name, way, usual, is_round=is_round), wrong
+    return replace(found, shape=_held(part, way, found.shape)), refusal
 
 
 def set_block(
@@ -241,20 +220,24 @@ def set_block(
     pad: float,
     wrap: float,
     board_back: float | None = None,
-) -> None:
-    """Take board, pad and wrap, and make the block of them. Raises BadInput; then nothing is changed."""
-    is_round = part.part.form == "disc"
-    board = Board(
-        board_width, board_width if is_round else (board_depth or board_width), board_thickness, is_round, None if is_round else board_back
-    )
+    pair: bool = True,
+) -> tuple[str, ...]:
+    """Take board, pad and wrap, and make the block of them, for the partner too where it is a pair; returns what it has otherwise.
+
+    Raises BadInput; then nothing is changed.
+    """
+    measures = {"board_width": board_width, "board_depth": board_depth, "board_thickness": board_thickness, "board_back": board_back}
+    board = board_measured(measures, is_round=part.part.form == "disc")
     shape = block_of(part, board, pad, wrap)
     part.board_width, part.board_depth, part.board_thickness = board.width, board.depth, board.thickness
     part.board_back, part.wrap, part.pad_measured = board.back, wrap, pad
     with transaction.atomic():
         part.save()
-        keep_new_shape(part, shape, "block", pair=True)
-        board_to_partner(part)
+        words = keep_new_shape(part, shape, "block", pair=pair)
+        if pair:
+            board_to_partner(part)
         plan_staples(part)
+    return words
 
 
 PADDED = ("foam", "wadding", "oversize", "webbing", "pad_measured", "board_width", "board_depth", "board_thickness", "board_back", "wrap")
@@ -274,8 +257,11 @@ def board_to_partner(part: JobPart) -> None:
 
 def block_of(part: JobPart, board: Board, pad: float, wrap: float) -> Shape:
     """Return the block that wraps a board and its pad; edges that are seams are held as those, the others wrapped under."""
-    block = block_shape(part.name, board, pad=pad, wrap=wrap)
-    held = held_as_panel(part, block)
+    return _wrapped(part, block_shape(part.name, board, pad=pad, wrap=wrap))
+
+
+def _wrapped(part: JobPart, block: Shape) -> Shape:
+    held, wrap = held_as_panel(part, block), block.edges[0].adds
     return replace(held, edges=tuple(replace(e, adds=wrap) if e.join == "stapled_under" else e for e in held.edges))
 
 
@@ -305,41 +291,9 @@ def shape_from_file(part: JobPart, name: str, content: bytes, *, unit: str = "",
     return held_as_panel(part, shape_of(part.name, outline, edges_by_corners(outline), {}))
 
 
-@dataclass(frozen=True)
-class TakenUp:
-    """A photo laid flat, as JPEG with its place in the mat's frame, and the outline traced on it; `error` empty: not traced."""
-
-    jpeg: bytes
-    place: dict[str, float]
-    outline: tuple[tuple[float, float], ...]
-    error: float | None
-    words: str
-
-
-def taken_up(content: bytes, mat: Mat) -> TakenUp:
-    """Trace a photo and lay it flat. Nothing is stored.
-
-    Where the markers are there and no cover can be told from the table, the outline is a square to be drawn out by hand.
-    Raises BadInput and NoAnswer, in words.
-    """
-    picture = read_photo(content)
-    camera = photo_camera(picture, mat)
-    flat = flat_photo(picture, mat, camera)
-    try:
-        traced = trace_photo(picture, mat, camera)
-        outline, error, words = tidied(traced.outline).points, traced.error, ""
-    except NoAnswer as refusal:
-        x, y, half = mat.width / 2, mat.height / 2, min(mat.width, mat.height) / 4
-        outline, error, words = ((x - half, y - half), (x + half, y - half), (x + half, y + half), (x - half, y + half)), None, str(refusal)
-    _, jpeg = cv2.imencode(".jpg", flat.picture, [cv2.IMWRITE_JPEG_QUALITY, 82])
-    height, width = flat.picture.shape[:2]
-    place = {"mat_width": mat.width, "mat_height": mat.height, "left": flat.left, "top": flat.top, "width": width, "height": height}
-    return TakenUp(jpeg.tobytes(), place, outline, error, words)
-
-
 def photo_of_cover(part: JobPart, content: bytes, mat: Mat) -> CoverPhoto:
     """Trace a photo, lay it flat and keep both with the part. Raises BadInput and NoAnswer; then nothing is changed."""
-    return keep_taken(part, taken_up(content, mat))
+    return keep_taken(part, taken_up_apart(content, mat))
 
 
 def keep_taken(part: JobPart, taken: TakenUp) -> CoverPhoto:

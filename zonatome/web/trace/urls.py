@@ -17,6 +17,7 @@ urlpatterns = [
     path("<slug:key>/photo/keep/", photos.keep, name="keep_photo"),
     path("<slug:key>/photo/flat.jpg", photos.flat, name="flat"),
     path("<slug:key>/", views.panel, name="panel"),
+    path("<slug:key>/tried/<slug:way>/", views.tried, name="tried"),
     path("<slug:key>/make/<slug:way>/", views.make, name="make"),
     path("<slug:key>/edge/<slug:edge>/", views.hold_edge, name="edge"),
     path("<slug:key>/cloth/", views.choose_cloth, name="cloth"),

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import redirect
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
@@ -19,12 +20,12 @@ from zonatome.core.trace.usual import unusual
 from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.length_forms import LengthField
 from zonatome.web.jobs.models import Job, JobPart
-from zonatome.web.jobs.pages import go_back, job_page, load_job, panel_or_404
+from zonatome.web.jobs.pages import go_back, job_page, load_job, load_some, panel_or_404
 from zonatome.web.trace import forms as asked
 from zonatome.web.trace import services
 from zonatome.web.trace.acts import ACTS, WITHOUT_SHAPE, seam_named
 from zonatome.web.trace.changes import undo_shapes
-from zonatome.web.trace.drawing import fold_drawing, shape_drawing, walk_drawing
+from zonatome.web.trace.drawing import fold_drawing, shape_drawing, tried_drawing, walk_drawing
 from zonatome.web.trace.forms import FORMS, EdgeForm, WorkForm
 from zonatome.web.trace.models import ShapeChange
 
@@ -87,15 +88,17 @@ def _page(
     look = LOOK_OF.get(act, request.GET.get("look", "edges"))
     look = look if look in LOOKS else "edges"
     found = services.readiness_of(job)
+    form = bound if bound is not None and not act else _blank(request, part, way)
     context: dict[str, Any] = {
         "part": part,
+        "tried": _tried(part, way, form) if editing and (shape is None or way not in OTHERWISE) else None,
         "shape": shape,
         "drawing": shape_drawing(shape, units) if shape else None,
         "way": way,
         "editing": editing,
         "by_tape": _by_tape(part),
         "otherwise": [(k, services.WORDS[k]) for k in OTHERWISE],
-        "form": bound if bound is not None and not act else _blank(request, part, way),
+        "form": form,
         "panels": [_row(p, found) for p in job.panels()],
         "grid_step": "5 cm" if units == "metric" else "2 in",
         "cloths": job.cloths.all(),
@@ -120,6 +123,52 @@ def _page(
         context["cushion_form"] = asked.CushionForm(auto_id="cushion_%s", units=units, initial={"zip_round": 90.0})
     refused = bound is not None or edge_form is not None or bool(refusal)
     return job_page(request, job, "trace", "trace/panel.html", context, status=422 if refused else 200)
+
+
+def tried(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
+    """Draw the outline that what is typed gives so far, usual where nothing is; nothing is kept."""
+    job = load_some(number)
+    part = panel_or_404(job.panels(), key)
+    if way not in FORMS or way in OTHERWISE:
+        raise Http404
+    form = FORMS[way](request.GET, units=request.workroom.units, **_rest(part, way, request.workroom.units))  # type: ignore[attr-defined]
+    return render(request, "trace/_tried.html", {"tried": _tried(part, way, form), "part": part})
+
+
+def _tried(part: JobPart, way: str, form: WorkForm) -> dict[str, Any]:
+    """What the board shows while a panel is measured, from what stands in the boxes of a form."""
+    if way in OTHERWISE:
+        found, _ = services.tried_by_tape(part, _usual_way(part), {})
+        return {"drawing": tried_drawing(replace(found, tapes=()), form.units), "boxes": [], "way": way}
+    texts = {name: form[name].value() for name in form.fields if name not in ("pair", "sure")}
+    texts = {name: str(text)[:MOST_TYPED] for name, text in texts.items() if text not in (None, "")}
+    read = FORMS[way](texts, units=form.units, **_rest(part, way, form.units))
+    for field in read.fields.values():
+        field.required = False
+    read.is_valid()
+    typed = {name: read.cleaned_data[name] for name in texts if read.cleaned_data.get(name) not in (None, [])}
+    found, refusal = services.tried_by_tape(part, way, typed)
+    drawing = tried_drawing(found, form.units)
+    usual = services.usual_of(part, way)
+    boxes = [
+        {
+            "tape": tape,
+            "label": read.fields[tape.key].label,
+            "text": texts.get(tape.key, ""),
+            "usual": format_length(usual.get(tape.key) or usual["board_width"], form.units),
+            "is_wrong": tape.key in read.errors or (refusal is not None and refusal.key == tape.key),
+        }
+        for tape in drawing.tapes
+    ]
+    wrong = [f"{read.fields[name].label}: {errors[0]}" for name, errors in read.errors.items() if name in texts]
+    return {
+        "drawing": drawing,
+        "boxes": boxes,
+        "way": way,
+        "wrong": wrong[0] if wrong else refusal.told if refusal else "",
+        "untyped": [box["tape"].words for box in boxes if not box["text"] and box["tape"].key != "board_back"],
+        "cut": found.shape.cut_line,
+    }
 
 
 def _snug(part: JobPart, shape: Shape) -> Shape | None:
@@ -243,15 +292,16 @@ def _look_more(request: HttpRequest, part: JobPart, shape: Shape, found: Readine
 
 
 def _look_files(request: HttpRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
+    from zonatome.core.formats.shape_pdf import SQUARES
     from zonatome.web.trace.files import plotted
 
-    kind = request.GET.get("plot", "")
+    kind, shown = request.GET.get("plot", ""), {"test_square": SQUARES[request.workroom.units][1]}  # type: ignore[attr-defined]
     if kind not in ("svg", "dxf"):
-        return {}
+        return shown
     try:
-        return {"plot": kind, "plotted": plotted(request, part, shape, kind)}
+        return shown | {"plot": kind, "plotted": plotted(request, part, shape, kind)}
     except BadInput as refusal:
-        return {"plot_refusal": f"The plotter refused it. {refusal.told}"}
+        return shown | {"plot_refusal": f"The plotter refused it. {refusal.told}"}
 
 
 _LOOKS = {
@@ -264,6 +314,7 @@ _LOOKS = {
 }
 
 
+MOST_TYPED = 4000  # characters of one box
 OTHERWISE = ("file", "library", "edge")  # from the old cover drawn elsewhere, or from a shape that there is
 
 
@@ -297,9 +348,9 @@ def _thumb(part: JobPart) -> dict[str, str] | None:
 
 def _rest(part: JobPart, way: str, units: Units) -> dict[str, Any]:
     """What the form of a way has to know of the part."""
-    if way == "block":
-        return {"is_round": part.part.form == "disc"}
     rest: dict[str, Any] = {"has_partner": part.part.mirror is not None}
+    if way == "block":
+        rest["is_round"] = part.part.form == "disc"
     sources = {"library": services.library, "edge": services.edges_to_follow}.get(way)
     return rest | ({"sources": sources(part, units)} if sources else {})
 
@@ -352,9 +403,7 @@ def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
     pair, sure = bool(data.pop("pair", False)), bool(data.pop("sure", False))
     try:
         words: tuple[str, ...] = ()
-        if way == "block":
-            services.set_block(part, **data)
-        elif way == "file":
+        if way == "file":
             upload = data["file"]
             if upload.size > services.MOST_BYTES:
                 raise BadInput("file", f"{upload.size / 1e6:.1f} MB", f"at most {services.MOST_BYTES / 1e6:.0f} MB")
@@ -373,7 +422,8 @@ def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
                 common = " × ".join(format_length(v, units) for v in usual)
                 form.ask(f"{part.name}: {size}? Usual is about {common}.")
                 return _page(request, job, part, bound=form, way=way)
-            words = services.keep_new_shape(part, shape, way, pair=pair)
+            is_block = way == "block"
+            words = services.set_block(part, **data, pair=pair) if is_block else services.keep_new_shape(part, shape, way, pair=pair)
     except BadInput as refusal:
         form.refuse(refusal)
         return _page(request, job, part, bound=form, way=way)

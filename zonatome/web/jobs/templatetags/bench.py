@@ -11,7 +11,7 @@ from django.forms import BoundField
 from django.urls import reverse
 
 from zonatome.core.cautions import Caution
-from zonatome.core.units import Size, format_length, said_in
+from zonatome.core.units import PUSHES, Push, Size, format_length, said_in
 
 register = template.Library()
 
@@ -38,6 +38,12 @@ def in_units(context: dict[str, Any], words: object) -> str:
     request = context.get("request")
     workroom = getattr(request, "workroom", None)  # a refusal of the house stands before the workroom is known
     return said_in(str(words), workroom.units) if workroom is not None else str(words)
+
+
+@register.simple_tag(takes_context=True)
+def arrow_push(context: dict[str, Any]) -> Push:
+    """Return by how much an arrow key moves what is in hand."""
+    return PUSHES[context["request"].workroom.units]
 
 
 @register.simple_tag

@@ -71,7 +71,8 @@ document.addEventListener("alpine:init", () => {
       const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
       if (!way || !this.held || !event.target.closest("g.by-hand")) return;
       event.preventDefault();
-      const step = event.shiftKey ? 10 : 1;
+      const { pushFine, pushCoarse } = this.$root.dataset; // mm
+      const step = Number(event.shiftKey ? pushCoarse : pushFine);
       this.act("nudge", way[0] * step, way[1] * step);
     },
     async act(act, along = 0, across = 0) {

@@ -139,7 +139,8 @@ document.addEventListener("alpine:init", () => {
       if (!way || event.target.closest("input, select, textarea, dialog")) return;
       event.preventDefault();
       this.remember();
-      const far = event.shiftKey ? 10 : 1;
+      const { pushFine, pushCoarse } = this.$root.dataset; // mm
+      const far = Number(event.shiftKey ? pushCoarse : pushFine);
       const [x, y] = this.points[this.inHand];
       this.points[this.inHand] = [x + way[0] * far, y + way[1] * far];
       this.changed();
