@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
+import shutil
 import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
-from urllib.parse import parse_qsl, urlsplit
+from urllib.parse import urlsplit
 
 from playwright.sync_api import Browser, Page, Request, Response
 
@@ -22,7 +23,7 @@ DOORS = """() => {
   const found = [];
   for (const each of document.querySelectorAll("button, summary, input[type=submit], [data-key]")) {
     const face = each.closest("label") ?? each;
-    if (!shown(face) || each.disabled || !at(each)) continue;
+    if (!shown(face) || each.disabled || !at(each) || each.closest("[aria-hidden=true]")) continue;
     face.dataset.door = many;
     const form = each.form && each.type !== "button" ? each.form : null;
     found.push({
@@ -38,17 +39,16 @@ DOORS = """() => {
   }
   return found;
 }"""
-STANDS = """() => {
-  const on = document.activeElement;
-  const told = (e) => [e.tagName, e.name ?? "", e.getAttribute("href") ?? "", e.dataset.key ?? ""].join(" ");
-  return {
-    focus: ["INPUT", "TEXTAREA", "SELECT"].includes(on.tagName) ? told(on) : "",
-    open: [...document.querySelectorAll("dialog[open], main details[open]")].map((e) => e.id || e.textContent.trim().slice(0, 40)),
-    words: document.querySelector("main").innerText.replace(/\\s+/g, " "),
-  };
+CAUGHT = """() => {
+  window.caught = [];
+  document.addEventListener("click", (event) => {
+    window.caught.push(event.target.closest("[data-door]")?.dataset.door ?? "nothing");
+    event.preventDefault();
+    event.stopImmediatePropagation();
+  }, true);
 }"""
+KEYS = {"ctrl z": "Control+z", "space": "Space", "enter": "Enter", "escape": "Escape", "backspace": "Backspace"}
 IN_WORDS = ".notice--refused, .box__wrong, .notice, .invalid-feedback, .refused, .errorlist"
-PASSING = re.compile(r"\d+ s\b|\d+:\d\d(:\d\d)?|\d+ seconds?|just now|\d+ min(utes)? ago")
 
 
 @dataclass
@@ -66,7 +66,7 @@ class Door:
 
     def sort(self, path: str) -> tuple[str, ...]:
         """What it does, whichever tag, panel or cloth it does it to: one of a sort stands for all."""
-        page = "" if self.where == "header" else pattern(path)
+        page = pattern(path) if self.where == "main" else ""
         return (page, self.kind, pattern(self.leads), self.name, self.key)
 
 
@@ -83,16 +83,9 @@ def pattern(address: str) -> str:
 class Pressed:
     """What came of a press."""
 
-    asked: list[tuple[str, str, tuple]] = field(default_factory=list)
+    posted: list[str] = field(default_factory=list)
     wrong: list[str] = field(default_factory=list)
-    url: str = ""
-    stands: dict = field(default_factory=dict)
-
-    @property
-    def does(self) -> tuple:
-        """What is the same when the key beside a button is pressed instead of the button."""
-        words = PASSING.sub("", self.stands.get("words", ""))
-        return (tuple(self.asked), self.url, self.stands.get("focus"), tuple(self.stands.get("open", ())), words)
+    refused: bool = False
 
 
 @dataclass
@@ -118,6 +111,7 @@ class House:
             kept.backup(now)
         kept.close()
         now.close()
+        shutil.copytree(self.kept.parent / "photos", self.running.home / "photos", dirs_exist_ok=True)
         self.page.context.clear_cookies()
         self.page.context.add_cookies(self.cookies)
 
@@ -133,15 +127,8 @@ class House:
         pressed = Pressed()
 
         def asks(request: Request) -> None:
-            if request.resource_type in ("document", "fetch", "xhr") and "/lay/" + "state" not in request.url:
-                where = urlsplit(request.url)
-                sent = (
-                    tuple(p for p in parse_qsl(request.post_data or "") if p[0] != "csrfmiddlewaretoken")
-                    if request.method == "POST"
-                    else ()
-                )
-                if request.method == "POST" or request.resource_type == "document":
-                    pressed.asked.append((request.method, f"{where.path}?{where.query}", sent))
+            if request.method == "POST":
+                pressed.posted.append(urlsplit(request.url).path)
 
         def answers(response: Response) -> None:
             if response.status >= 400:
@@ -156,11 +143,10 @@ class House:
         finally:
             self.page.remove_listener("request", asks)
             self.page.remove_listener("response", answers)
-        pressed.url = urlsplit(self.page.url).path + "?" + urlsplit(self.page.url).query
-        pressed.stands = self.page.evaluate(STANDS)
-        said = self.page.locator(IN_WORDS).first.is_visible() or "refused" in (self.page.locator("body").get_attribute("class") or "")
+        said = self.page.locator(IN_WORDS).filter(visible=True).count() > 0
         refused = [w for w in pressed.wrong if w.startswith("4") and not w.startswith(("403", "405", "404")) and said]
         pressed.wrong = [w for w in pressed.wrong if w not in refused]
+        pressed.refused = bool(refused)
         console = self.watched.wrong[before:]
         del self.watched.wrong[before:]
         pressed.wrong += [w for w in console if not (refused and "Failed to load resource" in w)]
@@ -173,28 +159,44 @@ class House:
             self.watched.keys.heard()
         self.page.wait_for_timeout(40)
 
-    def press(self, path: str, door: Door, how: str) -> Pressed:
-        """On a fresh copy: press a door of a page by its button or by its key."""
+    def press(self, path: str, door: Door) -> Pressed:
+        """On a fresh copy: press a door of a page."""
         self.back()
         self.doors(path)
         with self.watching() as pressed:
-            if how == "key":
-                self.page.keyboard.press(
-                    {"ctrl z": "Control+z", "space": "Space", "enter": "Enter", "escape": "Escape", "backspace": "Backspace"}.get(
-                        door.key, door.key
-                    )
-                )
-            else:
-                self.page.locator(f"[data-door='{door.many}']").first.click(timeout=4000)
+            self.page.locator(f"[data-door='{door.many}']").first.click(timeout=15_000)
         return pressed
+
+    def led_astray(self, doors: list[Door]) -> list[str]:
+        """Press every key of the page that stands open, each click caught before it does anything; the keys that press another door."""
+        wrong, known = [], set()
+        self.page.evaluate(CAUGHT)
+        for door in sorted((d for d in doors if d.key and not d.isTaken), key=lambda d: d.where != "main"):
+            if door.key in known:
+                continue
+            known.add(door.key)
+            self.page.evaluate("document.activeElement.blur(); window.caught = []")
+            self.page.keyboard.press(KEYS.get(door.key, door.key))
+            caught = self.page.evaluate("window.caught")
+            focus = self.page.evaluate("document.activeElement.closest('[data-door]')?.dataset.door ?? ''")
+            if caught[:1] != [str(door.many)] and focus != str(door.many):
+                wrong.append(f"the key {door.key} of [{door.words}] presses {caught or focus or 'nothing'}")
+        return wrong
 
 
 def house(browser: Browser, running: Running, kept: Path) -> House:
     """Sign in and keep how the workroom stands."""
     watched = watch(browser, running)
     sign_in(watched)
+    return kept_as_it_is(running, watched, kept)
+
+
+def kept_as_it_is(running: Running, watched: Watched, kept: Path) -> House:
+    """Keep how a workroom stands, somebody having signed in."""
     with sqlite3.connect(running.home / "workroom.sqlite3") as now, sqlite3.connect(kept) as copy:
         now.backup(copy)
     now.close()
     copy.close()
+    (running.home / "photos").mkdir(exist_ok=True)
+    shutil.copytree(running.home / "photos", kept.parent / "photos", dirs_exist_ok=True)
     return House(running, watched, kept, watched.page.context.cookies())

@@ -179,6 +179,8 @@ def test_a_page_that_is_not_there_says_so_kindly(bench):
     answer = bench.get("/tags/999/survey/")
     assert answer.status_code == 404
     assert "Nothing hangs here" in answer.content.decode()
+    posted = bench.get("/tags/999/strip/off/")
+    assert (posted.status_code, "A page sends its form" in posted.content.decode()) == (405, True)
 
 
 OF_EACH_SORT = 3  # pages

@@ -273,7 +273,7 @@ def change(request: HttpRequest, number: int, what: str) -> HttpResponse:
     job = load_job(number)
     version = sent_version(request)
     key = request.POST.get("key", "")
-    back = reverse("survey:panels", args=[number])
+    back, form = reverse("survey:panels", args=[number]), None
     try:
         if what == "undo":
             messages.info(request, f"Taken back: {services.undo_change(job)}.")
@@ -287,7 +287,8 @@ def change(request: HttpRequest, number: int, what: str) -> HttpResponse:
         kind, words = _changed(request, job.kind, what, key, form.cleaned_data if form else {})
         services.change_furniture(job, kind, words=words[:120], version=version)
     except BadInput as refusal:
-        return _panels(request, number, refusal=refusal.told, status=422)
+        kept = {f"{what}_form": form} if form is not None else {f"typed_{what}": request.POST}
+        return _panels(request, number, refusal=refusal.told, forms=kept, status=422)
     except ChangedMeanwhile as changed:
         return both_shown(request, changed, version=job.furniture_version, back=back)
     return redirect(back + (f"?part={key}" if kind.has(key) else ""))

@@ -121,8 +121,20 @@ def _page(
             context["edges"] = _edges(part, shape, units, edge_form, edge)
     elif shape is None:
         context["cushion_form"] = asked.CushionForm(auto_id="cushion_%s", units=units, initial={"zip_round": 90.0})
+    if act and bound is not None:
+        _as_it_was_typed(context, act, bound)
     refused = bound is not None or edge_form is not None or bool(refusal)
     return job_page(request, job, "trace", "trace/panel.html", context, status=422 if refused else 200)
+
+
+def _as_it_was_typed(context: dict[str, Any], act: str, bound: WorkForm) -> None:
+    """Put what was typed for an act that was refused back into the boxes of its form."""
+    blank = context.get(f"{act}_form")
+    if blank is not None:
+        context[f"{act}_form"] = type(bound)(bound.data, units=bound.units, auto_id=blank.auto_id)
+    for row in context.get("edges", ()):
+        if act == "part" and bound.data.get("edge") == row["drawn"].name:
+            row["part_form"] = type(bound)(bound.data, units=bound.units, auto_id=row["part_form"].auto_id)
 
 
 def tried(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
