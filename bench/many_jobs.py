@@ -79,9 +79,9 @@ def main() -> None:
     Job.objects.all().forget_kept()
     print(f"{Job.objects.count()} jobs, {JobPart.objects.count()} parts, {Photo.objects.count()} photos")
     client = Client(headers={"host": "127.0.0.1"})
-    client.force_login(User.objects.create_user("bench"))
+    client.force_login(User.objects.create_user("bench", is_staff=True))
     number = Job.objects.get(title=f"Chair {JOBS // 2 + 7}").number
-    cloth = Cloth.objects.create(name="Skerry", width=1400, selvage=12, direction="two_way")
+    cloth = Cloth.objects.create(name="Skerry", width=1400, selvage=12, direction="two_way", price="34.50", sold_by="half")
     add_cloth(load_job(number), cloth, "main")
     pages = [
         "/",

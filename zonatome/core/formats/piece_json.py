@@ -62,6 +62,12 @@ def read_piece(data: Mapping[str, Any], *, joins: Mapping[str, str] | None = Non
     return Shape(name, outline, tuple(edges), tuple(matches), tuple(marks), bool(data.get("lopsided")))
 
 
+def size_of_piece(data: Mapping[str, Any]) -> tuple[float, float]:
+    """Return the finished width and height in mm of a piece document that has been read before, without reading all of it again."""
+    xs, ys = zip(*data["outline"], strict=True)
+    return max(xs) - min(xs), max(ys) - min(ys)
+
+
 def _match(value: Any, where: str) -> Match:
     data = reading.table(value, where[:-1])
     return Match(

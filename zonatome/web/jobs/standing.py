@@ -10,6 +10,8 @@ from functools import lru_cache
 from typing import Any
 
 from django.db import DatabaseError, transaction
+from django.template.loader import render_to_string
+from django.utils.safestring import SafeString
 
 import zonatome
 from zonatome.core.errors import BadInput
@@ -364,10 +366,13 @@ class Drawing:
     sign_size: str = "0"
 
 
+def _kind_of(kind_key: str, furniture: str) -> Kind:
+    return read_furniture(json.loads(furniture)) if furniture else kind_named(kind_key)
+
+
 @lru_cache(maxsize=512)
 def _opened_out(kind_key: str, furniture: str, measures: tuple[tuple[str, float, float], ...]) -> OpenedOut:
-    kind = read_furniture(json.loads(furniture)) if furniture else kind_named(kind_key)
-    return opened_out(kind, {key: (width, height) for key, width, height in measures})
+    return opened_out(_kind_of(kind_key, furniture), {key: (width, height) for key, width, height in measures})
 
 
 def drawing_of(
@@ -387,11 +392,20 @@ def _document(job: Job) -> str:
     return json.dumps(job.furniture, sort_keys=True) if job.furniture else ""
 
 
-def tag_drawing(job: Job, units: Units) -> Drawing:
-    """Return the small drawing of a tag, from what is kept of how it stands."""
+def tag_picture(job: Job, units: Units) -> SafeString:
+    """Return the small drawing of a tag as SVG, from what is kept of how it stands."""
     kept = kept_of(job, units)
     measures = tuple((key, width, height) for key, width, height in kept["measures"])
-    return _drawing(job.kind, measures, kept["tones"], {}, {}, furniture=_document(job))
+    return _picture(job.kind_key, _document(job), measures, tuple(sorted(kept["tones"].items())))
+
+
+@lru_cache(maxsize=512)
+def _picture(
+    kind_key: str, furniture: str, measures: tuple[tuple[str, float, float], ...], tones: tuple[tuple[str, str], ...]
+) -> SafeString:
+    kind = _kind_of(kind_key, furniture)
+    drawing = _drawing(kind, measures, dict(tones), {}, {}, furniture=furniture, has_seams=False)
+    return render_to_string("_opened_out.html", {"drawing": drawing, "plain": True})
 
 
 def drawing_of_kind(kind: Kind) -> Drawing:
@@ -407,6 +421,7 @@ def _drawing(
     words: dict[str, str],
     *,
     furniture: str,
+    has_seams: bool = True,
 ) -> Drawing:
     drawn = _opened_out(kind.key, furniture, measures)
     x0, y0, x1, y1 = drawn.bounds
@@ -436,7 +451,8 @@ def _drawing(
             PartDrawing(part.key, data.name, path_of(part.points, y1), *middle, placed, turn, fixed(size), tone, badge, said, arrow)
         )
     view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
-    return Drawing(view, tuple(made), _seams(kind, drawn, y1), fixed(max(x1 - x0, y1 - y0) * SIGN))
+    seams = _seams(kind.key, furniture, measures) if has_seams else ()
+    return Drawing(view, tuple(made), seams, fixed(max(x1 - x0, y1 - y0) * SIGN))
 
 
 def _arrow(part: DrawnPart, top: float, whole: float) -> str:
@@ -453,8 +469,11 @@ def _arrow(part: DrawnPart, top: float, whole: float) -> str:
     return path_of([tail, tip], top, closed=False) + path_of([barbs[0], tip, barbs[1]], top, closed=False)
 
 
-def _seams(kind: Kind, drawn: OpenedOut, top: float) -> tuple[SeamDrawing, ...]:
+@lru_cache(maxsize=512)
+def _seams(kind_key: str, furniture: str, measures: tuple[tuple[str, float, float], ...]) -> tuple[SeamDrawing, ...]:
     """Both sides of every seam in the same mark; where they do not touch on the drawing, with the same letter."""
+    kind, drawn = _kind_of(kind_key, furniture), _opened_out(kind_key, furniture, measures)
+    top = drawn.bounds[3]
     lines = [line for line in seam_lines(kind, drawn) if line.touches or not kind.part(line.key).is_loose]
     apart = list(dict.fromkeys(line.number for line in lines if not line.touches))
     found = []

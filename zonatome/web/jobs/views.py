@@ -30,7 +30,7 @@ from zonatome.web.jobs.people import owners_only
 from zonatome.web.jobs.rooms import look_in
 from zonatome.web.jobs.search import tags_saying
 from zonatome.web.jobs.services import KEPT_DAYS, hang_again, hang_like, hang_tag, let_go, take_down, taken_down
-from zonatome.web.jobs.standing import Damaged, drawing_of_kind, keep_standing, tag_drawing, tape_of
+from zonatome.web.jobs.standing import Damaged, drawing_of_kind, keep_standing, tag_picture, tape_of
 from zonatome.web.serving import backup as copies
 from zonatome.web.shop.services import day_of
 
@@ -79,7 +79,7 @@ def _tag(request: HttpRequest, job: Job, now: datetime) -> dict[str, Any]:
     return {
         "job": job,
         "tape": tape_of(job, request.workroom.units),
-        "drawing": tag_drawing(job, request.workroom.units),
+        "picture": tag_picture(job, request.workroom.units),
         "wait": next((w for w in job.waits.all() if w.until > now), None),
         "is_late": bool(job.due and job.due < timezone.localdate() and job.finished_at is None),
     }

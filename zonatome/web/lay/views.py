@@ -34,11 +34,8 @@ from zonatome.web.lay.photo import tile_address
 
 def home(request: HttpRequest, number: int) -> HttpResponse:
     """Show the first cloth's lay, or ask for a cloth."""
-    job = load_job(number)
-    cloths = list(job.cloths.all())
-    if cloths:
-        return redirect("lay:cloth", number=number, pk=cloths[0].pk)
-    return _choose(request, job)
+    first = JobCloth.objects.filter(job__number=number).first()
+    return redirect("lay:cloth", number=number, pk=first.pk) if first else _choose(request, load_job(number))
 
 
 def _choose(request: HttpRequest, job: Job, *, use: UseClothForm | None = None, new: ClothForm | None = None) -> HttpResponse:

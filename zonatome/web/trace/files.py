@@ -34,6 +34,11 @@ class OnPaper:
     picture: str
     minutes: int
 
+    @property
+    def size(self) -> str:
+        """How large it came out, to the tenth of a millimetre."""
+        return f"{self.told.width:.1f} × {self.told.height:.1f} mm"
+
 
 def shape_file(request: HttpRequest, number: int, key: str, kind: str) -> HttpResponse:
     """Give the shape as a file of a kind: json, svg, dxf, a4, letter, long."""

@@ -12,7 +12,7 @@ from django.db.models import QuerySet
 from zonatome.core.errors import BadInput
 from zonatome.core.formats import reading
 from zonatome.core.formats.drawing_apart import MOST_BYTES, outline_read_apart
-from zonatome.core.formats.piece_json import read_piece, write_piece
+from zonatome.core.formats.piece_json import read_piece, size_of_piece, write_piece
 from zonatome.core.formats.reading import read_json
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.pad.layers import PadChoice, measured_pad
@@ -325,23 +325,23 @@ TOOLS: dict[str, Callable[[Outline, int, int, float], Outline]] = {
     "straight": lambda outline, at, to, _radius: straight_between(outline, at, to),
     "cut": lambda outline, at, to, _radius: cut_off(outline, point_at(outline, at), point_at(outline, to)),
 }
-MOST_SHOWN = 300
+MOST_SHOWN, MOST_TAGS = 120, 100  # shapes of other tags; tags that they are looked for on, the newest first
 
 
 def library(part: JobPart, units: Units) -> list[tuple[str, str]]:
     """Return the shapes of other tags, those of a panel of the same name first, as (key, words)."""
-    rows = (
-        JobPart.objects.filter(shape__isnull=False, job__taken_down_at=None)
-        .exclude(job=part.job)
-        .select_related("job")
-        .order_by("-job__number", "id")[:MOST_SHOWN]
-    )
+    newest = Job.objects.exclude(pk=part.job.pk).only("number", "title", "kind_key", "furniture").order_by("-number")[:MOST_TAGS]
+    jobs = {job.pk: job for job in newest}
+    rows = JobPart.objects.filter(shape__isnull=False, job__in=jobs).order_by("-job__number", "id")
+    told = rows.values_list("pk", "key", "job", "shape")
+    alike = list(told.filter(key=part.key)[:MOST_SHOWN])
     found = []
-    for row in rows:
-        if row.job.kind.has(row.key):
-            outline = shape_of_part(row).outline
-            size = f"{format_length(outline.width, units)} × {format_length(outline.height, units)}"
-            found.append((row.name != part.name, f"{row.pk}", f"{row.job.number} {row.job.title}: {row.name.lower()}, {size}"))
+    for pk, key, job_pk, shape in (*alike, *told.exclude(key=part.key)[: MOST_SHOWN - len(alike)]):
+        job = jobs[job_pk]
+        if job.kind.has(key):
+            name = job.kind.part(key).name
+            size = " × ".join(format_length(v, units) for v in size_of_piece(shape))
+            found.append((name != part.name, f"{pk}", f"{job.number} {job.title}: {name.lower()}, {size}"))
     return [(key, words) for _, key, words in sorted(found, key=lambda r: r[0])]
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import io
 import os
 import signal
@@ -28,6 +29,7 @@ from zonatome.web.serving.backup import STORE
 from zonatome.web.serving.locks import Taken, held
 
 THREADS = 6
+SELDOM = (50_000, 20, 50)  # objects, rounds, rounds: when Python looks for rings of rubbish; pages make many objects and no rings
 SOON = 5.0  # seconds: a worker that dies sooner has a lasting trouble and is not started over and over
 ENDS_IN = 0.5  # seconds that a worker gets to end what it is writing
 
@@ -158,6 +160,8 @@ class Command(BaseCommand):
         for sign in (signal.SIGINT, signal.SIGTERM):  # by name: a background job of a shell is started with SIGINT ignored
             signal.signal(sign, _end)
         self._say(address, sample)
+        gc.freeze()  # what is loaded by now stays: it is not looked through again
+        gc.set_threshold(*SELDOM)
         try:
             server.run()
         except KeyboardInterrupt:
