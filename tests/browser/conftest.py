@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import os
 import re
+import shutil
 import signal
 import socket
+import sqlite3
 import subprocess
 import sys
 import time
 import urllib.request
 from collections.abc import Iterator
+from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -104,12 +107,51 @@ def empty(tmp_path_factory) -> Iterator[Running]:
     end(running)
 
 
-@pytest.fixture(scope="module")
-def sample(tmp_path_factory) -> Iterator[Running]:
-    """The sample workroom."""
-    running = start(tmp_path_factory.mktemp("sample") / "home", "--sample")
-    yield running
+@dataclass
+class AsItWas:
+    """How a running workroom stood once: its store and its photos, to be set back to while it runs."""
+
+    running: Running
+    kept: Path
+
+    def __post_init__(self) -> None:
+        """Keep how it stands."""
+        self.kept.mkdir()
+        self.photos.mkdir(exist_ok=True)
+        with closing(sqlite3.connect(self.store)) as now, closing(sqlite3.connect(self.kept / "store")) as copy:
+            now.backup(copy)
+        shutil.copytree(self.photos, self.kept / "photos")
+
+    @property
+    def store(self) -> Path:
+        """The store of the running workroom."""
+        return self.running.home / "workroom.sqlite3"
+
+    @property
+    def photos(self) -> Path:
+        """Its photos."""
+        return self.running.home / "photos"
+
+    def back(self) -> None:
+        """Set it back, the store in one piece."""
+        with closing(sqlite3.connect(self.kept / "store")) as copy, closing(sqlite3.connect(self.store, timeout=30)) as now:
+            copy.backup(now)
+        shutil.copytree(self.kept / "photos", self.photos, dirs_exist_ok=True)
+
+
+@pytest.fixture(scope="session")
+def _sample(tmp_path_factory) -> Iterator[AsItWas]:
+    where = tmp_path_factory.mktemp("sample")
+    running = start(where / "home", "--sample")
+    yield AsItWas(running, where / "as_it_was")
     end(running)
+
+
+@pytest.fixture
+def sample(_sample) -> Running:
+    """The sample workroom as it is shipped: one that runs for all tests, set back before each."""
+    _sample.back()
+    return _sample.running
 
 
 @dataclass
@@ -167,7 +209,7 @@ def _closed() -> Iterator[None]:
 
 def watch(browser: Browser, running: Running, **more) -> Watched:
     """Open a page and watch it."""
-    context = browser.new_context(viewport=more.pop("viewport", {"width": 1280, "height": 800}), accept_downloads=True)
+    context = browser.new_context(viewport=more.pop("viewport", {"width": 1280, "height": 800}), accept_downloads=True, **more)
     OPENED.append(context)
     page = context.new_page()
     page.set_default_timeout(40_000)

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import re
-import shutil
-import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
@@ -13,7 +11,7 @@ from urllib.parse import urlsplit
 
 from playwright.sync_api import Browser, Page, Request, Response
 
-from tests.browser.conftest import Running, Watched, sign_in, watch
+from tests.browser.conftest import AsItWas, Running, Watched, sign_in, watch
 
 DOORS = """() => {
   for (const each of document.querySelectorAll("main details")) each.open = true;
@@ -94,24 +92,16 @@ class House:
 
     running: Running
     watched: Watched
-    kept: Path
+    as_it_was: AsItWas
     cookies: list
 
     @property
     def page(self) -> Page:
         return self.watched.page
 
-    @property
-    def store(self) -> Path:
-        return self.running.home / "workroom.sqlite3"
-
     def back(self) -> None:
-        """Set the store back, in one piece and while the application runs, and sign in as before."""
-        with sqlite3.connect(self.kept) as kept, sqlite3.connect(self.store, timeout=30) as now:
-            kept.backup(now)
-        kept.close()
-        now.close()
-        shutil.copytree(self.kept.parent / "photos", self.running.home / "photos", dirs_exist_ok=True)
+        """Set the workroom back while it runs, and sign in as before."""
+        self.as_it_was.back()
         self.page.context.clear_cookies()
         self.page.context.add_cookies(self.cookies)
 
@@ -193,10 +183,4 @@ def house(browser: Browser, running: Running, kept: Path) -> House:
 
 def kept_as_it_is(running: Running, watched: Watched, kept: Path) -> House:
     """Keep how a workroom stands, somebody having signed in."""
-    with sqlite3.connect(running.home / "workroom.sqlite3") as now, sqlite3.connect(kept) as copy:
-        now.backup(copy)
-    now.close()
-    copy.close()
-    (running.home / "photos").mkdir(exist_ok=True)
-    shutil.copytree(running.home / "photos", kept.parent / "photos", dirs_exist_ok=True)
-    return House(running, watched, kept, watched.page.context.cookies())
+    return House(running, watched, AsItWas(running, kept), watched.page.context.cookies())

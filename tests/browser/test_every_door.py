@@ -81,21 +81,21 @@ def tried(at: House, views: list[str]) -> list[str]:
 
 
 def test_every_door_of_the_sample_workroom(browser, sample, tmp_path):
-    at = house(browser, sample, tmp_path / "kept.sqlite3")
+    at = house(browser, sample, tmp_path / "kept")
     assert tried(at, [v for v in VIEWS if "999" not in v]) == []
 
 
 def test_every_door_of_an_empty_workroom(browser, tmp_path):
     running = start(tmp_path / "home")
     try:
-        at = opened(browser, running, tmp_path / "kept.sqlite3")
+        at = opened(browser, running, tmp_path / "kept")
         assert tried(at, EMPTY_VIEWS) == []
     finally:
         end(running)
 
 
 def test_what_was_typed_stands_there_after_a_refusal(browser, sample, tmp_path):
-    at = house(browser, sample, tmp_path / "kept.sqlite3")
+    at = house(browser, sample, tmp_path / "kept")
     lost, known = [], set()
     for path in [v for v in VIEWS if "999" not in v]:
         at.back()
@@ -125,7 +125,7 @@ def test_what_was_typed_stands_there_after_a_refusal(browser, sample, tmp_path):
 
 @pytest.mark.parametrize("seed", [int(s) for s in os.environ.get("ZONATOME_PRESSES", "5").split(",")])
 def test_presses_at_random_break_nothing_and_harm_nothing_that_is_stored(browser, sample, tmp_path, seed):
-    at = house(browser, sample, tmp_path / "kept.sqlite3")
+    at = house(browser, sample, tmp_path / "kept")
     at.back()
     told, trail, refused = random.Random(seed), [], False
     for step in range(int(os.environ.get("ZONATOME_STEPS", "60"))):
@@ -148,7 +148,7 @@ def test_presses_at_random_break_nothing_and_harm_nothing_that_is_stored(browser
             at.page.locator(f"[data-door='{door.many}']").first.evaluate("door => door.click()")
         assert not pressed.wrong, (pressed.wrong, trail[-8:])
         refused = pressed.refused
-        with sqlite3.connect(f"file:{at.store}?mode=ro", uri=True, timeout=30) as store:
+        with sqlite3.connect(f"file:{at.as_it_was.store}?mode=ro", uri=True, timeout=30) as store:
             assert store.execute("PRAGMA integrity_check").fetchall() == [("ok",)], trail[-8:]
             assert store.execute("PRAGMA foreign_key_check").fetchall() == [], trail[-8:]
         store.close()

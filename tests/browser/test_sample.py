@@ -61,6 +61,22 @@ def test_thumbs_find_targets_of_44_pixels(browser, sample):
         assert small == [], path
 
 
+def test_a_thumb_beside_a_narrow_panel_means_that_panel(browser, sample):
+    watched = watch(browser, sample, viewport={"width": 820, "height": 1180}, has_touch=True)
+    sign_in(watched)
+    watched.go("/tags/124/strip/")
+    watched.keys.heard()
+    narrow = watched.page.evaluate(
+        "[...document.querySelectorAll('.opened-out a')].map(a => [a.getAttribute('href'), a.querySelector('.part').getBoundingClientRect()])"
+        ".filter(([, box]) => box.width < 40 && box.height > 80).map(([href, box]) => [href, box.x + box.width / 2, box.y + box.height / 2, box.width])"
+    )
+    assert narrow, "the wing chair has narrow panels"
+    href, x, y, width = narrow[0]
+    watched.page.touchscreen.tap(x + width / 2 + 4, y)
+    watched.page.wait_for_url(f"**{href}*")
+    assert watched.wrong == []
+
+
 def test_keys_walk_find_and_list_themselves(browser, sample):
     watched = watch(browser, sample)
     page = watched.page

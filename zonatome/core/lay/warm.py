@@ -33,6 +33,7 @@ def warm() -> None:
     RollSearcher(Ways(on_roll), seed=1, work=WORK, until=until, stop=going).run()
     here = np.zeros(1)
     scan.nearest_free(Ways(on_roll).table, 0, 10.0, 10.0, 30.0, here, here, np.zeros(1, dtype=np.int64))
+    scan.widest_stretch(Ways(on_roll).table, 0, 10.0, 0)
     panels = Panels((rectangle(900.0, 600.0),), (Flaw(0, rectangle(20.0, 20.0).moved(400.0, 300.0)),))
     on_panels = LayRequest(panels, 3.0, (*pieces, PieceAsk("c", rectangle(500.0, 500.0), 2)))
     PanelSearcher(Ways(on_panels), seed=1, work=WORK, until=until, stop=going).run()

@@ -33,6 +33,7 @@ LEG = 80.0  # mm along each edge over which a corner's angle is taken
 MOST_STRETCH = 15.0  # per cent
 EVEN = 1e-6
 NEARLY_ROUND = 0.06  # of the radius: an outline that leaves its circle by less is likely meant to be round
+BESIDE = 0.01  # mm from the centre line: a point so near lies on it, and would be merged with its image
 KINK = 2.0  # mm: mirroring a side that leans a little breaks it on the centre line; by so little it is meant straight
 
 
@@ -186,6 +187,7 @@ def halved(shape: Shape, found: Fold, take: Half) -> Shape:
     right = _half(upright.outline, axis)
     left = _half(upright.outline, axis, mirrored=True)
     chain = right if take == "right" else left if take == "left" else _between(right, left)
+    chain = [chain[0], *(p for p in chain[1:-1] if p[0] > BESIDE), chain[-1]]
     ring = [*_without_kink(chain[:1], chain[1]), *chain[1:-1], *_without_kink(chain[-1:], chain[-2])]
     ring += [(-x, y) for x, y in reversed(chain[1:-1])]
     outline = outline_of([(axis + x, y) for x, y in ring])

@@ -17,7 +17,7 @@ from zonatome.core.formats.reading import read_json
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.pad.layers import PadChoice, measured_pad
 from zonatome.core.survey.furniture import edge_held, edge_parted_in
-from zonatome.core.survey.kind import SIDES, Kind, Side
+from zonatome.core.survey.kind import SIDES, Kind, Part, Side
 from zonatome.core.survey.kinds import kind_named
 from zonatome.core.survey.restyle import strips_of
 from zonatome.core.tolerances import MOST_POINTS
@@ -194,9 +194,15 @@ def _held(part: JobPart, way: str, shape: Shape) -> Shape:
     return _wrapped(part, shape) if way == "block" else held_as_panel(part, shape)
 
 
+def whole_of(part: JobPart) -> Part:
+    """Return what is measured for a part: itself, or the whole that it is a strip of, where it shall have a stripe."""
+    strips = strips_of(part.job.kind, part.key)
+    return replace(part.part, width=sum(part.job.kind.part(key).width for key in strips)) if strips else part.part
+
+
 def usual_of(part: JobPart, way: str) -> dict[str, Any]:
     """Return what a way's measures usually are for a part, in mm."""
-    return usual_measures(part.part, way, pad=usual_pad(part), rules=part.job.rules)
+    return usual_measures(whole_of(part), way, pad=usual_pad(part), rules=part.job.rules)
 
 
 def tried_by_tape(part: JobPart, way: str, typed: dict[str, Any]) -> tuple[ToMeasure, BadInput | None]:

@@ -428,7 +428,7 @@ def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
             words = services.keep_new_shape(part, services.shape_from_library(part, data["source"]), "library", pair=pair)
         else:
             shape = services.shape_by_tape(part, way, data)
-            usual = None if sure else unusual(shape, part.part)
+            usual = None if sure else unusual(shape, services.whole_of(part))
             if usual:
                 size = " × ".join(format_length(v, units) for v in (shape.outline.width, shape.outline.height))
                 common = " × ".join(format_length(v, units) for v in usual)
