@@ -215,6 +215,7 @@ def watch(browser: Browser, running: Running, **more) -> Watched:
     page.set_default_timeout(40_000)
     watched = Watched(page, running.address, [])
     page.on("console", lambda m: watched.wrong.append(f"{m.type}: {m.text}") if m.type in ("error", "warning") else None)
+    page.on("response", lambda r: print(r.status, r.url) if r.status >= 400 else None)
     page.on("pageerror", lambda e: watched.wrong.append(f"page error: {e}"))
     page.on(
         "request",

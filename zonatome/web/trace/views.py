@@ -151,7 +151,7 @@ def _tried(part: JobPart, way: str, form: WorkForm) -> dict[str, Any]:
     """What the board shows while a panel is measured, from what stands in the boxes of a form."""
     if way in OTHERWISE:
         found, _ = services.tried_by_tape(part, _usual_way(part), {})
-        return {"drawing": tried_drawing(replace(found, tapes=()), form.units), "boxes": [], "way": way}
+        return {"drawing": tried_drawing(replace(found, tapes=()), form.units), "boxes": [], "way": way, "is_measured": False}
     texts = {name: form[name].value() for name in form.fields if name not in ("pair", "sure")}
     texts = {name: str(text)[:MOST_TYPED] for name, text in texts.items() if text not in (None, "")}
     read = FORMS[way](texts, units=form.units, **_rest(part, way, form.units))
@@ -177,6 +177,7 @@ def _tried(part: JobPart, way: str, form: WorkForm) -> dict[str, Any]:
         "drawing": drawing,
         "boxes": boxes,
         "way": way,
+        "is_measured": True,
         "wrong": wrong[0] if wrong else refusal.told if refusal else "",
         "untyped": [box["tape"].words for box in boxes if not box["text"] and box["tape"].key != "board_back"],
         "cut": found.shape.cut_line,
