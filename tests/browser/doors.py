@@ -64,8 +64,8 @@ class Door:
 
     def sort(self, path: str) -> tuple[str, ...]:
         """What it does, whichever tag, panel or cloth it does it to: one of a sort stands for all."""
-        page = pattern(path) if self.where == "main" else ""
-        return (page, self.kind, pattern(self.leads), self.name, self.key)
+        page = pattern(path) if self.where == "main" and not self.leads.startswith("post") else ""
+        return (page, self.kind, pattern(self.leads), self.name)
 
 
 def pattern(address: str) -> str:

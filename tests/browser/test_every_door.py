@@ -6,6 +6,7 @@ import os
 import random
 import re
 import sqlite3
+import zlib
 from urllib.parse import urljoin
 
 import pytest
@@ -29,7 +30,9 @@ EMPTY_VIEWS = [
     "/password/",
     "/taken-down/",
 ]
-EVERYWHERE = os.environ.get("ZONATOME_DOORS") == "every"  # every button of every page, not one of each sort
+WHICH = os.environ.get(
+    "ZONATOME_DOORS", "some"
+)  # some: a third of the sorts, as many as CI has time for; sorts: one of each; every: all of them
 ODD = (
     "",
     " ",
@@ -56,6 +59,11 @@ FORMS = """() => [...document.querySelectorAll("main form[method=post]")].map((f
 BOXES = "main form[method=post] input:is([type=text], [type=number], [type=search], :not([type])):visible, main form[method=post] textarea:visible"
 
 
+def is_tried(sort: object) -> bool:
+    """Whether this sort of door is one of those that are tried in this run."""
+    return WHICH != "some" or zlib.crc32(repr(sort).encode()) % 3 == 0
+
+
 def tried(at: House, views: list[str]) -> list[str]:
     """Press every button of these pages, follow every link that has a key, press every key; what went wrong."""
     wrong: list[str] = []
@@ -65,9 +73,11 @@ def tried(at: House, views: list[str]) -> list[str]:
         doors = at.doors(path)
         wrong += [f"{path}: {w}" for w in at.led_astray(doors)]
         for door in doors:
-            if (door.sort(path) in known and not EVERYWHERE) or "file" in door.kind:
+            if (door.sort(path) in known and WHICH != "every") or "file" in door.kind:
                 continue
             known.add(door.sort(path))
+            if not is_tried(door.sort(path)):
+                continue
             what = f"{path} [{door.words or door.name}] {door.leads}"
             if door.kind == "a":
                 led = at.page.request.get(urljoin(at.running.address + path, door.leads))
@@ -105,6 +115,8 @@ def test_what_was_typed_stands_there_after_a_refusal(browser, sample, tmp_path):
             if action is None or sort in known:
                 continue
             known.add(sort)
+            if not is_tried(sort):
+                continue
             at.doors(path)
             form = at.page.locator("main form[method=post]").nth(n)
             boxes = form.locator(TYPED)
@@ -128,7 +140,7 @@ def test_presses_at_random_break_nothing_and_harm_nothing_that_is_stored(browser
     at = house(browser, sample, tmp_path / "kept")
     at.back()
     told, trail, refused = random.Random(seed), [], False
-    for step in range(int(os.environ.get("ZONATOME_STEPS", "60"))):
+    for step in range(int(os.environ.get("ZONATOME_STEPS", "25"))):
         if step % 8 == 0 or refused:
             at.page.context.add_cookies(at.cookies)
             path = told.choice(VIEWS)

@@ -24,8 +24,21 @@ VIEWS = [
 
 
 AXE = (Path(__file__).parent / "vendor/axe.min.js").read_text()  # from npm, for the tests alone
-SERIOUS = """async () => (await axe.run(document, {resultTypes: ["violations"]})).violations
+SERIOUS = """async (rules) => (await axe.run(document, {resultTypes: ["violations"], ...rules})).violations
   .filter(v => ["serious", "critical"].includes(v.impact)).map(v => `${v.id}: ${v.nodes[0].html.slice(0, 120)}`)"""
+LAID_OUT = [
+    "color-contrast",
+    "target-size",
+    "scrollable-region-focusable",
+    "meta-viewport",
+    "link-in-text-block",
+    "duplicate-id-aria",
+    "label",
+]
+RULES = {
+    "desk": {},
+    "tablet": {"runOnly": {"type": "rule", "values": LAID_OUT}},
+}  # what does not hang on the page's width is looked at once
 SIZES = {"desk": (1280, 800), "tablet": (820, 1180), "phone": (390, 800)}
 
 
@@ -40,9 +53,10 @@ def test_every_view_opens_clean_fits_every_screen_and_is_open_to_all(browser, sa
             watched.page.set_viewport_size({"width": width, "height": height})
             wide = watched.page.evaluate("document.documentElement.scrollWidth")
             assert wide <= width + 1, f"{path} is {wide} wide on a {size}"
-            if size != "phone":
+            if size == "desk":
                 watched.page.evaluate(AXE)
-                closed += [f"{size} {path} {what}" for what in watched.page.evaluate(SERIOUS)]
+            if size != "phone":
+                closed += [f"{size} {path} {what}" for what in watched.page.evaluate(SERIOUS, RULES[size])]
         if "999" not in path:
             assert watched.page.locator("h1, h2").count(), path
     assert closed == []

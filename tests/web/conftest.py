@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from functools import cache
 
 import pytest
 from django.contrib.auth.models import User
@@ -10,16 +11,21 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
 from zonatome.core.strip.order import usual_order
+from zonatome.core.trace.take_up import taken_up_apart
 from zonatome.web.jobs.models import Job, Workroom
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import Cloth
 from zonatome.web.strip.services import take_off
 
+traced_once = cache(taken_up_apart)  # the same photo on the same mat has the same outline
+
 
 @pytest.fixture(autouse=True)
-def _plain(settings, tmp_path):
-    """Photos go to a folder of the test's own; tasks are stored and not run, as when the worker is busy."""
+def _plain(settings, tmp_path, monkeypatch):
+    """Photos go to a folder of the test's own; tasks are stored and not run, as when the worker is busy; a photo is traced once."""
+    for room in ("zonatome.web.trace.services", "zonatome.web.lay.remnant_photo"):
+        monkeypatch.setattr(f"{room}.taken_up_apart", traced_once)
     settings.MEDIA_ROOT = tmp_path / "photos"
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
     settings.ALLOWED_HOSTS = ["testserver"]

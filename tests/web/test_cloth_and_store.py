@@ -26,12 +26,13 @@ from PIL import Image
 
 from tests.core.cloth_photos import HIGH, WIDE, photo_of
 from tests.core.lay.independent import wrong_with
+from tests.photographed import photographed
 from tests.web.conftest import block
 from tests.web.test_lay_runs import address
 from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
 from zonatome.core.trace.mat import Mat
-from zonatome.standins.bench_camera import Shot, photograph
+from zonatome.standins.bench_camera import Shot
 from zonatome.standins.cloth_seller import EVERY, Seller, first_stock, service
 from zonatome.web.jobs.carry import job_from_zip, job_zip
 from zonatome.web.jobs.models import Job, Wait
@@ -206,7 +207,7 @@ def test_a_hide_is_cut_from_what_was_chosen_and_costs_its_area(bench, seats):
 
 
 def test_a_remnant_is_traced_from_its_photo_on_the_mat(bench, skerry):
-    content, _ = photograph(Shot("inside back", "plain teal", "kraft paper", tilt=8, width=1600), Mat(1200, 800))
+    content, _ = photographed(Shot("inside back", "plain teal", "kraft paper", tilt=8, width=1600), Mat(1200, 800))
     sent = {"kind": "remnant", "width": "120", "height": "80", "turns": "1", "words": "odd one"}
     answer = bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent | {"photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")})
     assert answer.status_code == 302
@@ -229,7 +230,7 @@ def test_a_remnant_is_traced_from_its_photo_on_the_mat(bench, skerry):
 
 @pytest.mark.parametrize("turns", ["0", "1", "2", "3"])
 def test_a_traced_remnant_is_mended_over_its_photo_and_its_flaws_stay_where_they_are(bench, skerry, turns):
-    content, _ = photograph(Shot("inside back", "plain teal", "kraft paper", tilt=8, width=1600), Mat(1200, 800))
+    content, _ = photographed(Shot("inside back", "plain teal", "kraft paper", tilt=8, width=1600), Mat(1200, 800))
     sent = {"kind": "remnant", "width": "120", "height": "80", "turns": turns, "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")}
     bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent)
     photo = RemnantPhoto.objects.get()
@@ -711,7 +712,7 @@ def test_photos_of_cloth_and_remnant_go_along_and_a_refused_job_leaves_no_file(b
     def stored():
         return {p for p in Path(settings.MEDIA_ROOT).rglob("*") if p.is_file()}
 
-    content, _ = photograph(Shot("inside back", "plain teal", "kraft paper", width=1200), Mat(1200, 800))
+    content, _ = photographed(Shot("inside back", "plain teal", "kraft paper", width=1200), Mat(1200, 800))
     sent = {"kind": "remnant", "width": "120", "height": "80", "turns": "1", "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")}
     bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent)
     mine = RemnantPhoto.objects.get()
@@ -795,7 +796,7 @@ def test_the_store_takes_a_cloth_and_lets_go_only_what_nobody_is_laid_on(bench, 
     seats.from_store.set([row])
     assert bench.post(f"/cloths/pieces/{row.pk}/drop/").status_code == 422
     seats.from_store.clear()
-    content, _ = photograph(Shot("inside back", "plain teal", "kraft paper", width=1200), Mat(1200, 800))
+    content, _ = photographed(Shot("inside back", "plain teal", "kraft paper", width=1200), Mat(1200, 800))
     sent = {"kind": "remnant", "width": "120", "height": "80", "turns": "0", "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")}
     bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent)
     photo = RemnantPhoto.objects.get()

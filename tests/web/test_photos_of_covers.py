@@ -12,8 +12,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
 from tests.core.trace.test_photo import MAT, apart
+from tests.photographed import photographed
 from zonatome.core.outline import outline_of
-from zonatome.standins.bench_camera import Shot, photograph
+from zonatome.standins.bench_camera import Shot
 from zonatome.web.jobs.models import Job
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
@@ -33,13 +34,13 @@ def sent(points) -> str:
 
 
 def take(bench, job, shot=None, content=None, key="inside_wing_left", **mat):
-    content = content or photograph(shot or Shot("side, lopsided"), MAT)[0]
+    content = content or photographed(shot or Shot("side, lopsided"), MAT)[0]
     data = {"width": "120 cm", "height": "800 mm", **mat, "photo": SimpleUploadedFile("cover.jpg", content)}
     return bench.post(f"/tags/{job.number}/trace/{key}/photo/take/", data)
 
 
 def test_a_photo_becomes_an_outline_over_it_and_that_the_panel_s_shape_and_its_partner_s(bench, chair):
-    content, true = photograph(Shot("side, lopsided"), MAT)
+    content, true = photographed(Shot("side, lopsided"), MAT)
     assert take(bench, chair, content=content).status_code == 302
     photo = CoverPhoto.objects.get()
     assert apart(photo.outline, true)[0] < 2
@@ -133,9 +134,9 @@ def test_where_no_cover_can_be_told_from_the_table_it_is_drawn_by_hand(bench, ch
 @pytest.mark.parametrize(
     ("content", "says"),
     [
-        pytest.param(lambda: photograph(Shot(hidden_marker=3), MAT)[0], "marker 3 (bottom left) cannot be seen", id="a marker hidden"),
+        pytest.param(lambda: photographed(Shot(hidden_marker=3), MAT)[0], "marker 3 (bottom left) cannot be seen", id="a marker hidden"),
         pytest.param(lambda: b"words", "photo: expected", id="no photo"),
-        pytest.param(lambda: photograph(Shot(width=1600), MAT)[0][:9000], "can be read", id="cut off"),
+        pytest.param(lambda: photographed(Shot(width=1600), MAT)[0][:9000], "can be read", id="cut off"),
     ],
 )
 def test_a_photo_that_cannot_be_used_changes_nothing(bench, chair, content, says, settings):

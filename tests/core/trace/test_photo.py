@@ -14,12 +14,13 @@ from PIL import Image
 from pypdf import PdfReader
 from shapely.geometry import Polygon
 
+from tests.photographed import photographed
 from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.formats.mat_pdf import mat_pdf
 from zonatome.core.formats.piece_json import read_piece
 from zonatome.core.trace.mat import Mat, camera_of
 from zonatome.core.trace.photo import read_photo, trace_photo
-from zonatome.standins.bench_camera import Shot, photograph
+from zonatome.standins.bench_camera import Shot
 
 MAT = Mat(1200, 800)
 
@@ -47,7 +48,7 @@ def apart(got, true) -> tuple[float, float, float]:
     ],
 )
 def test_a_cover_is_traced_to_the_millimetre(shot):
-    content, true = photograph(shot, MAT)
+    content, true = photographed(shot, MAT)
     traced = trace_photo(read_photo(content), MAT)
     farthest, mean, area = apart(traced.outline.points, true)
     assert farthest < (3 if shot.frayed else 2)
@@ -59,8 +60,8 @@ def test_a_cover_is_traced_to_the_millimetre(shot):
 
 
 def test_the_camera_s_bend_is_worked_out_from_the_markers_alone():
-    bent = camera_of(cv2.cvtColor(read_photo(photograph(Shot(lens=0.012, tilt=8), MAT)[0]), cv2.COLOR_BGR2GRAY), MAT)
-    straight = camera_of(cv2.cvtColor(read_photo(photograph(Shot(lens=0, tilt=8), MAT)[0]), cv2.COLOR_BGR2GRAY), MAT)
+    bent = camera_of(cv2.cvtColor(read_photo(photographed(Shot(lens=0.012, tilt=8), MAT)[0]), cv2.COLOR_BGR2GRAY), MAT)
+    straight = camera_of(cv2.cvtColor(read_photo(photographed(Shot(lens=0, tilt=8), MAT)[0]), cv2.COLOR_BGR2GRAY), MAT)
     assert bent.lens == pytest.approx(-0.012, abs=0.002)
     assert straight.lens == pytest.approx(0, abs=0.002)
     assert straight.error < 0.2
@@ -69,7 +70,7 @@ def test_the_camera_s_bend_is_worked_out_from_the_markers_alone():
 
 
 def test_a_picture_stored_sideways_is_turned_upright_first():
-    content, true = photograph(Shot(), MAT)
+    content, true = photographed(Shot(), MAT)
     picture = Image.open(io.BytesIO(content)).transpose(Image.Transpose.ROTATE_90)
     exif = Image.Exif()
     exif[0x0112] = 6
@@ -82,12 +83,18 @@ def test_a_picture_stored_sideways_is_turned_upright_first():
     ("photo", "says"),
     [
         pytest.param(
-            lambda: read_photo(photograph(Shot(hidden_marker=2), MAT)[0]), r"marker 2 \(bottom right\) cannot be seen", id="a marker hidden"
+            lambda: read_photo(photographed(Shot(hidden_marker=2), MAT)[0]),
+            r"marker 2 \(bottom right\) cannot be seen",
+            id="a marker hidden",
         ),
         pytest.param(
-            lambda: read_photo(photograph(Shot(is_bare=True, shadow=True, table="wood"), MAT)[0]), "no cover can be told", id="a bare table"
+            lambda: read_photo(photographed(Shot(is_bare=True, shadow=True, table="wood"), MAT)[0]),
+            "no cover can be told",
+            id="a bare table",
         ),
-        pytest.param(lambda: cv2.GaussianBlur(read_photo(photograph(Shot(), MAT)[0]), (0, 0), 3.2), "blurred|cannot be seen", id="blurred"),
+        pytest.param(
+            lambda: cv2.GaussianBlur(read_photo(photographed(Shot(), MAT)[0]), (0, 0), 3.2), "blurred|cannot be seen", id="blurred"
+        ),
         pytest.param(
             lambda: np.random.default_rng(1).integers(0, 255, (900, 1200, 3), dtype=np.uint8), "no marker can be seen", id="noise"
         ),
@@ -100,7 +107,7 @@ def test_what_cannot_be_traced_is_said_with_what_to_do(photo, says):
 
 
 def test_a_mat_of_other_measures_than_were_said_is_noticed():
-    content, _ = photograph(Shot(), MAT)
+    content, _ = photographed(Shot(), MAT)
     with pytest.raises(NoAnswer, match="don't lie as the mat says"):
         trace_photo(read_photo(content), Mat(900, 900))
     for wrong in ((0, 800), (1200, 9000), (float("nan"), 800)):
@@ -121,12 +128,12 @@ def test_the_command_line_prints_a_piece_or_one_line_that_says_why(tmp_path):
         command = [sys.executable, "-m", "zonatome", "trace", str(path), "--mat", "1200", "800", *more]
         return subprocess.run(command, capture_output=True, text=True, timeout=120)
 
-    content, true = photograph(Shot("stool top"), MAT)
+    content, true = photographed(Shot("stool top"), MAT)
     done = run(content)
     assert (done.returncode, done.stderr) == (0, "")
     piece = json.loads(done.stdout)
     assert apart(read_piece(piece).outline.points, true)[0] < 2
-    for wrong, status, says in ((photograph(Shot(hidden_marker=0), MAT)[0], 3, "marker 0"), (b"no photo", 2, "photo: expected")):
+    for wrong, status, says in ((photographed(Shot(hidden_marker=0), MAT)[0], 3, "marker 0"), (b"no photo", 2, "photo: expected")):
         done = run(wrong)
         assert (done.returncode, done.stdout) == (status, "")
         assert says in done.stderr

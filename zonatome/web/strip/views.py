@@ -50,12 +50,21 @@ def home(request: HttpRequest, number: int) -> HttpResponse:
     return _page(request, number)
 
 
-def _page(request: HttpRequest, number: int, *, refusal: str = "", status: int = 200, form: RecordForm | None = None) -> HttpResponse:
+def _page(
+    request: HttpRequest,
+    number: int,
+    *,
+    refusal: str = "",
+    status: int = 200,
+    form: RecordForm | None = None,
+    kept: tuple[str, KeptForm] | None = None,
+) -> HttpResponse:
+    """The page of the step; `kept` is a form that was refused, with the part in hand."""
     job = load_bench(number)
     kind, off, by_key = job.kind, job.off_keys, job.parts_by_key()
     ready = can_come_off(kind, off)
     reach = least_set(kind, [k for k in job.reach if kind.has(k)], off) if job.reach else None
-    wanted = request.GET.get("part") or request.POST.get("part") or ""
+    wanted = request.GET.get("part") or request.POST.get("part") or (kept[0] if kept else "")
     due = [k for k in ready if reach is None or k in reach.order]
     key = wanted if wanted in by_key and kind.part(wanted).is_on_old else (due[0] if due else "")
     current = by_key.get(key if key not in off else due[0] if due else "")  # an older part in hand keeps nobody from the next one
@@ -97,6 +106,7 @@ def _page(request: HttpRequest, number: int, *, refusal: str = "", status: int =
     }
     if in_hand is not None:
         context |= _in_hand(request, job, in_hand, photos.get(in_hand.pk, []), form)
+        context |= {"kept_form": kept[1]} if kept else {}
     if job.count > 1:
         context |= _others(job)
     return job_page(request, job, "strip", "strip/home.html", context, status=status)
@@ -386,7 +396,8 @@ def keep(request: HttpRequest, number: int, key: str) -> HttpResponse:
     part = panel_or_404(list(job.parts.all()), key)
     form = KeptForm(request.POST, units=request.workroom.units)
     if not form.is_valid():
-        return _page(request, number, refusal="; ".join(w for e in form.errors.values() for w in e), status=422)
+        words = "; ".join(w for e in form.errors.values() for w in e)
+        return _page(request, number, refusal=words, status=422, kept=(key, form))
     thing = services.keep_thing(job, part, **form.cleaned_data)
     messages.success(request, f"{thing.what.capitalize()} is in the store.")
     return redirect(reverse("strip:home", args=[number]) + f"?part={key}")
