@@ -71,10 +71,9 @@ def photo_work(told: Mapping[str, Any], content: bytes) -> Answer:
 
 
 def _jpeg(picture: Image.Image, long_side: int) -> bytes:
-    if picture.mode in ("RGB", "L"):
-        picture.thumbnail((long_side, long_side))  # before it is turned: of a large one no second copy is made
-    upright = ImageOps.exif_transpose(picture)
+    upright = picture if picture.mode in ("RGB", "L") else picture.convert("RGB")  # first: of what is transparent a resize makes copies
     upright.thumbnail((long_side, long_side))
+    upright = ImageOps.exif_transpose(upright)
     kept = io.BytesIO()
     upright.convert("RGB").save(kept, "JPEG", quality=85)
     return kept.getvalue()

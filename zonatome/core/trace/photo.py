@@ -30,6 +30,7 @@ else:
 Pixels = NDArray[np.uint8]
 MOST_BYTES = 30 * 2**20
 MOST_PIXELS = 60_000_000
+MOST_LOOKED_AT = 16_000_000  # pixels: of a larger photo every other one each way
 LEAST_SIDE = 400
 COARSE = 2.0  # mm a pixel of the grid on which cover and table are told apart
 BEYOND = 160.0  # mm past the markers' rectangle that a cover may reach
@@ -84,7 +85,12 @@ def read_photo(content: bytes, *, least: int = LEAST_SIDE) -> Pixels:
                 raise BadInput(
                     "photo", f"{picture.width} x {picture.height}", f"{least} pixels a side to {MOST_PIXELS // 10**6} million pixels"
                 )
-            upright = ImageOps.exif_transpose(picture).convert("RGB")
+            if picture.width * picture.height > MOST_LOOKED_AT:  # so much is told from fewer: an edge lies within a fraction of a pixel
+                picture.draft("RGB", (picture.width // 2, picture.height // 2))
+            plain = picture.convert("RGB")
+            if plain.width * plain.height > MOST_LOOKED_AT:
+                plain = plain.reduce(2)
+            upright = ImageOps.exif_transpose(plain)
     except (Image.DecompressionBombWarning, Image.DecompressionBombError) as err:
         raise BadInput("photo", "more", f"at most {MOST_PIXELS // 10**6} million pixels") from err
     except BadInput:
