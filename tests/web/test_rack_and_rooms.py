@@ -181,6 +181,8 @@ def test_a_page_that_is_not_there_says_so_kindly(bench):
     assert "Nothing hangs here" in answer.content.decode()
     posted = bench.get("/tags/999/strip/off/")
     assert (posted.status_code, "A page sends its form" in posted.content.decode()) == (405, True)
+    for odd in ("abc%00", '"%22%22', "*()", "½½½", "a" * 500, "NEAR(", "-"):
+        assert bench.get(f"/?q={odd}").status_code == 200
 
 
 OF_EACH_SORT = 3  # pages

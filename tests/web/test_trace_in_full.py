@@ -14,6 +14,7 @@ from zonatome.core.formats.drawing_in import read_drawing
 from zonatome.core.outline import outline_of
 from zonatome.core.pad.layers import PadChoice
 from zonatome.core.survey.furniture import rename_part
+from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.by_tape import rectangle_shape, trapezoid_shape
 from zonatome.core.trace.shape import shape_of
 from zonatome.core.trace.usual import usual_shape
@@ -416,3 +417,24 @@ def test_what_is_no_act_or_comes_without_a_shape_is_not_there(bench, chair):
     assert do(bench, chair, "seat", "explode").status_code == 404
     assert bench.get(f"/tags/{chair.number}/trace/seat/do/halve/").status_code in (404, 405)
     assert bench.get(f"/tags/{chair.number}/trace/seat/?look=nonsense").status_code == 200
+
+
+def test_what_the_board_says_will_be_cut_is_what_is_kept(bench, stool):
+    """By hand: 37 in front, nothing at the back (so as wide), 38 deep, 18 under 45, 50 under it: 37 + 2 x 11.3 = 59.6, 60.6."""
+    typed = {"board_width": "37", "board_depth": "38", "board_thickness": "", "pad": "45", "wrap": "50", "board_back": ""}
+    base = f"/tags/{stool.number}/trace/seat/"
+    assert "So it is cut" not in bench.get(f"{base}tried/block/", typed).content.decode(), "the board's thickness is not there yet"
+    typed["board_thickness"] = "18"
+    assert "59.6 × 60.6 cm" in bench.get(f"{base}tried/block/", typed).content.decode()
+    assert bench.post(f"{base}make/block/", typed).status_code == 302
+    assert "59.6 × 60.6 cm" in bench.get(base).content.decode()
+    assert "Board, width in front: Type a length" in bench.get(f"{base}tried/block/", typed | {"board_width": "wide"}).content.decode()
+    assert bench.get(f"{base}tried/file/").status_code == 404
+
+
+def test_every_panel_of_every_kind_shows_its_usual_outline_by_every_way(bench, workroom):
+    for kind in KINDS:
+        job = hang_tag(title="A thing", client="x", kind=kind)
+        for panel in load_job(job.number).panels():
+            for way in ("block", "rectangle", "trapezoid", "disc", "ellipse", "rounded", "t", "offsets", "board"):
+                assert bench.get(f"/tags/{job.number}/trace/{panel.key}/tried/{way}/").status_code == 200, (kind, panel.key, way)

@@ -37,6 +37,12 @@ def test_each_line_is_as_long_as_its_measure_and_ends_on_the_shape(panel, way, g
     )
 
 
+def test_what_is_usual_for_a_panel_gives_a_shape_by_every_way():
+    for _, part in PANELS:
+        for way in (*WAYS, "offsets"):
+            assert to_measure(part.name, way, usual_measures(part, way, pad=45), is_round=part.form == "disc").shape.outline.area > 0
+
+
 def test_a_block_by_hand():
     """By hand: board 37 cm with 1.8 under 4.5 of pad: 37 + 2 x 6.3 = 49.6 finished; 5 cm under it all round: 59.6 cut."""
     stool = KINDS["square_stool"].part("seat")

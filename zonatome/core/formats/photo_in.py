@@ -48,7 +48,7 @@ def made_anew(content: bytes, *, name: str = "photo", as_it_is: bool = False, lo
                 picture.load()
                 return content
             if pixels <= SMALL:
-                return _jpeg(picture, long_side)
+                return as_jpeg(picture, long_side)
     except (Image.DecompressionBombError, Image.DecompressionBombWarning) as err:
         raise BadInput("photo", name, f"at most {MOST_PIXELS // 10**6} million pixels") from err
     except BadInput:
@@ -65,12 +65,13 @@ def photo_work(told: Mapping[str, Any], content: bytes) -> Answer:
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
             picture = Image.open(io.BytesIO(content), formats=KINDS)
             picture.draft("RGB", (told["long_side"],) * 2)  # a large JPEG is unpacked at half, a quarter or an eighth of its size
-            return {}, _jpeg(picture, told["long_side"])
+            return {}, as_jpeg(picture, told["long_side"])
     except UNREADABLE as err:
         raise _no_photo(str(told["name"])) from err
 
 
-def _jpeg(picture: Image.Image, long_side: int) -> bytes:
+def as_jpeg(picture: Image.Image, long_side: int = LONG_SIDE) -> bytes:
+    """Return a picture as a JPEG of at most `long_side` pixels, upright, without notes."""
     upright = picture if picture.mode in ("RGB", "L") else picture.convert("RGB")  # first: of what is transparent a resize makes copies
     upright.thumbnail((long_side, long_side))
     upright = ImageOps.exif_transpose(upright)

@@ -7,7 +7,6 @@ has what stands in it in its middle, where the lay puts a motif's centre.
 
 from __future__ import annotations
 
-import io
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from itertools import product
@@ -19,7 +18,7 @@ from PIL import Image
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.apart import Answer, worked_apart
-from zonatome.core.formats.photo_in import LONG_SIDE
+from zonatome.core.formats.photo_in import as_jpeg
 from zonatome.core.lazily import Lazily
 from zonatome.core.trace.photo import read_photo
 
@@ -114,11 +113,7 @@ def cell_apart(content: bytes, box: tuple[float, float, float, float]) -> bytes:
 def cell_work(told: Mapping[str, Any], content: bytes) -> Answer:
     """Cut one repeat from a photo, for `cell_apart`."""
     cell = one_repeat(read_photo(content, least=LEAST_CELL), tuple(told["box"]))
-    kept = io.BytesIO()
-    picture = Image.fromarray(cell[:, :, ::-1])
-    picture.thumbnail((LONG_SIDE, LONG_SIDE))
-    picture.save(kept, "JPEG", quality=85)
-    return {}, kept.getvalue()
+    return {}, as_jpeg(Image.fromarray(cell[:, :, ::-1]))
 
 
 def _smaller(photo: NDArray[np.uint8]) -> NDArray[np.uint8]:

@@ -25,6 +25,7 @@ from zonatome.core.trace.by_tape import (
 from zonatome.core.trace.shape import Shape
 
 Place = Literal["below", "above", "left", "right"]
+LEAST = 10.0  # mm that anything measures
 USUAL_THICKNESS = 18.0  # mm, a seat board of ply
 ROUNDED_BY = 0.12  # of the shorter side: a cushion's corner, until it is measured
 T_BODY, T_EARS = 0.8, 0.22  # of the front, of the depth: a T cushion's body and ears, until they are measured
@@ -100,9 +101,10 @@ def usual_measures(part: Part, way: str, *, pad: float, rules: Rules = USUAL) ->
     """Return what a way's measures usually are for a panel, in mm: from the kind's own, under a pad of `pad` where it wraps one."""
     width, height = part.width, part.height
     above = width if part.width_above is None else part.width_above
+    wide, high = max(width, 10 * LEAST), max(height, 4 * LEAST)  # no T is smaller
     if way in ("block", "board"):
         around = pad + USUAL_THICKNESS if way == "block" else 0.0
-        inside = [max(v - 2 * around, v / 2) for v in (width, height, above)]
+        inside = [max(v - 2 * around, v / 2, LEAST) for v in (width, height, above)]
         board = {"board_width": inside[0], "board_depth": inside[1], "board_back": inside[2] if inside[2] != inside[0] else None}
         return board if way == "board" else board | {"board_thickness": USUAL_THICKNESS, "pad": pad, "wrap": rules["wrap"]}
     if way == "offsets":
@@ -113,7 +115,7 @@ def usual_measures(part: Part, way: str, *, pad: float, rules: Rules = USUAL) ->
         "rounded": {"width": width, "height": height, "radius": min(width, height) * ROUNDED_BY},
         "trapezoid": {"bottom": width, "top": above, "height": height},
         "disc": {"diameter": width},
-        "t": {"width": width, "body": width * T_BODY, "height": height, "ears": height * T_EARS},
+        "t": {"width": wide, "body": wide * T_BODY, "height": high, "ears": max(high * T_EARS, LEAST)},
     }.get(way, {})
 
 

@@ -16,6 +16,8 @@ from zonatome.core.units import MM_PER_INCH, Units
 
 EDGE_TONES = {"sewn": "chalk", "zip": "chalk", "on_fold": "chalk", "fly": "moss", "turned_under": "moss", "cord_hem": "moss"}
 RULER_OUT = 1.75  # letter sizes between the cut line and the rulers, so that the edges' letters stay clear of them
+LETTER = 0.032  # of the longer side of the cut line: the size of the letters
+GRID: dict[Units, float] = {"metric": 50.0, "imperial": 2 * MM_PER_INCH}  # mm from line to line
 ROOM = 46.0  # mm round the cut line, for the ruler and the letters
 
 
@@ -78,7 +80,7 @@ def shape_drawing(shape: Shape, units: Units) -> ShapeDrawing:
     wide, high = x1 - x0, y1 - y0
     room = max(ROOM, max(wide, high) * 0.13)
     top = _top_of(shape)
-    size = max(wide, high) * 0.032
+    size = max(wide, high) * LETTER
     mx, my = (x0 + x1) / 2, (y0 + y1) / 2
     tall = min(shape.outline.height * 0.22, wide * 0.3)
     tip = my + tall * 1.15
@@ -86,7 +88,7 @@ def shape_drawing(shape: Shape, units: Units) -> ShapeDrawing:
     arrow = path_of([(mx, my + tall * 0.25), (mx, tip)], top, closed=False) + path_of(
         [(mx - head, tip - head), (mx, tip), (mx + head, tip - head)], top, closed=False
     )
-    step = 50.0 if units == "metric" else 2 * MM_PER_INCH
+    step = GRID[units]
     return ShapeDrawing(
         view=f"{fixed(x0 - room)} 0 {fixed(wide + 2 * room)} {fixed(high + 2 * room)}",
         finished=path_of(shape.outline.points, top),
@@ -222,10 +224,10 @@ def tried_drawing(found: ToMeasure, units: Units) -> TriedDrawing:
     shape = found.shape
     drawn = shape_drawing(shape, units)
     x0, y0, x1, y1 = shape.cut_line.bounds
-    size, top = max(x1 - x0, y1 - y0) * 0.032, _top_of(shape)
+    size, top = max(x1 - x0, y1 - y0) * LETTER, _top_of(shape)
     across, up = size * (TRIED_ACROSS if found.tapes else 2), size * (TRIED_UP if found.tapes else 2)
     view = f"{fixed(x0 - across)} {fixed(top - y1 - up)} {fixed(x1 - x0 + 2 * across)} {fixed(y1 - y0 + 2 * up)}"
-    step = 50.0 if units == "metric" else 2 * MM_PER_INCH
+    step = GRID[units]
     grid = _grid(x0, y0, x1 - x0, y1 - y0, across, step, top)
     return TriedDrawing(
         replace(drawn, view=view, grid=grid, across=(), up=()),
@@ -289,7 +291,7 @@ def fold_drawing(shape: Shape, found: Fold) -> FoldDrawing:
             ticks.append(path_of([(x, y), (x + u * far, y + v * far)], top, closed=False))
     worst = max(found.apart, key=lambda a: abs(a.by), default=None)
     at = worst.at if worst else found.line[0]
-    size = max(shape.cut_line.width, shape.cut_line.height) * 0.032
+    size = max(shape.cut_line.width, shape.cut_line.height) * LETTER
     return FoldDrawing(
         path_of(found.line, top, closed=False), path_of(folded, top), tuple(ticks), times, fixed(at[0]), fixed(top - at[1]), fixed(size)
     )

@@ -208,6 +208,8 @@ def usual_of(part: JobPart, way: str) -> dict[str, Any]:
 def tried_by_tape(part: JobPart, way: str, typed: dict[str, Any]) -> tuple[ToMeasure, BadInput | None]:
     """Return a panel's shape while it is measured, usual where nothing is typed; where what was typed gives none, the usual one and why."""
     usual = usual_of(part, way)
+    if "board_width" in typed:
+        usual["board_back"] = None  # left empty it is as wide as in front, here as when it is kept
     is_round = part.part.form == "disc"
     refusal = None
     try:

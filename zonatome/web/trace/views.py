@@ -172,6 +172,8 @@ def _tried(part: JobPart, way: str, form: WorkForm) -> dict[str, Any]:
         }
         for tape in drawing.tapes
     ]
+    words = {box["tape"].key: box["tape"].words for box in boxes}
+    missing = [name for name, field in form.fields.items() if field.required and not texts.get(name)]
     wrong = [f"{read.fields[name].label}: {errors[0]}" for name, errors in read.errors.items() if name in texts]
     return {
         "drawing": drawing,
@@ -179,7 +181,8 @@ def _tried(part: JobPart, way: str, form: WorkForm) -> dict[str, Any]:
         "way": way,
         "is_measured": True,
         "wrong": wrong[0] if wrong else refusal.told if refusal else "",
-        "untyped": [box["tape"].words for box in boxes if not box["text"] and box["tape"].key != "board_back"],
+        "untyped": [words.get(name) or str(form.fields[name].label).lower() for name in missing],
+        "wishes": services.wishes_in_words(part),
         "cut": found.shape.cut_line,
     }
 
