@@ -15,7 +15,7 @@ DESK, TABLET = {"width": 1280, "height": 800}, {"width": 820, "height": 1180}
 VIEWS = [
     ("rack", "/", "", DESK),
     ("survey", "/tags/118/survey/", "", DESK),
-    ("lay-motif", "/tags/122/lay/", "", DESK),
+    ("measuring", "/tags/124/trace/inside_back/", "", DESK),
     ("strip", "/tags/124/strip/", "", DESK),
     ("how-it-was", "/tags/124/strip/look/outside_back/", "", DESK),
     ("trace", "/tags/118/trace/inside_back/", "", DESK),

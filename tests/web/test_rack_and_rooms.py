@@ -19,6 +19,7 @@ from zonatome.web.demo.sample import NAME, PASSWORD, load_sample
 from zonatome.web.jobs.models import Job, Wait, Workroom
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.services import add_cloth
+from zonatome.web.trace.models import CoverPhoto
 
 ROOMS = ["survey", "strip", "trace", "lay", "pad", "fasten", "trim", "finish", "money"]
 
@@ -202,6 +203,7 @@ def sort_of(address: str) -> str:
 def metric_words(client) -> list[str]:
     """Read one page of every sort that a link leads to, and what is said to who can't see it; what is in metric words there."""
     open_still, read, metric = ["/", *(f"/tags/{job.number}/{room}/" for job in Job.objects.all() for room in ROOMS)], Counter(), []
+    open_still += [f"/tags/{photo.part.job.number}/trace/{photo.part.key}/photo/" for photo in CoverPhoto.objects.all()[:2]]
     own_words = re.compile("Window bench, 1.6 m|5 mm, cotton")  # what the sample's people wrote themselves
     while open_still:
         address = open_still.pop()

@@ -97,6 +97,13 @@ def board_measured(measures: Mapping[str, Any], *, is_round: bool) -> Board:
     return Board(width, measures.get("board_depth") or width, thickness, back=measures.get("board_back"))
 
 
+def usual_way(part: Part) -> str:
+    """Return the likeliest way to a panel's shape: a pad that is wrapped all round is a block, else what its usual outline is."""
+    if part.padded and set(part.joins.values()) == {"stapled_under"}:
+        return "block"
+    return "disc" if part.form == "disc" else "trapezoid" if part.far != 1 else "rectangle"
+
+
 def usual_measures(part: Part, way: str, *, pad: float, rules: Rules = USUAL) -> dict[str, Any]:
     """Return what a way's measures usually are for a panel, in mm: from the kind's own, under a pad of `pad` where it wraps one."""
     width, height = part.width, part.height

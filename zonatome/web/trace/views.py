@@ -15,6 +15,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.trace.ready import Readiness
 from zonatome.core.trace.shape import LINES, MARKS, Shape
+from zonatome.core.trace.to_measure import usual_way
 from zonatome.core.trace.truing import angles, bows, can_be_squared, circle_of, fold
 from zonatome.core.trace.usual import unusual
 from zonatome.core.units import Units, format_length
@@ -83,7 +84,7 @@ def _page(
     units = request.workroom.units  # type: ignore[attr-defined]
     shape = services.shape_of_part(part) if part.shape else None
     way = way or request.GET.get("way", "")
-    way = way if way in FORMS else (part.shape_way if part.shape_way in FORMS else _usual_way(part))
+    way = way if way in FORMS else (part.shape_way if part.shape_way in FORMS else usual_way(part.part))
     editing = shape is None or (bound is not None and not act) or "way" in request.GET
     look = LOOK_OF.get(act, request.GET.get("look", "edges"))
     look = look if look in LOOKS else "edges"
@@ -150,8 +151,14 @@ def tried(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse
 def _tried(part: JobPart, way: str, form: WorkForm) -> dict[str, Any]:
     """What the board shows while a panel is measured, from what stands in the boxes of a form."""
     if way in OTHERWISE:
-        found, _ = services.tried_by_tape(part, _usual_way(part), {})
-        return {"drawing": tried_drawing(replace(found, tapes=()), form.units), "boxes": [], "way": way, "is_measured": False}
+        found, _ = services.tried_by_tape(part, usual_way(part.part), {})
+        return {
+            "drawing": tried_drawing(replace(found, tapes=()), form.units),
+            "boxes": [],
+            "way": way,
+            "is_measured": False,
+            "is_usual": True,
+        }
     texts = {name: form[name].value() for name in form.fields if name not in ("pair", "sure")}
     texts = {name: str(text)[:MOST_TYPED] for name, text in texts.items() if text not in (None, "")}
     read = FORMS[way](texts, units=form.units, **_rest(part, way, form.units))
@@ -180,6 +187,7 @@ def _tried(part: JobPart, way: str, form: WorkForm) -> dict[str, Any]:
         "boxes": boxes,
         "way": way,
         "is_measured": True,
+        "is_usual": bool(missing or wrong or refusal),
         "wrong": wrong[0] if wrong else refusal.told if refusal else "",
         "untyped": [words.get(name) or str(form.fields[name].label).lower() for name in missing],
         "wishes": services.wishes_in_words(part),
@@ -336,16 +344,9 @@ OTHERWISE = ("file", "library", "edge")  # from the old cover drawn elsewhere, o
 
 def _by_tape(part: JobPart) -> list[tuple[str, str]]:
     """The ways by the tape, the likeliest of this panel first."""
-    usual = _usual_way(part)
+    usual = usual_way(part.part)
     keys = [k for k in FORMS if k not in OTHERWISE and (k != "block" or part.part.padded)]
     return [(k, services.WORDS[k]) for k in sorted(keys, key=lambda k: k != usual)]
-
-
-def _usual_way(part: JobPart) -> str:
-    data = part.part
-    if data.padded and set(data.joins.values()) == {"stapled_under"}:
-        return "block"
-    return "disc" if data.form == "disc" else "trapezoid" if data.far != 1 else "rectangle"
 
 
 def _thumb(part: JobPart) -> dict[str, str] | None:
