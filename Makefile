@@ -13,7 +13,7 @@ $(VENV)/.runs: requirements.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.lock
 	touch $@
 
-$(VENV)/.compiled: $(VENV)/.runs $(addprefix zonatome/core/lay/,compiled.py scan.py nofit.py pairs.py kits.py compact.py strips.py warm.py)
+$(VENV)/.compiled: $(VENV)/.runs $(addprefix zonatome/core/lay/,kernel/compiled.py kernel/scan.py geometry/no_fit.py geometry/every_pair.py search/repeated_sets.py search/compaction.py construct/strips.py precompile.py)
 	@echo "Compiling the search for lays, once: about a minute."
 	$(BIN)/python -m zonatome.core.lay.prepared
 	touch $@

@@ -25,7 +25,7 @@ ONE = """
 import json, sys, time
 from zonatome.core.errors import ZonatomeError
 from zonatome.core.formats.lay_json import read_request
-from zonatome.core.lay.search import search_lay
+from zonatome.core.lay.lay import search_lay
 request, seconds = read_request(json.load(sys.stdin)), float(sys.argv[1])
 begun = time.monotonic()
 try:

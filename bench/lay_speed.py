@@ -23,8 +23,8 @@ from tests.core.lay.requests_of_the_trade import six_chairs
 from zonatome.core.formats.lay_json import read_request
 from zonatome.core.formats.reading import read_json
 from zonatome.core.lay.check import faults
+from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.request import LayRequest
-from zonatome.core.lay.search import easy_lay, search_lay
 
 
 def packer_alone(request: LayRequest, *, seconds: int, seed: int) -> float:

@@ -13,7 +13,7 @@ from tests.browser.conftest import sign_in, watch
 from tests.core.lay.independent import wrong_with
 from zonatome.core.formats.cut_sheet_pdf import corner_words
 from zonatome.core.formats.lay_json import read_lay, read_request
-from zonatome.core.lay.cutting import cut_sheet
+from zonatome.core.lay.table.cut_sheet import cut_sheet
 
 pytestmark = pytest.mark.browser
 

@@ -3,7 +3,7 @@
 import cv2
 import numpy as np
 
-from zonatome.core.lay.motif import repeat_of, tile_of
+from zonatome.core.lay.pattern.centring import repeat_of, tile_of
 
 WIDE, HIGH = 640, 520  # pixels
 

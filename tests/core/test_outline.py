@@ -9,8 +9,8 @@ from shapely.geometry import LineString, Point
 
 from tests.core.awkward import ALL, NOTCHED, SHARP, STEP_ALONG_A_LINE, assert_same_outline, stars, with_arcs
 from zonatome.core.errors import BadInput
+from zonatome.core.joins import JOINS
 from zonatome.core.outline import offset_by_edge, outline_of, rectangle, turn_at
-from zonatome.core.trace.joins import JOINS
 
 
 @pytest.mark.parametrize(

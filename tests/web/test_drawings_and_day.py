@@ -14,8 +14,8 @@ from django.utils import timezone
 from tests.core.lay.requests_of_the_trade import six_chairs
 from zonatome.core.fasten.staples import staple_plan
 from zonatome.core.formats.svg_paths import fixed, path_of
-from zonatome.core.lay.cutting import cut_sheet
-from zonatome.core.lay.search import easy_lay
+from zonatome.core.lay.lay import easy_lay
+from zonatome.core.lay.table.cut_sheet import cut_sheet
 from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.by_tape import Board, block_shape, disc_shape, trapezoid_shape
 from zonatome.web.fasten.drawing import board_drawing

@@ -15,7 +15,7 @@ from tests.core.lay.independent import wrong_with
 from tests.web.conftest import block
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_lay, read_request, write_lay
-from zonatome.core.lay import search
+from zonatome.core.lay import lay as search
 from zonatome.core.lay.request import Repeat
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag

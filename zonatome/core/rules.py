@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from zonatome.core.errors import BadInput
-from zonatome.core.trace.joins import JOINS
+from zonatome.core.joins import JOINS
 
 Unit = Literal["length", "share", "minutes", "count", "money"]
 

@@ -22,8 +22,8 @@ from zonatome.core.formats.piece_json import piece_text, read_piece
 from zonatome.core.formats.reading import read_json
 from zonatome.core.formats.shape_out import shape_dxf, shape_svg
 from zonatome.core.formats.shape_pdf import LONGEST_SHEET, shape_pdf, tiling
+from zonatome.core.joins import JOINS
 from zonatome.core.trace.by_tape import ellipse_shape, rectangle_shape, t_shape
-from zonatome.core.trace.joins import JOINS
 from zonatome.core.trace.shape import Mark, Match, edges_by_corners, shape_of
 from zonatome.standins.pattern_plotter import plot
 

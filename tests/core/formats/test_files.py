@@ -15,7 +15,7 @@ from zonatome.core.formats.drawing_in import MOST_BYTES, outline_from_drawing
 from zonatome.core.formats.lay_json import read_lay, read_request, write_lay, write_request
 from zonatome.core.formats.piece_json import piece_text, read_piece, write_piece
 from zonatome.core.formats.reading import read_json
-from zonatome.core.lay.search import easy_lay
+from zonatome.core.lay.lay import easy_lay
 from zonatome.core.outline import outline_of, rectangle
 from zonatome.core.trace.by_tape import rounded_shape
 from zonatome.core.trace.shape import edges_by_corners, shape_of

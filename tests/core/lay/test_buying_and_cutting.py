@@ -14,10 +14,10 @@ from tests.core.lay.requests_of_the_trade import rectangles, six_chairs
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.cut_sheet_pdf import SheetHead, cut_sheet_pdf
 from zonatome.core.formats.lay_svg import lay_svg
-from zonatome.core.lay.buying import purchase
-from zonatome.core.lay.cutting import cut_sheet
+from zonatome.core.lay.lay import easy_lay
 from zonatome.core.lay.request import Lay, LayRequest, PieceAsk, Placement, Roll
-from zonatome.core.lay.search import easy_lay
+from zonatome.core.lay.table.cut_sheet import cut_sheet
+from zonatome.core.shop.buying import purchase
 from zonatome.core.trace.by_tape import disc_shape, trapezoid_shape
 from zonatome.core.trace.cut_marks import marks_up_the_roll, up_the_roll
 from zonatome.core.trace.shape import Mark, Match

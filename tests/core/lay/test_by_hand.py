@@ -9,11 +9,11 @@ from hypothesis import strategies as st
 from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import any_cloth, rectangles, six_chairs
 from zonatome.core.errors import BadInput
-from zonatome.core.lay.by_hand import REACH, Handwork, judged, key_of, mirrored, moved, turned, with_pins
 from zonatome.core.lay.check import named
+from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.request import LayRequest, PieceAsk, Placement, Repeat, Roll
-from zonatome.core.lay.search import easy_lay, search_lay
-from zonatome.core.lay.ways import Ways
+from zonatome.core.lay.table.by_hand import REACH, Handwork, judged, key_of, mirrored, moved, turned, with_pins
 from zonatome.core.outline import rectangle
 
 

@@ -10,15 +10,15 @@ from hypothesis import strategies as st
 
 from tests.core.makes import EVERY_MAKE
 from zonatome.core.errors import BadInput
+from zonatome.core.lay.advice.suits import remarks_on
+from zonatome.core.lay.advice.too_wide import too_large_for, ways_out
 from zonatome.core.lay.check import faults
-from zonatome.core.lay.cutting import before_the_shears
-from zonatome.core.lay.direction import TRIM_WAYS, strip_directions, turns_allowed
-from zonatome.core.lay.motif import centred_on, following_on, follows
+from zonatome.core.lay.lay import easy_lay
+from zonatome.core.lay.pattern.centring import centred_on, following_on, follows
+from zonatome.core.lay.pattern.direction import TRIM_WAYS, strip_directions, turns_allowed
 from zonatome.core.lay.request import LayRequest, Panels, PieceAsk, Repeat, Roll, StripAsk
-from zonatome.core.lay.search import easy_lay
-from zonatome.core.lay.seen import moved_by, on_the_panel, turned_on_drawing
-from zonatome.core.lay.suits import remarks_on
-from zonatome.core.lay.too_wide import too_large_for, ways_out
+from zonatome.core.lay.table.cut_sheet import before_the_shears
+from zonatome.core.lay.table.on_a_panel import moved_by, on_the_panel, turned_on_drawing
 from zonatome.core.outline import rectangle
 from zonatome.core.rules import rules_of
 from zonatome.core.survey.kinds import KINDS

@@ -17,19 +17,19 @@ from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import HIDE, ROLL, any_cloth, any_request, rectangles, six_chairs
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_lay, read_request, write_lay, write_request
-from zonatome.core.lay import scan
-from zonatome.core.lay.by_hand import Handwork, snapped
+from zonatome.core.lay.bounds.repeat import repeat_bound
 from zonatome.core.lay.check import faults
-from zonatome.core.lay.compact import Press
-from zonatome.core.lay.lattice import repeat_bound
-from zonatome.core.lay.left_over import left_overs
-from zonatome.core.lay.nofit import convex_parts, ground_on_panel, no_fit, rows_of
+from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.no_fit import convex_parts, ground_on_panel, no_fit, rows_of
+from zonatome.core.lay.kernel import scan
+from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.ranking import better
 from zonatome.core.lay.request import Flaw, Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll, StripAsk
-from zonatome.core.lay.roll_search import RollSearcher
-from zonatome.core.lay.search import easy_lay, search_lay
-from zonatome.core.lay.searcher import Meeting
-from zonatome.core.lay.ways import Ways
+from zonatome.core.lay.search.compaction import Press
+from zonatome.core.lay.search.roll import RollSearcher
+from zonatome.core.lay.search.searcher import Meeting
+from zonatome.core.lay.table.by_hand import Handwork, snapped
+from zonatome.core.lay.table.left_over import left_overs
 from zonatome.core.outline import outline_of, rectangle
 
 

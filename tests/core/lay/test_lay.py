@@ -10,16 +10,16 @@ from hypothesis import strategies as st
 from tests.core.awkward import stars
 from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import ROLL, any_request, rectangles, six_chairs
-from zonatome.core.lay.bound import length_bound
+from zonatome.core.lay.bounds.length import length_bound
 from zonatome.core.lay.check import faults
-from zonatome.core.lay.engine import Engine
-from zonatome.core.lay.nest import Nest
-from zonatome.core.lay.packing import Packing
+from zonatome.core.lay.construct.rows import boxes_of, rows_lay, unfit_pieces
+from zonatome.core.lay.construct.strips import _stretches
+from zonatome.core.lay.engines.general_packer import Packing
+from zonatome.core.lay.engines.local_search import Nest
+from zonatome.core.lay.engines.protocol import Engine
+from zonatome.core.lay.geometry.slide import room_between, slid
+from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.request import Lay, LayRequest, PieceAsk, Placement, Roll, StripAsk
-from zonatome.core.lay.rows import boxes_of, rows_lay, unfit_pieces
-from zonatome.core.lay.search import easy_lay, search_lay
-from zonatome.core.lay.slide import room_between, slid
-from zonatome.core.lay.strips import _stretches
 from zonatome.core.outline import rectangle
 
 

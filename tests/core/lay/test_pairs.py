@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 
 from tests.core.awkward import stars
 from tests.core.lay.requests_of_the_trade import any_cloth
-from zonatome.core.lay.nofit import Floats, convex_parts, no_fit
-from zonatome.core.lay.pairs import Figures, Halted, end_to_end, figures_of, marks, no_fits_of
+from zonatome.core.lay.geometry.every_pair import Figures, Halted, end_to_end, figures_of, marks, no_fits_of
+from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.no_fit import Floats, convex_parts, no_fit
 from zonatome.core.lay.request import LayRequest, PieceAsk, Roll
-from zonatome.core.lay.ways import Ways
 
 
 def stretches(figures: Figures, number: int, y: float) -> list[tuple[float, float]]:

@@ -7,8 +7,8 @@ from hypothesis import strategies as st
 
 from tests.core.cloth_photos import HIGH, WIDE, photo_of
 from zonatome.core.errors import BadInput
-from zonatome.core.lay.motif import repeat_of
-from zonatome.core.lay.repeat_photo import one_repeat, repeat_in
+from zonatome.core.lay.pattern.centring import repeat_of
+from zonatome.core.lay.pattern.repeat_photo import one_repeat, repeat_in
 
 
 @settings(max_examples=25, deadline=None)

@@ -16,16 +16,16 @@ from hypothesis import strategies as st
 from tests.core.awkward import stars
 from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import HIDE, ROLL, a_repeat, any_cloth, any_request, cut_apart, rectangles, six_chairs
-from zonatome.core.lay import scan
-from zonatome.core.lay.bound import length_bound
+from zonatome.core.lay.bounds.length import length_bound
+from zonatome.core.lay.bounds.repeat import repeat_bound
 from zonatome.core.lay.check import faults
 from zonatome.core.lay.fitted import Fitted
-from zonatome.core.lay.lattice import repeat_bound
-from zonatome.core.lay.motif import PATTERNS, repeat_of, tile_of
+from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.kernel import scan
+from zonatome.core.lay.lay import asked, easy_lay, finished, search_lay
+from zonatome.core.lay.pattern.centring import PATTERNS, repeat_of, tile_of
 from zonatome.core.lay.ranking import better
 from zonatome.core.lay.request import Flaw, Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll, StripAsk
-from zonatome.core.lay.search import asked, easy_lay, finished, search_lay
-from zonatome.core.lay.ways import Ways
 from zonatome.core.outline import outline_of, rectangle
 
 MOTIF = Repeat(450, 340, 0.5, (60, 90))

@@ -21,18 +21,18 @@ from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import HIDE, ROLL, any_cloth, any_request, rectangles, six_chairs
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_request
-from zonatome.core.lay import scan
-from zonatome.core.lay.bound import abreast, length_bound
-from zonatome.core.lay.engine import Halt
-from zonatome.core.lay.heart import Heart, shallow
-from zonatome.core.lay.kits import kits_of, period
-from zonatome.core.lay.lattice import repeat_bound, repeat_bounds
-from zonatome.core.lay.nofit import MOST_CORNERS, coarse
-from zonatome.core.lay.packing import Packing
+from zonatome.core.lay.bounds.length import abreast, length_bound
+from zonatome.core.lay.bounds.repeat import repeat_bound, repeat_bounds
+from zonatome.core.lay.engines.general_packer import Packing
+from zonatome.core.lay.engines.protocol import Halt
+from zonatome.core.lay.geometry.nesting_table import Ways, table_seconds
+from zonatome.core.lay.geometry.no_fit import MOST_CORNERS, coarse
+from zonatome.core.lay.hide_depth import Heart, shallow
+from zonatome.core.lay.kernel import scan
+from zonatome.core.lay.lay import asked, easy_lay, finished, search_lay
 from zonatome.core.lay.request import Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll
-from zonatome.core.lay.roll_search import RollSearcher
-from zonatome.core.lay.search import asked, easy_lay, finished, search_lay
-from zonatome.core.lay.ways import Ways, table_seconds
+from zonatome.core.lay.search.repeated_sets import kits_of, period
+from zonatome.core.lay.search.roll import RollSearcher
 from zonatome.core.outline import outline_of, rectangle
 
 GOING = np.zeros(1, dtype=np.int64)

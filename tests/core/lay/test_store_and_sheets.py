@@ -20,16 +20,16 @@ from tests.core.lay.requests_of_the_trade import HIDE, any_cloth, any_request, r
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.cut_sheet_files import cut_sheet_csv, cut_sheet_dxf
 from zonatome.core.formats.cut_sheet_pdf import WALL_COLUMNS, SheetHead, cut_sheet_pdf, wall_pages, wall_sheet_pdf
-from zonatome.core.lay import by_hand
-from zonatome.core.lay.buying import PriceBreak, StockLot, lots_for, price_at, priced_by_area, purchase, rule_of_thumb, shared
-from zonatome.core.lay.by_hand import Handwork, judged
-from zonatome.core.lay.cutting import before_the_shears, cut_sheet, table_for
-from zonatome.core.lay.left_over import LEAST_KEPT, NARROWEST, left_overs
+from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.ranking import better, rank
 from zonatome.core.lay.request import Flaw, Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll
-from zonatome.core.lay.search import easy_lay, search_lay
-from zonatome.core.lay.seen import moved_by, on_the_panel
+from zonatome.core.lay.table import by_hand
+from zonatome.core.lay.table.by_hand import Handwork, judged
+from zonatome.core.lay.table.cut_sheet import before_the_shears, cut_sheet, table_for
+from zonatome.core.lay.table.left_over import LEAST_KEPT, NARROWEST, left_overs
+from zonatome.core.lay.table.on_a_panel import moved_by, on_the_panel
 from zonatome.core.outline import outline_of, rectangle
+from zonatome.core.shop.buying import PriceBreak, StockLot, lots_for, price_at, priced_by_area, purchase, rule_of_thumb, shared
 from zonatome.core.trace.by_tape import trapezoid_shape
 from zonatome.core.trace.cut_marks import up_the_roll
 

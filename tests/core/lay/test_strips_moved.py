@@ -13,14 +13,16 @@ from hypothesis import strategies as st
 
 from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import ROLL, any_cloth
-from zonatome.core.lay import nest, search, strip_search
-from zonatome.core.lay.by_hand import Handwork, judged
+from zonatome.core.lay import lay as search
 from zonatome.core.lay.check import faults
-from zonatome.core.lay.pairs import no_fits_of
+from zonatome.core.lay.engines import local_search as nest
+from zonatome.core.lay.engines import with_strips as strip_search
+from zonatome.core.lay.engines.with_strips import may_move, moved_together
+from zonatome.core.lay.geometry.every_pair import no_fits_of
+from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.request import STRIP_TURNS, LayRequest, PieceAsk, Placement, StripAsk
-from zonatome.core.lay.search import easy_lay, search_lay
-from zonatome.core.lay.strip_search import may_move, moved_together
-from zonatome.core.lay.ways import Ways
+from zonatome.core.lay.table.by_hand import Handwork, judged
 from zonatome.core.outline import rectangle
 from zonatome.core.trace.by_tape import rounded_shape, trapezoid_shape
 

@@ -10,6 +10,7 @@ from shapely.geometry import Polygon
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.furniture_json import read_furniture, write_furniture
+from zonatome.core.joins import JOINS
 from zonatome.core.strip.order import usual_order
 from zonatome.core.survey.furniture import (
     add_part,
@@ -25,7 +26,6 @@ from zonatome.core.survey.furniture import (
 from zonatome.core.survey.kind import SIDES
 from zonatome.core.survey.kinds import KINDS, SIDE_CHAIR, SQUARE_STOOL, WING
 from zonatome.core.survey.opened_out import opened_out
-from zonatome.core.trace.joins import JOINS
 
 
 def drawn(kind):

@@ -9,11 +9,11 @@ from shapely.geometry import Polygon
 
 from tests.core.makes import EVERY_KIND, EVERY_MAKE, MAKES
 from zonatome.core.errors import BadInput
+from zonatome.core.joins import JOINS, join_named
 from zonatome.core.survey.findings import findings_of
 from zonatome.core.survey.furniture import checked, with_variants
 from zonatome.core.survey.kinds import KINDS, kind_named
 from zonatome.core.survey.opened_out import opened_out
-from zonatome.core.trace.joins import JOINS, join_named
 
 ASKED_FOR = ["drop_in", "side_chair", "show_wood", "armchair", "wing", "hall", "round_stool", "square_stool", "ottoman", "bench_box",
              "desk_chair", "sling"]  # fmt: skip

@@ -8,10 +8,10 @@ from hypothesis import strategies as st
 
 from tests.core.awkward import assert_same_outline
 from zonatome.core.errors import BadInput
+from zonatome.core.joins import JOINS
 from zonatome.core.outline import outline_of, rectangle
 from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.by_tape import Board, block_shape, disc_shape, rectangle_shape, rounded_shape, trapezoid_shape
-from zonatome.core.trace.joins import JOINS
 from zonatome.core.trace.shape import Edge, Shape, edge_name, edges_by_corners, shape_of
 
 BACK = {"top": "stapled_under", "right": "sewn", "bottom": "fly", "left": "sewn"}

@@ -38,8 +38,8 @@ WORKS = {
     "drawing": Work("zonatome.core.formats.drawing_in:drawing_work", "drawing"),
     "photo": Work("zonatome.core.formats.photo_in:photo_work", "photo"),
     "cover": Work("zonatome.core.trace.take_up:cover_work", "photo", seconds=20),
-    "repeat": Work("zonatome.core.lay.repeat_photo:repeat_work", "photo", seconds=20),
-    "cell": Work("zonatome.core.lay.repeat_photo:cell_work", "photo", seconds=20),
+    "repeat": Work("zonatome.core.lay.pattern.repeat_photo:repeat_work", "photo", seconds=20),
+    "cell": Work("zonatome.core.lay.pattern.repeat_photo:cell_work", "photo", seconds=20),
 }
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 
-from zonatome.core.lay.cutting import CutSheet
+from zonatome.core.lay.table.cut_sheet import CutSheet
 
 LAYERS = {"CLOTH": 8, "FLAWS": 30, "CUT": 7, "STRIPS": 4, "CROSS_CUTS": 1, "NOTCHES": 1, "WORDS": 8}  # a layer's name, its colour number
 COLUMNS = ("number", "piece", "key", "panel", "kind", "corner", "from_end_mm", "from_left_mm", "is_box")

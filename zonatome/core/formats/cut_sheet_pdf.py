@@ -13,7 +13,7 @@ from reportlab.lib.pagesizes import A3, A4, landscape
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
-from zonatome.core.lay.cutting import Corner, CutRow, CutSheet, Table
+from zonatome.core.lay.table.cut_sheet import Corner, CutRow, CutSheet, Table
 from zonatome.core.outline import Point
 from zonatome.core.units import Units, format_length
 

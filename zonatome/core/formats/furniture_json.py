@@ -9,10 +9,10 @@ from typing import Any, get_args
 from zonatome.core.errors import BadInput
 from zonatome.core.formats import reading
 from zonatome.core.formats.version_1 import brought_over
+from zonatome.core.joins import join_named
 from zonatome.core.survey.furniture import MOST_NAME, MOST_PARTS, checked
 from zonatome.core.survey.kind import SIDES, ButtonGrid, Channels, Cover, Form, Kind, Meeting, Part, Side, What, side_of_edge
 from zonatome.core.survey.kinds import kind_named
-from zonatome.core.trace.joins import join_named
 
 FORMAT = "zonatome.furniture"
 VERSION = 2  # each panel in its own frame; version 1 wrote sides as they lay on the opened-out drawing

@@ -5,7 +5,7 @@ from __future__ import annotations
 from xml.sax.saxutils import escape
 
 from zonatome.core.formats.svg_paths import fixed, path_of
-from zonatome.core.lay.cutting import CutSheet
+from zonatome.core.lay.table.cut_sheet import CutSheet
 
 
 def lay_svg(sheet: CutSheet, *, title: str) -> str:

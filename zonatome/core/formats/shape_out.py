@@ -10,9 +10,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from xml.sax.saxutils import escape, quoteattr
 
+from zonatome.core.joins import JOINS
 from zonatome.core.outline import Point
 from zonatome.core.trace.cut_marks import mark_lines, notch_lines
-from zonatome.core.trace.joins import JOINS
 from zonatome.core.trace.shape import Shape
 from zonatome.core.units import Units, format_length
 

@@ -18,12 +18,12 @@ from typing import Any
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats import reading
+from zonatome.core.joins import JOINS, join_named
 from zonatome.core.rules import USUAL, Rules
 from zonatome.core.strip.order import thing_name
 from zonatome.core.survey.furniture import change_part, checked, drop_part, edge_held, not_over, put_over, with_variants
 from zonatome.core.survey.kind import ACROSS, MIRRORED, RUN, SIDES, ButtonGrid, Kind, Meeting, Part, Side, side_of_edge
 from zonatome.core.survey.kinds import kind_named
-from zonatome.core.trace.joins import JOINS, join_named
 from zonatome.core.trace.shape import Shape
 
 # by how many quarters, anticlockwise, the left one of a pair is turned out of the drawing; its partner the other way

@@ -18,11 +18,11 @@ import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon, Polygon, box
 
-from zonatome.core.lay.compact import Press
-from zonatome.core.lay.engine import Found, Stopped
-from zonatome.core.lay.pairs import Halted
+from zonatome.core.lay.engines.protocol import Found, Stopped
+from zonatome.core.lay.geometry.every_pair import Halted
+from zonatome.core.lay.geometry.nesting_table import Ways
 from zonatome.core.lay.request import LayRequest, Panels
-from zonatome.core.lay.ways import Ways
+from zonatome.core.lay.search.compaction import Press
 from zonatome.core.outline import Point
 
 SLIVER = 0.25  # mm: half of what is so thin that no piece is meant for it

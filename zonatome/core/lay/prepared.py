@@ -10,7 +10,15 @@ from pathlib import Path
 
 from zonatome.core.lay.request import LayRequest
 
-COMPILED = ("compiled", "scan", "nofit", "pairs", "compact", "strips", "kits")
+COMPILED = (
+    "kernel/compiled",
+    "kernel/scan",
+    "geometry/no_fit",
+    "geometry/every_pair",
+    "search/compaction",
+    "search/repeated_sets",
+    "construct/strips",
+)
 MOST_PIECES, MOST_KINDS, MOST_POINTS = 200, 80, 4_000  # a first lay of more takes longer than a second
 MOST_STRIPS = 100_000.0  # mm of strips in all
 
@@ -33,7 +41,7 @@ def prepare() -> None:
     """Compile what is not compiled yet, in about a minute; costs nothing where it is."""
     if is_prepared():
         return
-    from zonatome.core.lay.warm import warm
+    from zonatome.core.lay.precompile import warm
 
     warm()
     with contextlib.suppress(OSError):  # a folder that can't be written to: compiled code is then kept elsewhere

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from zonatome.core.lay.heart import shallow
+from zonatome.core.lay.hide_depth import shallow
 from zonatome.core.lay.request import Lay, LayRequest, Panels
 
 SHORTER = 0.05  # mm by which a lay must be shorter to be called better

@@ -13,6 +13,7 @@ from dataclasses import replace
 from typing import Literal, get_args
 
 from zonatome.core.errors import BadInput
+from zonatome.core.joins import JOINS, join_named
 from zonatome.core.survey.kind import (
     ACROSS,
     SEAMS,
@@ -29,7 +30,6 @@ from zonatome.core.survey.kind import (
     place_of_edge,
     side_of_edge,
 )
-from zonatome.core.trace.joins import JOINS, join_named
 
 MOST_PARTS = 60  # a piece of furniture with more parts than this is two pieces of furniture
 MOST_NAME = 60

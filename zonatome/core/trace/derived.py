@@ -8,10 +8,10 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from zonatome.core.errors import BadInput
+from zonatome.core.joins import JOINS
 from zonatome.core.survey.kind import Side
 from zonatome.core.survey.kinds import ZIP_ROUND
 from zonatome.core.trace.by_tape import disc_shape, rectangle_shape
-from zonatome.core.trace.joins import JOINS
 from zonatome.core.trace.shape import Shape
 
 Sort = Literal["box", "knife edge", "T", "round", "bolster"]

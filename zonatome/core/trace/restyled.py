@@ -12,11 +12,11 @@ from shapely.geometry import Point as ShapelyPoint
 from shapely.ops import split
 
 from zonatome.core.errors import BadInput
+from zonatome.core.joins import JOINS
 from zonatome.core.outline import Outline, Point
 from zonatome.core.survey.kind import ButtonGrid, Channels, Kind, Side
 from zonatome.core.survey.restyle import button_travel, channels_fit
 from zonatome.core.tolerances import SAME_LENGTH
-from zonatome.core.trace.joins import JOINS
 from zonatome.core.trace.shape import Edge, Mark, Shape, edge_name, side_of
 
 ON_LINE = 1e-4  # mm: how near a point must lie to count as on an old edge

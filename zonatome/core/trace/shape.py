@@ -15,11 +15,11 @@ from functools import cached_property
 from shapely.geometry import LineString
 
 from zonatome.core.errors import BadInput
+from zonatome.core.joins import JOINS, join_named
 from zonatome.core.outline import Outline, Point, crossings, offset_by_edge, turn_of
 from zonatome.core.rules import USUAL, Rules
 from zonatome.core.survey.kind import MIRRORED, ROUND, RUN, Part, Side, place_of_edge, side_of_edge
 from zonatome.core.tolerances import LEAST_AREA, SAME_LENGTH
-from zonatome.core.trace.joins import JOINS, join_named
 
 MOST_ADDED = 500.0  # no edge needs half a metre beyond its finished line
 MOST_EASE = 0.02  # trade rule: 0 to 2 % is eased in; a longer edge than this is gathered

@@ -13,7 +13,7 @@ from django.db import models
 from django.utils import timezone
 
 from zonatome.core.formats.furniture_json import read_furniture
-from zonatome.core.lay.direction import TRIM_WAYS
+from zonatome.core.lay.pattern.direction import TRIM_WAYS
 from zonatome.core.rules import Rules, rules_of
 from zonatome.core.strip.pulling import ENTRIES_WANTED, STAPLES_A_MINUTE, WAYS, Pace
 from zonatome.core.strip.record import FATES, MARKS

@@ -8,13 +8,13 @@ from typing import TYPE_CHECKING
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_request
 from zonatome.core.formats.reading import read_json
-from zonatome.core.lay import by_hand
+from zonatome.core.lay.table import by_hand
 from zonatome.web.lay import services
 from zonatome.web.lay.asking import request_for
 from zonatome.web.lay.models import JobCloth
 
 if TYPE_CHECKING:
-    from zonatome.core.lay.ways import Ways
+    from zonatome.core.lay.geometry.nesting_table import Ways
 
 ACTS = ("move", "nudge", "turn", "flip", "pin", "undo", "anew", "keep", "rest")
 
@@ -22,7 +22,7 @@ ACTS = ("move", "nudge", "turn", "flip", "pin", "undo", "anew", "keep", "rest")
 @lru_cache(maxsize=8)
 def _ways(document: str) -> Ways:
     """The table of a request, kept for the next move."""
-    from zonatome.core.lay.ways import Ways  # compiled code: only where a hand lays
+    from zonatome.core.lay.geometry.nesting_table import Ways  # compiled code: only where a hand lays
 
     return Ways(read_request(read_json(document)))
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from zonatome.core.errors import BadInput
-from zonatome.core.lay.cutting import Line
-from zonatome.core.lay.direction import QUARTERS, strip_directions, turns_allowed
-from zonatome.core.lay.motif import centred_on, following_on, follows
+from zonatome.core.lay.advice.too_wide import ways_out
+from zonatome.core.lay.pattern.centring import centred_on, following_on, follows
+from zonatome.core.lay.pattern.direction import QUARTERS, strip_directions, turns_allowed
 from zonatome.core.lay.prepared import is_prepared
 from zonatome.core.lay.request import Flaw, LayRequest, Panels, PieceAsk, Roll, StripAsk
-from zonatome.core.lay.too_wide import ways_out
+from zonatome.core.lay.table.cut_sheet import Line
 from zonatome.core.outline import rectangle
 from zonatome.core.trace.cut_marks import marks_up_the_roll, up_the_roll
 from zonatome.core.trim.welt import JOIN
@@ -98,7 +98,7 @@ def request_on(job_cloth: JobCloth, cloth: Cloth) -> LayRequest:
 
 
 def _off_the_motif(request: LayRequest) -> tuple[str, ...]:
-    from zonatome.core.lay.search import off_the_motif  # compiled code: only where a motif binds
+    from zonatome.core.lay.lay import off_the_motif  # compiled code: only where a motif binds
 
     return off_the_motif(request)
 

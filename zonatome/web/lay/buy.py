@@ -14,7 +14,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput, NoAnswer
-from zonatome.core.lay.buying import length_of, lots_for, purchase
+from zonatome.core.shop.buying import length_of, lots_for, purchase
 from zonatome.core.units import Units
 from zonatome.web.jobs.models import Job, Wait
 from zonatome.web.jobs.pages import job_page

@@ -8,10 +8,10 @@ from dataclasses import dataclass, replace
 from django.urls import reverse
 
 from zonatome.core.formats.svg_paths import fixed, path_of
-from zonatome.core.lay.cutting import CutSheet, Table
-from zonatome.core.lay.motif import tile_of
+from zonatome.core.lay.pattern.centring import tile_of
 from zonatome.core.lay.request import Lay, LayRequest, Panels, Repeat
-from zonatome.core.lay.seen import Affine, turned_on_drawing
+from zonatome.core.lay.table.cut_sheet import CutSheet, Table
+from zonatome.core.lay.table.on_a_panel import Affine, turned_on_drawing
 from zonatome.core.outline import Outline
 from zonatome.core.survey.opened_out import OpenedOut
 from zonatome.core.units import MM_PER_YARD, Units

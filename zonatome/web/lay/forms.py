@@ -9,7 +9,7 @@ from typing import Any
 from django import forms
 
 from zonatome.core.errors import BadInput
-from zonatome.core.lay.motif import repeat_of
+from zonatome.core.lay.pattern.centring import repeat_of
 from zonatome.core.lay.request import Repeat
 from zonatome.core.outline import Outline, outline_of
 from zonatome.web.jobs.length_forms import LengthField, WorkForm, WorkModelForm

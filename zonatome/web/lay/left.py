@@ -9,10 +9,10 @@ from django.db import transaction
 from django.utils import timezone
 
 from zonatome.core.errors import BadInput
-from zonatome.core.lay.left_over import LeftOver, left_overs
 from zonatome.core.lay.prepared import is_prepared
 from zonatome.core.lay.request import Lay, LayRequest
-from zonatome.core.lay.spare import no_room_for
+from zonatome.core.lay.table.left_over import LeftOver, left_overs
+from zonatome.core.lay.table.spare import no_room_for
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay import services
 from zonatome.web.lay.asking import panels_of, parts_laid, request_for

@@ -15,11 +15,11 @@ from django.utils import timezone
 
 from zonatome.core.formats import reading
 from zonatome.core.formats.lay_json import MOST_FLAWS, read_lay, read_request
-from zonatome.core.lay.buying import MOST_BREAKS, PriceBreak
-from zonatome.core.lay.motif import PATTERNS, repeat_of
+from zonatome.core.lay.pattern.centring import PATTERNS, repeat_of
 from zonatome.core.lay.prepared import is_prepared
 from zonatome.core.lay.request import Lay, LayRequest, Repeat
 from zonatome.core.outline import Outline, Point, outline_of, turn_of
+from zonatome.core.shop.buying import MOST_BREAKS, PriceBreak
 from zonatome.core.tolerances import LEAST_FLAW, MOST_POINTS
 from zonatome.web.jobs.models import FlatPhoto, Job
 from zonatome.web.jobs.who import who

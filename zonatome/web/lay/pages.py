@@ -7,8 +7,8 @@ from typing import Any
 from django.http import Http404, HttpResponse
 
 from zonatome.core.errors import BadInput
-from zonatome.core.lay.cutting import CutSheet, cut_sheet
 from zonatome.core.lay.request import Lay, LayRequest
+from zonatome.core.lay.table.cut_sheet import CutSheet, cut_sheet
 from zonatome.web.jobs.models import Job
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.lay import services

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.http import HttpRequest, HttpResponse
 
-from zonatome.core.lay.seen import in_step, on_the_panel
+from zonatome.core.lay.table.on_a_panel import in_step, on_the_panel
 from zonatome.web.jobs.pages import job_page
 from zonatome.web.jobs.standing import opened_out_of
 from zonatome.web.lay import services

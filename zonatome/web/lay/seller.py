@@ -17,7 +17,7 @@ from django.conf import settings
 
 from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.formats import reading
-from zonatome.core.lay.buying import MM_PER_SOLD, MOST_BREAKS, SOLD_BY, PriceBreak, StockLot
+from zonatome.core.shop.buying import MM_PER_SOLD, MOST_BREAKS, SOLD_BY, PriceBreak, StockLot
 
 PATIENCE = 4.0  # seconds
 MOST_ANSWER = 100_000

@@ -16,12 +16,12 @@ from django.utils import timezone
 import zonatome
 from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.formats.lay_json import read_lay, write_lay, write_request
-from zonatome.core.lay.buying import Purchase, priced_by_area, purchase, rule_of_thumb, shared, short_by
-from zonatome.core.lay.by_hand import Handwork, with_pins
-from zonatome.core.lay.direction import TRIM_WAYS, strip_directions
+from zonatome.core.lay.pattern.direction import TRIM_WAYS, strip_directions
 from zonatome.core.lay.prepared import is_prepared, is_quick
 from zonatome.core.lay.ranking import rank
 from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut
+from zonatome.core.lay.table.by_hand import Handwork, with_pins
+from zonatome.core.shop.buying import Purchase, priced_by_area, purchase, rule_of_thumb, shared, short_by
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay.asking import host_of, members_of, owner_of, request_for, request_on
 from zonatome.web.lay.models import Cloth, ClothTrial, CutTick, HandLay, JobCloth, LayRun, Remnant
@@ -132,7 +132,7 @@ def saved_on_chart(job_cloth: JobCloth, bought: Purchase) -> tuple[float, Decima
 
 def easy_lay(request: LayRequest) -> Lay:
     """Return the lay in rows. What is compiled for it is loaded when the first lay is asked for."""
-    from zonatome.core.lay.search import easy_lay as laid
+    from zonatome.core.lay.lay import easy_lay as laid
 
     return laid(request)
 

@@ -14,7 +14,7 @@ from django.views.decorators.http import require_POST
 from zonatome.core.formats.cut_sheet_files import cut_sheet_csv, cut_sheet_dxf
 from zonatome.core.formats.cut_sheet_pdf import SheetHead, corner_words, cut_sheet_pdf, wall_sheet_pdf
 from zonatome.core.formats.lay_svg import lay_svg
-from zonatome.core.lay.cutting import before_the_shears
+from zonatome.core.lay.table.cut_sheet import before_the_shears
 from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.models import Job
 from zonatome.web.jobs.pages import job_page

@@ -11,7 +11,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
-from zonatome.core.lay.repeat_photo import cell_apart, repeat_apart
+from zonatome.core.lay.pattern.repeat_photo import cell_apart, repeat_apart
 from zonatome.core.outline import rectangle
 from zonatome.core.units import Units
 from zonatome.web.jobs.pages import said

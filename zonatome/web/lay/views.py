@@ -12,14 +12,14 @@ from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_lay
-from zonatome.core.lay import by_hand as by_hand_core
+from zonatome.core.lay.advice.suits import remarks_on
+from zonatome.core.lay.advice.too_wide import too_large_for
 from zonatome.core.lay.check import named
-from zonatome.core.lay.cutting import cut_sheet
 from zonatome.core.lay.prepared import is_prepared
 from zonatome.core.lay.ranking import is_shortest
 from zonatome.core.lay.request import Lay, LayRequest, Panels
-from zonatome.core.lay.suits import remarks_on
-from zonatome.core.lay.too_wide import too_large_for
+from zonatome.core.lay.table import by_hand as by_hand_core
+from zonatome.core.lay.table.cut_sheet import cut_sheet
 from zonatome.core.units import Units, format_length, said_in
 from zonatome.web.jobs.models import Job
 from zonatome.web.jobs.pages import job_page, load_job

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 from django.db import transaction
 
+from zonatome.core.joins import WRAPPED
 from zonatome.core.pad.layers import PadChoice, measured_pad
 from zonatome.core.trace.by_tape import Board
-from zonatome.core.trace.joins import WRAPPED
 from zonatome.core.trace.restyled import grown_shape
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.trace.services import board_to_partner, keep_shape, plan_staples, redo_block, shape_of_part

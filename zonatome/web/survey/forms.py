@@ -6,8 +6,8 @@ from typing import Any
 
 from django import forms
 
+from zonatome.core.joins import JOINS
 from zonatome.core.survey.kind import SIDES, Kind, edge_words
-from zonatome.core.trace.joins import JOINS
 from zonatome.core.trim.welt import KINDS
 from zonatome.web.jobs.length_forms import LengthField, WorkForm
 

@@ -15,6 +15,7 @@ from django.views.decorators.http import require_POST
 
 from zonatome.core.cautions import CAUTIONS
 from zonatome.core.errors import BadInput
+from zonatome.core.joins import JOINS
 from zonatome.core.survey.clearance import STAYS_INSIDE, Clearance, clearance, sits_in_rebate
 from zonatome.core.survey.findings import LAYERS, VERDICTS, finding_named, findings_of, ways_to_test
 from zonatome.core.survey.furniture import (
@@ -33,7 +34,6 @@ from zonatome.core.survey.glue import GLUES, glue_named
 from zonatome.core.survey.kind import Kind, Meeting, edge_words
 from zonatome.core.survey.kinds import kind_named
 from zonatome.core.survey.restyle import arm_parts
-from zonatome.core.trace.joins import JOINS
 from zonatome.web.jobs.changed import ChangedMeanwhile, both_shown, sent_version
 from zonatome.web.jobs.models import Job, Photo, Wait
 from zonatome.web.jobs.pages import go_back, job_page, load_job

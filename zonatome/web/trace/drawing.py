@@ -6,8 +6,8 @@ import math
 from dataclasses import dataclass, replace
 
 from zonatome.core.formats.svg_paths import fixed, path_of
+from zonatome.core.joins import JOINS
 from zonatome.core.outline import Point
-from zonatome.core.trace.joins import JOINS
 from zonatome.core.trace.partners import Seam, walk
 from zonatome.core.trace.shape import Notch, Shape
 from zonatome.core.trace.to_measure import Tape, ToMeasure

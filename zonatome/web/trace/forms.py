@@ -7,10 +7,10 @@ from typing import Any
 from django import forms
 
 from zonatome.core.errors import BadInput
+from zonatome.core.joins import JOINS
 from zonatome.core.survey.kind import SIDES
 from zonatome.core.trace.by_tape import MOST_ROWS
 from zonatome.core.trace.derived import SORTS
-from zonatome.core.trace.joins import JOINS
 from zonatome.core.trace.shape import MARKS
 from zonatome.core.units import bare_unit, parse_length
 from zonatome.standins.bench_camera import CLOTHS, COVERS, TABLES

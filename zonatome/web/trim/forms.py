@@ -6,7 +6,7 @@ from typing import Any
 
 from django import forms
 
-from zonatome.core.lay.direction import TRIM_WAYS
+from zonatome.core.lay.pattern.direction import TRIM_WAYS
 from zonatome.core.trim.welt import KINDS
 from zonatome.web.jobs.length_forms import LengthField, WorkForm
 

@@ -10,19 +10,19 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from zonatome.core.errors import BadInput
-from zonatome.core.lay.bound import length_bound
+from zonatome.core.lay.bounds.length import length_bound
 from zonatome.core.lay.check import examined, faults
-from zonatome.core.lay.engine import Engine, Found, Halt, Stopped, never
+from zonatome.core.lay.construct.bound_rows import by_size, in_rows
+from zonatome.core.lay.construct.rows import rows_lay
+from zonatome.core.lay.construct.strips import lay_strips, longest_strip
+from zonatome.core.lay.engines.general_packer import Packing
+from zonatome.core.lay.engines.local_search import Nest
+from zonatome.core.lay.engines.protocol import Engine, Found, Halt, Stopped, never
+from zonatome.core.lay.engines.with_strips import may_move, moved_together
 from zonatome.core.lay.fitted import Fitted
-from zonatome.core.lay.nest import Nest
-from zonatome.core.lay.packing import Packing
+from zonatome.core.lay.geometry.nesting_table import Pairs, Ways, table_seconds
 from zonatome.core.lay.ranking import better, is_shortest
 from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut, whole_area
-from zonatome.core.lay.rows import rows_lay
-from zonatome.core.lay.shelves import by_size, in_rows
-from zonatome.core.lay.strip_search import may_move, moved_together
-from zonatome.core.lay.strips import lay_strips, longest_strip
-from zonatome.core.lay.ways import Pairs, Ways, table_seconds
 
 ENGINES: tuple[Engine, ...] = (Fitted(), Nest(), Packing())
 EVERY, CALM = 0.1, 4.0  # seconds, and as long as the last one took so often, between two lays that are finished while the search goes on
@@ -256,7 +256,7 @@ class Hunt:
             return None
 
         def prove() -> None:
-            from zonatome.core.lay.lattice import repeat_bounds  # here, since OR-tools take a second to come in
+            from zonatome.core.lay.bounds.repeat import repeat_bounds  # here, since OR-tools take a second to come in
 
             whole = ways if ways.pairs == "whole" else Ways(self.ask.fits, first_turn_only=True)
             for bound in repeat_bounds(whole, longest, effort=effort, halt=self.halt):

@@ -18,9 +18,9 @@ from numba import njit
 from numpy.typing import NDArray
 from shapely.geometry import Polygon, box
 
-from zonatome.core.lay.nofit import Floats, coarse, convex_parts
+from zonatome.core.lay.geometry.no_fit import Floats, coarse, convex_parts
+from zonatome.core.lay.geometry.slide import spaced
 from zonatome.core.lay.request import LayRequest, Panels, Placement, Roll, StripAsk, StripCut
-from zonatome.core.lay.slide import spaced
 from zonatome.core.outline import Outline, outline_of, rectangle, turn_of
 
 SAFE = 0.02  # what a float's rounding may hide between a strip and its neighbours

@@ -17,8 +17,9 @@ import shapely.affinity
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from zonatome.core.lay.engine import Stopped, never
-from zonatome.core.lay.nofit import (
+from zonatome.core.lay.engines.protocol import Stopped, never
+from zonatome.core.lay.geometry.every_pair import PAIR_SECONDS, Figures, Halves, end_to_end, figures_of, marks, no_fits_of, on_cores
+from zonatome.core.lay.geometry.no_fit import (
     Floats,
     coarse,
     convex_hull,
@@ -29,9 +30,8 @@ from zonatome.core.lay.nofit import (
     minkowski,
     rows_of,
 )
-from zonatome.core.lay.pairs import PAIR_SECONDS, Figures, Halves, end_to_end, figures_of, marks, no_fits_of, on_cores
+from zonatome.core.lay.kernel.scan import HINTS, Table
 from zonatome.core.lay.request import LayRequest, Panels, PieceAsk, Placement, Repeat
-from zonatome.core.lay.scan import HINTS, Table
 from zonatome.core.outline import Outline, Point, turn_of
 from zonatome.core.tolerances import LONGEST
 

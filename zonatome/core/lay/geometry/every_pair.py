@@ -16,9 +16,9 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from zonatome.core.lay.compiled import COMPILED
-from zonatome.core.lay.engine import Stopped, never
-from zonatome.core.lay.nofit import FLAT, HAIR, Floats, Rows, arc_steps, no_fits, rows_of, sum_into
+from zonatome.core.lay.engines.protocol import Stopped, never
+from zonatome.core.lay.geometry.no_fit import FLAT, HAIR, Floats, Rows, arc_steps, no_fits, rows_of, sum_into
+from zonatome.core.lay.kernel.compiled import COMPILED
 
 Ints = NDArray[np.int64]
 Found = TypeVar("Found")

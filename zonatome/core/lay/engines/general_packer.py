@@ -19,11 +19,11 @@ from collections.abc import Iterator
 from queue import Empty, SimpleQueue
 from typing import Any
 
-from zonatome.core.lay.compact import Press
-from zonatome.core.lay.engine import Stopped
+from zonatome.core.lay.engines.protocol import Stopped
+from zonatome.core.lay.geometry.nesting_table import SLOW_TABLE, Ways, table_seconds
+from zonatome.core.lay.geometry.slide import slid
 from zonatome.core.lay.request import LayRequest, PieceAsk, Placement
-from zonatome.core.lay.slide import slid
-from zonatome.core.lay.ways import SLOW_TABLE, Ways, table_seconds
+from zonatome.core.lay.search.compaction import Press
 
 CLEAR = 0.012  # mm added all round, above the packer's own rounding
 MITRE = 2.0
@@ -129,7 +129,7 @@ def _pump(source: Any, lines: SimpleQueue[str | None]) -> None:
 def _started(asked: dict[str, Any], lines: SimpleQueue[str | None]) -> subprocess.Popen[str]:
     """A child that has been asked, its lines going into the queue, and None when it ends."""
     child = subprocess.Popen(
-        [sys.executable, "-m", "zonatome.core.lay.packing_child"],
+        [sys.executable, "-m", "zonatome.core.lay.engines.packer_child"],
         stdin=subprocess.PIPE,
         stdout=subprocess.PIPE,
         stderr=subprocess.DEVNULL,

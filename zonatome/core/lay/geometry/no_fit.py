@@ -26,7 +26,7 @@ from shapely.geometry import Polygon, box
 from shapely.geometry.base import BaseGeometry
 from shapely.geometry.polygon import orient
 
-from zonatome.core.lay.compiled import COMPILED
+from zonatome.core.lay.kernel.compiled import COMPILED
 from zonatome.core.outline import Outline
 
 Floats = NDArray[np.float64]

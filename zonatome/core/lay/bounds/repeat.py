@@ -21,10 +21,10 @@ from typing import NamedTuple
 import numpy as np
 from ortools.sat.python import cp_model
 
-from zonatome.core.lay import scan
-from zonatome.core.lay.engine import Halt
-from zonatome.core.lay.nofit import rows_of
-from zonatome.core.lay.ways import Ways
+from zonatome.core.lay.engines.protocol import Halt
+from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.no_fit import rows_of
+from zonatome.core.lay.kernel import scan
 
 MOST_SPOTS = 700
 MOST_CLASHES = 120_000

@@ -1,6 +1,6 @@
 """Pieces and strips moved together: where strips cost length, each is one more piece of a search that goes on from the lay.
 
-Strips are cut from what the pieces leave (`strips.py`), and a lay whose pieces alone end soonest does not leave its waste where
+Strips are cut from what the pieces leave (`construct/strips.py`), and a lay whose pieces alone end soonest does not leave its waste where
 strips need it. So the strips of the best lay become pieces of their own, as long as they are, that keep no gap between each
 other, and all are pressed and squeezed together. How long each strip is changes only when they are cut anew.
 """
@@ -13,13 +13,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from zonatome.core.lay.engine import Found, Stopped
-from zonatome.core.lay.nest import SEARCHERS, WORK_A_SECOND, watched
-from zonatome.core.lay.pairs import Halted
+from zonatome.core.lay.engines.local_search import SEARCHERS, WORK_A_SECOND, watched
+from zonatome.core.lay.engines.protocol import Found, Stopped
+from zonatome.core.lay.geometry.every_pair import Halted
+from zonatome.core.lay.geometry.nesting_table import Ways, table_seconds
 from zonatome.core.lay.request import Lay, LayRequest, PieceAsk, Placement, StripCut
-from zonatome.core.lay.roll_search import RollSearcher
-from zonatome.core.lay.searcher import Meeting
-from zonatome.core.lay.ways import Ways, table_seconds
+from zonatome.core.lay.search.roll import RollSearcher
+from zonatome.core.lay.search.searcher import Meeting
 from zonatome.core.outline import rectangle
 
 STRIP, TURNED = "\0strip", "\0turned"  # no piece's name begins so

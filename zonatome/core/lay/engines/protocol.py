@@ -1,6 +1,6 @@
 """What every engine of the lay is: it takes a request and yields better and better placements.
 
-Others join by standing in `ENGINES` of `search.py`: each says by `takes` whether a request is for it.
+Others join by standing in `ENGINES` of `lay.py`: each says by `takes` whether a request is for it.
 """
 
 from __future__ import annotations

@@ -15,9 +15,9 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from zonatome.core.lay import scan
-from zonatome.core.lay.compiled import COMPILED
-from zonatome.core.lay.nofit import Floats
+from zonatome.core.lay.geometry.no_fit import Floats
+from zonatome.core.lay.kernel import scan
+from zonatome.core.lay.kernel.compiled import COMPILED
 
 Ints = NDArray[np.int64]
 

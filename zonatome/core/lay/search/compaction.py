@@ -16,13 +16,13 @@ from numba import njit
 from ortools.linear_solver.python.model_builder_helper import ModelBuilderHelper, ModelSolverHelper, SolveStatus
 from scipy.sparse import csr_matrix
 
-from zonatome.core.lay.compiled import COMPILED
-from zonatome.core.lay.engine import Stopped, never
-from zonatome.core.lay.nofit import HAIR, Floats, sum_into
-from zonatome.core.lay.pairs import Ints, Parts, parts_of
+from zonatome.core.lay.engines.protocol import Stopped, never
+from zonatome.core.lay.geometry.every_pair import Ints, Parts, parts_of
+from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.no_fit import HAIR, Floats, sum_into
+from zonatome.core.lay.kernel.compiled import COMPILED
+from zonatome.core.lay.kernel.scan import Table
 from zonatome.core.lay.request import Placement
-from zonatome.core.lay.scan import Table
-from zonatome.core.lay.ways import Ways
 
 LEFTWARD = 1e-4  # how much a piece that does not decide the length is drawn to the squared end
 CLEAR = 1e-6  # mm by which the press keeps off the very edge of the table's figures

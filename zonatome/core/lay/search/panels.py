@@ -1,18 +1,18 @@
 """The search for a lay on panels: of all pieces, or of as much as goes on them; then pieces with priority move to the best of it.
 
-Of two lays that cover as much, the better one has its priority pieces nearer to the heart of the hide (`heart.py`).
+Of two lays that cover as much, the better one has its priority pieces nearer to the heart of the hide (`hide_depth.py`).
 """
 
 from __future__ import annotations
 
 import numpy as np
 
-from zonatome.core.lay import scan
-from zonatome.core.lay.heart import Heart
-from zonatome.core.lay.nofit import Floats
-from zonatome.core.lay.searcher import FAR, PATIENCE, STARTING, TRY_WORK, Ints, Meeting, Searcher, State
-from zonatome.core.lay.shelves import biggest_first
-from zonatome.core.lay.ways import Ways
+from zonatome.core.lay.construct.bound_rows import biggest_first
+from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.no_fit import Floats
+from zonatome.core.lay.hide_depth import Heart
+from zonatome.core.lay.kernel import scan
+from zonatome.core.lay.search.searcher import FAR, PATIENCE, STARTING, TRY_WORK, Ints, Meeting, Searcher, State
 
 CHANGING = 0.3  # of the trials change two pieces
 SWAPPING = 0.5  # of the trials take a smaller piece out, or change one with priority against another
@@ -49,7 +49,7 @@ class PanelSearcher(Searcher):
         return State(x, y, way, float(self.table.area[way < 0].sum()) + ALL_LAID * 0.9 * self.shallow(x, y, way))
 
     def shallow(self, x: Floats, y: Floats, way: Ints) -> float:
-        """How far from the heart of the hide the pieces with priority lie, from 0 to 1; see `heart.py`."""
+        """How far from the heart of the hide the pieces with priority lie, from 0 to 1; see `hide_depth.py`."""
         chosen = self.first_choice[way[self.first_choice] >= 0]
         spots = np.stack([x[chosen], y[chosen]], axis=1) + self.middle[way[chosen]]
         return self.heart.shallow(spots, self.table.area[chosen])

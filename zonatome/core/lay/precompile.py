@@ -7,12 +7,12 @@ from dataclasses import replace
 
 import numpy as np
 
-from zonatome.core.lay import scan
-from zonatome.core.lay.panel_search import PanelSearcher
+from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.kernel import scan
+from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.request import Flaw, LayRequest, Panels, PieceAsk, Repeat, Roll, StripAsk
-from zonatome.core.lay.roll_search import RollSearcher
-from zonatome.core.lay.search import easy_lay, search_lay
-from zonatome.core.lay.ways import Ways
+from zonatome.core.lay.search.panels import PanelSearcher
+from zonatome.core.lay.search.roll import RollSearcher
 from zonatome.core.outline import outline_of, rectangle
 
 WORK = 3e6

@@ -12,7 +12,7 @@ import shapely.affinity
 from zonatome.core.lay.request import LayRequest, Panels, Placement
 
 if TYPE_CHECKING:
-    from zonatome.core.lay.nofit import Floats
+    from zonatome.core.lay.geometry.no_fit import Floats
 
 
 class Heart:
@@ -20,7 +20,7 @@ class Heart:
 
     def __init__(self, panels: Panels) -> None:
         """Take the panels of a request."""
-        from zonatome.core.lay.ways import panel_starts  # compiled code: only where there is a hide
+        from zonatome.core.lay.geometry.nesting_table import panel_starts  # compiled code: only where there is a hide
 
         self.starts = panel_starts(panels)
         standing = [shapely.affinity.translate(o.polygon, *s) for o, s in zip(panels.outlines, self.starts, strict=True)]

@@ -15,9 +15,9 @@ from queue import SimpleQueue
 import numpy as np
 from numpy.typing import NDArray
 
-from zonatome.core.lay import scan
-from zonatome.core.lay.nofit import Floats
-from zonatome.core.lay.ways import Ways
+from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.no_fit import Floats
+from zonatome.core.lay.kernel import scan
 
 Ints = NDArray[np.int64]
 

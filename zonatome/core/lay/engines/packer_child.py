@@ -1,7 +1,7 @@
 """The general strip packer in a process of its own, so that a search can be stopped at once.
 
 Reads one JSON line from standard input, writes a JSON line for every better packing, ends when told to or
-when nobody reads any more. Not for use by hand: `packing.py` speaks with it.
+when nobody reads any more. Not for use by hand: `engines/general_packer.py` speaks with it.
 """
 
 from __future__ import annotations

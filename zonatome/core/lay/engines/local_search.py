@@ -10,14 +10,14 @@ from typing import TypeVar
 
 import numpy as np
 
-from zonatome.core.lay.engine import Found, Stopped
-from zonatome.core.lay.pairs import Halted
-from zonatome.core.lay.panel_search import PanelSearcher
+from zonatome.core.lay.construct.bound_rows import laid
+from zonatome.core.lay.engines.protocol import Found, Stopped
+from zonatome.core.lay.geometry.every_pair import Halted
+from zonatome.core.lay.geometry.nesting_table import SLOW_TABLE, Ways, table_seconds
 from zonatome.core.lay.request import LayRequest
-from zonatome.core.lay.roll_search import RollSearcher
-from zonatome.core.lay.searcher import KEPT, LOOK_UP, Ints, Meeting, Searcher
-from zonatome.core.lay.shelves import laid
-from zonatome.core.lay.ways import SLOW_TABLE, Ways, table_seconds
+from zonatome.core.lay.search.panels import PanelSearcher
+from zonatome.core.lay.search.roll import RollSearcher
+from zonatome.core.lay.search.searcher import KEPT, LOOK_UP, Ints, Meeting, Searcher
 
 SearcherT = TypeVar("SearcherT", bound=Searcher)
 

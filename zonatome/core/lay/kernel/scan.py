@@ -1,7 +1,7 @@
 """The row scan and the search by guided weights, compiled.
 
 A piece is moved like this: at a height, every other piece blocks the stretches of x that the table of its no-fit
-polygon gives there (`nofit.py`); between them, and at their ends, lie the only places worth trying, since the
+polygon gives there (`geometry/no_fit.py`); between them, and at their ends, lie the only places worth trying, since the
 cost of lying in a stretch grows from both its ends. So a height is searched exactly, whatever binds the piece: a
 stripe allows some heights only, a motif some places along each, a flaw or a hide's edge takes places away. What
 remains to choose is the heights: where the piece would touch another, the edges of the cloth, some by chance, and
@@ -20,7 +20,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from zonatome.core.lay.compiled import COMPILED
+from zonatome.core.lay.kernel.compiled import COMPILED
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]

@@ -11,11 +11,11 @@ import numpy as np
 
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.check import Fault, examined
-from zonatome.core.lay.cutting import table_for
 from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut
+from zonatome.core.lay.table.cut_sheet import table_for
 
 if TYPE_CHECKING:
-    from zonatome.core.lay.ways import Ways
+    from zonatome.core.lay.geometry.nesting_table import Ways
 
 REACH = 30.0  # mm within which a piece that is let go snaps to a place where it fits
 
@@ -109,7 +109,7 @@ def _free(work: Handwork, key: str) -> Placement:
 
 def snapped(work: Handwork, placement: Placement, ways: Ways, *, reach: float = REACH) -> Placement:
     """Return a placement at the nearest place where the piece fits, on its motif; where there is none, the nearest motif, or as it is."""
-    from zonatome.core.lay import scan  # compiled code: only where a hand lets go
+    from zonatome.core.lay.kernel import scan  # compiled code: only where a hand lets go
 
     number = next(k for k, p in enumerate(ways.request.pieces) if p.id == placement.piece)
     way = next(
@@ -152,7 +152,7 @@ def judged(request: LayRequest, work: Handwork, strips: Sequence[StripCut] = ())
 
     `strips` are those of the lay it began with: they stay as long as they still may, and cutting anew makes no shorter lay.
     """
-    from zonatome.core.lay.search import asked, finished
+    from zonatome.core.lay.lay import asked, finished
 
     bare = finished(asked(replace(request, strips=(), pinned=())), work.placements, method="by hand")
     wrong = examined(replace(request, strips=(), pinned=()), bare)

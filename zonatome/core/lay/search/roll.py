@@ -1,9 +1,9 @@
 """The search for the shortest roll.
 
 Pieces laid one after another in a chance order and pressed together are a start. Then the roll is made a little shorter,
-by squeezing a stretch of it or by changing two pieces, and the overlaps are driven out (`scan.py`); what remains of
-them the press (`compact.py`) often settles. A searcher that stands still begins anew, and comes back to its best at
-the end. Where pieces come several times, a lay of one set is searched for first, and laid again and again (`kits.py`).
+by squeezing a stretch of it or by changing two pieces, and the overlaps are driven out (`kernel/scan.py`); what remains of
+them the press (`search/compaction.py`) often settles. A searcher that stands still begins anew, and comes back to its best at
+the end. Where pieces come several times, a lay of one set is searched for first, and laid again and again (`search/repeated_sets.py`).
 """
 
 from __future__ import annotations
@@ -12,12 +12,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from zonatome.core.lay.compact import Press
-from zonatome.core.lay.kits import Kit, kits_of, on_repeat, period
-from zonatome.core.lay.nofit import Floats
-from zonatome.core.lay.searcher import PATIENCE, SHORTER, STARTING, TRY_WORK, Ints, Meeting, Searcher, State
-from zonatome.core.lay.shelves import biggest_first, in_order
-from zonatome.core.lay.ways import Ways
+from zonatome.core.lay.construct.bound_rows import biggest_first, in_order
+from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.no_fit import Floats
+from zonatome.core.lay.search.compaction import Press
+from zonatome.core.lay.search.repeated_sets import Kit, kits_of, on_repeat, period
+from zonatome.core.lay.search.searcher import PATIENCE, SHORTER, STARTING, TRY_WORK, Ints, Meeting, Searcher, State
 
 PRESS_WORK = 20_000.0  # what the press counts, and for each item
 PRESS_ITEM_WORK = 9_000.0

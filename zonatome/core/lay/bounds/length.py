@@ -21,7 +21,7 @@ PARTS = 8  # of every straight stretch of a profile, in each of which its least 
 
 
 def length_bound(request: LayRequest) -> float:
-    """Return a proven lower bound on the roll's length, in mm; needs no time. `lattice.py` proves more where a repeat binds.
+    """Return a proven lower bound on the roll's length, in mm; needs no time. `bounds/repeat.py` proves more where a repeat binds.
 
     The greatest of five: the area of all pieces and strips over the usable width; the same
     with every piece grown by half the gap, which then may not overlap either, on a roll longer and wider by the

@@ -1,4 +1,4 @@
-"""Rows across the roll where a repeat, flaws, pins or panels bind: straight rips between them, as in `rows.py`.
+"""Rows across the roll where a repeat, flaws, pins or panels bind: straight rips between them, as in `construct/rows.py`.
 
 A row begins behind the last, with the piece that comes first in order; what else fits between there and that piece's
 end is laid beside it. Each piece lies where its motif, the flaws and what is pinned let it.
@@ -9,11 +9,11 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from zonatome.core.lay import scan
-from zonatome.core.lay.nofit import Floats
+from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.no_fit import Floats
+from zonatome.core.lay.kernel import scan
+from zonatome.core.lay.kernel.scan import Table
 from zonatome.core.lay.request import Placement
-from zonatome.core.lay.scan import Table
-from zonatome.core.lay.ways import Ways
 
 Ints = NDArray[np.int64]
 
