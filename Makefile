@@ -13,7 +13,7 @@ $(VENV)/.runs: requirements.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.lock
 	touch $@
 
-$(VENV)/.compiled: $(VENV)/.runs $(addprefix zonatome/core/lay/,kernel/compiled.py kernel/scan.py geometry/no_fit.py geometry/every_pair.py search/repeated_sets.py search/compaction.py construct/strips.py precompile.py)
+$(VENV)/.compiled: $(VENV)/.runs $(wildcard zonatome/core/lay/kernel/*.py) zonatome/core/lay/precompile.py
 	@echo "Compiling the search for lays, once: about a minute."
 	$(BIN)/python -m zonatome.core.lay.prepared
 	touch $@
@@ -49,4 +49,4 @@ test: $(VENV)/.tests $(VENV)/.compiled chromium lint
 	sh tests/run.sh $(BIN)
 
 clean:
-	rm -rf $(VENV) .pytest_cache .mypy_cache .ruff_cache .hypothesis
+	rm -rf $(VENV) zonatome/core/lay/kernel/__pycache__ .pytest_cache .mypy_cache .ruff_cache .hypothesis

@@ -127,11 +127,10 @@ def test_a_flaw_is_marked_with_the_pointer_and_the_pieces_go_round_it(browser, s
     watched.keys.press("l")
     expect(page.locator(".searching")).not_to_contain_text("Searching", timeout=60_000)
     expect(page.get_by_text("This lay is out of date")).to_have_count(0)
-    flaw = page.locator(".roll path.flaw").bounding_box()
-    assert flaw
-    for piece in page.locator("g[data-id^='seat'] .placed").all():
-        box = piece.bounding_box()
-        assert box
+    expect(page.locator(".roll path.flaw")).to_have_count(1)
+    boxes = "all => all.map(one => one.getBoundingClientRect().toJSON())"  # in one go: the drawing may be made anew meanwhile
+    (flaw,) = page.locator(".roll path.flaw").evaluate_all(boxes)
+    for box in page.locator("g[data-id^='seat'] .placed").evaluate_all(boxes):
         aside = box["x"] >= flaw["x"] + flaw["width"] - 1 or box["x"] + box["width"] <= flaw["x"] + 1
         above = box["y"] >= flaw["y"] + flaw["height"] - 1 or box["y"] + box["height"] <= flaw["y"] + 1
         assert aside or above, "no seat lies on the flaw"

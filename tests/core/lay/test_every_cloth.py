@@ -21,7 +21,8 @@ from zonatome.core.lay.bounds.repeat import repeat_bound
 from zonatome.core.lay.check import faults
 from zonatome.core.lay.geometry.nesting_table import Ways
 from zonatome.core.lay.geometry.no_fit import convex_parts, ground_on_panel, no_fit, rows_of
-from zonatome.core.lay.kernel import scan
+from zonatome.core.lay.kernel.figures import overlaps
+from zonatome.core.lay.kernel.in_order import lay_in_order
 from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.ranking import better
 from zonatome.core.lay.request import Flaw, Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll, StripAsk
@@ -125,7 +126,7 @@ def test_the_press_brings_pieces_apart_and_never_makes_a_lay_longer(request_):
     ways = Ways(replace(request_, strips=()))
     n, going = len(ways.items), np.zeros(1, dtype=np.int64)
     x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
-    scan.lay_in_order(ways.table, np.arange(n), -1e9, 1e9, 20.0, x, y, way, going)
+    lay_in_order(ways.table, np.arange(n), -1e9, 1e9, 20.0, x, y, way, going)
     before = float((x + ways.table.width[way]).max())
     found = Press(ways).pressed(x, y, way)
     assert found is not None
@@ -133,7 +134,7 @@ def test_the_press_brings_pieces_apart_and_never_makes_a_lay_longer(request_):
     squeezed = Press(ways).pressed(x * 0.99, y, way)
     for state in (found, squeezed):
         if state is not None:
-            assert scan.overlaps(ways.table, state[0], state[1], way, np.empty((n, n))) == pytest.approx(0.0, abs=1e-5)
+            assert overlaps(ways.table, state[0], state[1], way, np.empty((n, n))) == pytest.approx(0.0, abs=1e-5)
 
 
 def test_motifs_prove_more_than_the_area():
@@ -264,7 +265,7 @@ def test_laid_one_by_one_no_piece_could_lie_nearer_to_the_squared_end_at_its_hei
     n = len(ways.items)
     x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
     order = np.argsort(-ways.table.area, kind="stable")
-    missing, _ = scan.lay_in_order(ways.table, order, -1e9, 1e9, 20.0, x, y, way, np.zeros(1, dtype=np.int64))
+    missing, _ = lay_in_order(ways.table, order, -1e9, 1e9, 20.0, x, y, way, np.zeros(1, dtype=np.int64))
     assert missing == 0
     before: list[shapely.Polygon] = []
     for item in order:

@@ -10,9 +10,12 @@ from hypothesis import strategies as st
 
 from tests.core.awkward import stars
 from tests.core.lay.requests_of_the_trade import any_cloth
-from zonatome.core.lay.geometry.every_pair import Figures, Halted, end_to_end, figures_of, marks, no_fits_of
+from zonatome.core.arrays import Floats
+from zonatome.core.lay.cancel import Cancelled
+from zonatome.core.lay.geometry.every_pair import Figures, end_to_end, figures_of, no_fits_of
 from zonatome.core.lay.geometry.nesting_table import Ways
-from zonatome.core.lay.geometry.no_fit import Floats, convex_parts, no_fit
+from zonatome.core.lay.geometry.no_fit import convex_parts, no_fit
+from zonatome.core.lay.kernel.pair_rows import marks_of
 from zonatome.core.lay.request import LayRequest, PieceAsk, Roll
 
 
@@ -112,7 +115,7 @@ def test_figures_keep_their_order_end_to_end_and_nothing_stays_nothing():
     pair, none = no_fits_of([corner], 2.0), figures_of([])
     joined = end_to_end([pair, none, pair])
     assert stretches(joined, 0, 0.0) == stretches(joined, 1, 0.0) == [pytest.approx((-101.99, 101.99), abs=1e-3)]
-    spans, reach, _ = marks(joined, 8)
+    spans, reach, _ = marks_of(joined, 8)
     assert spans[1, 0] == pair.counts[0]
     assert reach[1, 1] == pytest.approx(41.99, abs=1e-3)
     assert no_fits_of([], 2.0).counts.size == 0
@@ -121,5 +124,5 @@ def test_figures_keep_their_order_end_to_end_and_nothing_stays_nothing():
 def test_a_table_that_is_not_wanted_any_more_is_given_up():
     chance = random.Random(7)
     corners = [[np.array([(0, 0), (chance.uniform(50, 90), 0), (40, chance.uniform(50, 90))])] for _ in range(60)]
-    with pytest.raises(Halted):
+    with pytest.raises(Cancelled):
         no_fits_of(corners, 3.0, stopped=lambda: True)

@@ -23,15 +23,18 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_request
 from zonatome.core.lay.bounds.length import abreast, length_bound
 from zonatome.core.lay.bounds.repeat import repeat_bound, repeat_bounds
+from zonatome.core.lay.cancel import SolverStop
 from zonatome.core.lay.engines.general_packer import Packing
-from zonatome.core.lay.engines.protocol import Halt
 from zonatome.core.lay.geometry.nesting_table import Ways, table_seconds
 from zonatome.core.lay.geometry.no_fit import MOST_CORNERS, coarse
 from zonatome.core.lay.hide_depth import Heart, shallow
-from zonatome.core.lay.kernel import scan
+from zonatome.core.lay.kernel.in_order import lay_in_order
+from zonatome.core.lay.kernel.periods import period
+from zonatome.core.lay.kernel.separate import into_limit
+from zonatome.core.lay.kernel.tables import Lying
 from zonatome.core.lay.lay import asked, easy_lay, finished, search_lay
 from zonatome.core.lay.request import Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll
-from zonatome.core.lay.search.repeated_sets import kits_of, period
+from zonatome.core.lay.search.repeated_sets import kits_of
 from zonatome.core.lay.search.roll import RollSearcher
 from zonatome.core.outline import outline_of, rectangle
 
@@ -71,7 +74,7 @@ def test_a_lay_moved_by_its_period_lies_clear_of_itself_and_no_less_would_do(req
     assume(ways.items and not ways.unfit)
     n = len(ways.items)
     x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
-    scan.lay_in_order(ways.table, np.arange(n), -1e9, 1e9, 10.0, x, y, way, GOING)
+    lay_in_order(ways.table, np.arange(n), -1e9, 1e9, 10.0, x, y, way, GOING)
     step = float(period(ways.table, x, y, way))
 
     lying = [ways.placement(i, x[i], y[i], way[i]) for i in range(n)]
@@ -112,7 +115,7 @@ def test_what_the_press_leaves_at_an_edge_stays_there(request_, seed):
     start = one.start()
     assert start is not None
     x, y, way = start.copy()
-    scan.into_limit(one.table, start.length, x, y, way, one.base, one.state, GOING)
+    into_limit(one.table, start.length, Lying(x, y, way), one.base, one.state, GOING)
     assert np.array_equal(x, start.x)
     assert np.array_equal(y, start.y)
 
@@ -137,7 +140,7 @@ def test_no_lay_in_any_order_is_below_what_is_proven(request_):
     for seed in range(3):
         order = np.random.default_rng(seed).permutation(n)
         x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
-        scan.lay_in_order(ways.table, order, -1e9, 1e9, 5.0, x, y, way, GOING)
+        lay_in_order(ways.table, order, -1e9, 1e9, 5.0, x, y, way, GOING)
         assert length_bound(bare) <= float((x + ways.table.width[way]).max()) + 0.1
 
 
@@ -256,7 +259,7 @@ def test_a_proof_that_is_not_wanted_any_more_ends_soon_with_what_is_proven_by_th
         for k, (a, b, n) in enumerate(shapes)
     )
     ways = Ways(LayRequest(replace(ROLL, repeat=Repeat(310.0, 230.0, 0.5, (40.0, 30.0))), 3.0, pieces))
-    halt, found = Halt(), []
+    halt, found = SolverStop(), []
     proving = threading.Thread(target=lambda: found.extend(repeat_bounds(ways, 9000.0, effort=300.0, halt=halt)))
     proving.start()
     time.sleep(1.5)

@@ -3,26 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
 import shapely.affinity
 
+from zonatome.core.arrays import Floats
 from zonatome.core.lay.request import LayRequest, Panels, Placement
-
-if TYPE_CHECKING:
-    from zonatome.core.lay.geometry.no_fit import Floats
 
 
 class Heart:
-    """Panels as they stand on the imagined roll (`ways.panel_starts`): their edges, and how deep one can lie in them."""
+    """Panels as they stand on the imagined roll (`Panels.starts`): their edges, and how deep one can lie in them."""
 
     def __init__(self, panels: Panels) -> None:
         """Take the panels of a request."""
-        from zonatome.core.lay.geometry.nesting_table import panel_starts  # compiled code: only where there is a hide
-
-        self.starts = panel_starts(panels)
+        self.starts = panels.starts
         standing = [shapely.affinity.translate(o.polygon, *s) for o, s in zip(panels.outlines, self.starts, strict=True)]
         self.edge = shapely.union_all([p.exterior for p in standing])
         self.deepest = max(float(shapely.maximum_inscribed_circle(p).length) for p in standing)

@@ -11,20 +11,20 @@ from typing import Literal
 
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.bounds.length import length_bound
+from zonatome.core.lay.cancel import IsCancelled, SolverStop, never_cancelled
 from zonatome.core.lay.check import examined, faults
 from zonatome.core.lay.construct.bound_rows import by_size, in_rows
 from zonatome.core.lay.construct.rows import rows_lay
 from zonatome.core.lay.construct.strips import lay_strips, longest_strip
 from zonatome.core.lay.engines.general_packer import Packing
 from zonatome.core.lay.engines.local_search import Nest
-from zonatome.core.lay.engines.protocol import Engine, Found, Halt, Stopped, never
+from zonatome.core.lay.engines.protocol import Engine, Found
 from zonatome.core.lay.engines.with_strips import may_move, moved_together
-from zonatome.core.lay.fitted import Fitted
 from zonatome.core.lay.geometry.nesting_table import Pairs, Ways, table_seconds
 from zonatome.core.lay.ranking import better, is_shortest
 from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut, whole_area
 
-ENGINES: tuple[Engine, ...] = (Fitted(), Nest(), Packing())
+ENGINES: tuple[Engine, ...] = (Nest(), Packing())
 EVERY, CALM = 0.1, 4.0  # seconds, and as long as the last one took so often, between two lays that are finished while the search goes on
 MOST_BY_SIZE = 300  # pieces that are laid by size before the search begins; of more that would take seconds
 NOT_AT_ONCE = 0.3  # seconds for a table that the first lay does not wait for
@@ -128,7 +128,7 @@ def search_lay(
     seconds: float = 10.0,
     seed: int = 1,
     report: Report = _nothing,
-    stopped: Stopped = never,
+    stopped: IsCancelled = never_cancelled,
     engines: Sequence[Engine] = ENGINES,
 ) -> Lay:
     """Return the best lay found in about `seconds`: the shortest on a roll, on panels the one that leaves out least.
@@ -175,7 +175,7 @@ class Hunt:
 
     def __init__(self, ask: Ask, started: float, report: Report) -> None:
         """Begin with the lay in rows."""
-        self.ask, self.started, self.report, self.halt = ask, started, report, Halt()
+        self.ask, self.started, self.report, self.halt = ask, started, report, SolverStop()
         self.bound = 0.0 if ask.fits.on_panels else length_bound(ask.fits)
         self.best = replace(_easy(ask, started), bound=self.bound)
         self.searched: Lay | None = None  # the best at the end of an engine; rows may still be better with their strips
@@ -195,7 +195,7 @@ class Hunt:
             self.best = lay
             self.report(self._told())
 
-    def follow(self, engine: Engine, *, seconds: float, effort: float, seed: int, stopped: Stopped, finish: tuple[int, float]) -> None:
+    def follow(self, engine: Engine, *, seconds: float, effort: float, seed: int, stopped: IsCancelled, finish: tuple[int, float]) -> None:
         """Take what an engine finds until it ends. Where strips make finishing slow, one a moment, and at the end the best few.
 
         `finish` is how many those are, and the moment on the monotonic clock until which there are more of them. A roll a little longer for
@@ -221,7 +221,7 @@ class Hunt:
             if self.searched is None or lay.length < self.searched.length:
                 self.searched = lay
 
-    def move_strips_too(self, *, until: float, effort: float, seed: int, stopped: Stopped) -> None:
+    def move_strips_too(self, *, until: float, effort: float, seed: int, stopped: IsCancelled) -> None:
         """Move pieces and strips together, in rounds; after each the strips are cut anew from what is left.
 
         The first round begins with what the search found, although rows may be the shorter lay by then: they leave less to move.

@@ -8,7 +8,9 @@ from dataclasses import replace
 import numpy as np
 
 from zonatome.core.lay.geometry.nesting_table import Ways
-from zonatome.core.lay.kernel import scan
+from zonatome.core.lay.kernel.figures import widest_stretch
+from zonatome.core.lay.kernel.nearest import Wanted, nearest_free
+from zonatome.core.lay.kernel.tables import Lying
 from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.request import Flaw, LayRequest, Panels, PieceAsk, Repeat, Roll, StripAsk
 from zonatome.core.lay.search.panels import PanelSearcher
@@ -20,7 +22,7 @@ SEARCHED = 1.0  # seconds, each
 LONGEST = 900.0  # seconds, on the slowest machine
 
 
-def warm() -> None:
+def precompile() -> None:
     """Lay small requests that between them use every compiled function in every way: what is left out compiles while somebody waits.
 
     All numbers are floats, as those of a request that was read: a function that is called with a whole number is compiled once more.
@@ -32,8 +34,8 @@ def warm() -> None:
     until, going = time.monotonic() + LONGEST, np.zeros(1, dtype=np.int64)
     RollSearcher(Ways(on_roll), seed=1, work=WORK, until=until, stop=going).run()
     here = np.zeros(1)
-    scan.nearest_free(Ways(on_roll).table, 0, 10.0, 10.0, 30.0, here, here, np.zeros(1, dtype=np.int64))
-    scan.widest_stretch(Ways(on_roll).table, 0, 10.0, 0)
+    nearest_free(Ways(on_roll).table, Wanted(0, 10.0, 10.0, 30.0), Lying(here, here, np.zeros(1, dtype=np.int64)))
+    widest_stretch(Ways(on_roll).table, 0, 10.0, 0)
     panels = Panels((rectangle(900.0, 600.0),), (Flaw(0, rectangle(20.0, 20.0).moved(400.0, 300.0)),))
     on_panels = LayRequest(panels, 3.0, (*pieces, PieceAsk("c", rectangle(500.0, 500.0), 2)))
     PanelSearcher(Ways(on_panels), seed=1, work=WORK, until=until, stop=going).run()

@@ -17,6 +17,8 @@ Direction = Literal["along", "across", "bias"]
 STRIP_TURNS: dict[str, tuple[float, ...]] = {"along": (0.0,), "across": (-90.0,), "bias": (45.0, -45.0)}
 WHOLE_DEGREES = tuple(float(d) for d in range(360))
 
+BETWEEN_PANELS = 1_000.0  # mm: panels lie this far apart on the roll that the search imagines
+
 
 @dataclass(frozen=True)
 class Repeat:
@@ -94,6 +96,25 @@ class Panels:
     def area(self) -> float:
         """The area of all panels in mm2, flaws included."""
         return sum(o.area for o in self.outlines)
+
+    @property
+    def starts(self) -> tuple[Point, ...]:
+        """By how many mm each panel's frame is moved, along and across, so that all lie one behind the other on an imagined roll.
+
+        Where they have a repeat, each is moved on until its motif falls in step with the first one's: one repeat then holds on all.
+        """
+        starts: list[Point] = []
+        x = 0.0
+        for number, outline in enumerate(self.outlines):
+            x0, _, x1, _ = outline.bounds
+            start = (x - x0, 0.0)
+            if self.repeats and number:
+                first, mine = self.repeats[0], self.repeats[number]
+                on = (first.origin[0] + starts[0][0] - mine.origin[0] - start[0]) % first.along if first.along else 0.0
+                start = (start[0] + on, first.origin[1] - mine.origin[1] if first.across else 0.0)
+            starts.append(start)
+            x = x1 + start[0] + BETWEEN_PANELS
+        return tuple(starts)
 
 
 @dataclass(frozen=True)

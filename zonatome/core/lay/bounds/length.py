@@ -7,14 +7,13 @@ import math
 from collections.abc import Callable
 
 import numpy as np
-from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
+from zonatome.core.arrays import Floats
 from zonatome.core.lay.check import APART
 from zonatome.core.lay.request import LayRequest, PieceAsk
 from zonatome.core.tolerances import SAME_POINT
 
-Floats = NDArray[np.float64]
 Weight = Callable[[Floats], Floats]
 
 PARTS = 8  # of every straight stretch of a profile, in each of which its least counts

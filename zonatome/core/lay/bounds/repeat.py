@@ -21,10 +21,11 @@ from typing import NamedTuple
 import numpy as np
 from ortools.sat.python import cp_model
 
-from zonatome.core.lay.engines.protocol import Halt
+from zonatome.core.lay.cancel import SolverStop
 from zonatome.core.lay.geometry.nesting_table import Ways
 from zonatome.core.lay.geometry.no_fit import rows_of
-from zonatome.core.lay.kernel import scan
+from zonatome.core.lay.kernel.figures import motif_place, overlap_of, stands, widest_stretch
+from zonatome.core.lay.kernel.tables import FREE
 
 MOST_SPOTS = 700
 MOST_CLASHES = 120_000
@@ -42,14 +43,14 @@ def repeat_bound(ways: Ways, longest: float, *, effort: float = 2.0) -> float:
     return max(repeat_bounds(ways, longest, effort=effort), default=0.0)
 
 
-def repeat_bounds(ways: Ways, longest: float, *, effort: float, halt: Halt | None = None) -> Iterator[float]:
+def repeat_bounds(ways: Ways, longest: float, *, effort: float, halt: SolverStop | None = None) -> Iterator[float]:
     """Yield the bounds in mm that one programme after the other proves, the quick ones first; see `repeat_bound`.
 
     `halt` ends the programme that is being solved, with what it has proven by then, and there is no other.
     """
     if ways.request.repeat is None or not ways.items:
         return
-    halt = halt or Halt()
+    halt = halt or SolverStop()
     yield _spots_bound(ways, longest, effort, halt)
     yield _lines_bound(ways, effort / 2, halt)
     yield _pairs_bound(ways, longest, PAIRS_EFFORT * effort, halt)
@@ -66,16 +67,16 @@ def _spots(ways: Ways, way: int, longest: float) -> list[tuple[float, float]]:
     found = []
     first, count = int(table.row_first[way]), int(table.row_count[way])
     for y in table.row_heights[first : first + count]:
-        x = scan.motif_place(table, way, float(y))
+        x = motif_place(table, way, float(y))
         x += np.ceil(-x / along - 1e-9) * along
         while x + table.width[way] <= longest + 1e-6:
-            if scan.stands(table, way, float(x), float(y)):
+            if stands(table, way, float(x), float(y)):
                 found.append((float(x), float(y)))
             x += along
     return found
 
 
-def _spots_bound(ways: Ways, longest: float, effort: float, halt: Halt) -> float:
+def _spots_bound(ways: Ways, longest: float, effort: float, halt: SolverStop) -> float:
     table = ways.table
     spots = [
         (number, way, x, y)
@@ -96,7 +97,7 @@ def _spots_bound(ways: Ways, longest: float, effort: float, halt: Halt) -> float
         (a, b)
         for a in range(len(spots))
         for b in range(a)
-        if scan.overlap_of(table, spots[a][1], spots[a][2], spots[a][3], spots[b][1], spots[b][2], spots[b][3]) > 2 * scan.FREE
+        if overlap_of(table, spots[a][1], spots[a][2], spots[a][3], spots[b][1], spots[b][2], spots[b][3]) > 2 * FREE
     ]
     if len(clashes) > MOST_CLASHES:
         return 0.0
@@ -130,7 +131,7 @@ def _cliques(count: int, clashes: list[tuple[int, int]]) -> list[list[int]]:
     return groups
 
 
-def _lines_bound(ways: Ways, effort: float, halt: Halt) -> float:
+def _lines_bound(ways: Ways, effort: float, halt: SolverStop) -> float:
     table, gap = ways.table, ways.request.gap
     low, high = ways.request.roll.low, ways.request.roll.high
     bound_ways = [w for number in _counts(ways) for w in ways.of_piece[number] if table.bound[w, 1]]
@@ -173,7 +174,7 @@ class _Height(NamedTuple):
     high: float
 
 
-def _pairs_bound(ways: Ways, longest: float, effort: float, halt: Halt) -> float:
+def _pairs_bound(ways: Ways, longest: float, effort: float, halt: SolverStop) -> float:
     table = ways.table
     items = list(range(len(ways.items)))
     if len(items) > MOST_PAIRED:
@@ -196,7 +197,7 @@ def _pairs_bound(ways: Ways, longest: float, effort: float, halt: Halt) -> float
         for height in rows[k]:
             model.add(places[k] + int(table.width[height.way] * SCALE) <= end).only_enforce_if(height.lies)
             if table.bound[height.way, 0] and height.low == height.high:
-                x = scan.motif_place(table, height.way, height.low)
+                x = motif_place(table, height.way, height.low)
                 steps = np.arange(x % table.repeat[0], longest, table.repeat[0])
                 model.add_linear_expression_in_domain(
                     places[k], cp_model.Domain.from_values([int(v * SCALE) for v in steps])
@@ -233,7 +234,7 @@ def _blocked(ways: Ways, here: _Height, there: _Height) -> tuple[float, float]:
     table = ways.table
     low, high = there.low - here.high, there.high - here.low
     if low == high:
-        left, right = scan.widest_stretch(table, there.way, low, here.way)
+        left, right = widest_stretch(table, there.way, low, here.way)
         return float(left), float(right)
     figure = len(table.width) * (1 + here.way) + there.way
     start, bands = table.figure[figure]
@@ -267,7 +268,7 @@ def _loaded(ways: Ways, model: cp_model.CpModel, end: cp_model.IntVar, rows: dic
             model.add(sum(c * v for c, v in load) <= end + int(gap * SCALE) + 1)
 
 
-def _solved(model: cp_model.CpModel, effort: float, halt: Halt) -> float:
+def _solved(model: cp_model.CpModel, effort: float, halt: SolverStop) -> float:
     """The bound that the solver proves, less what rounding down to whole tenths may hide."""
     solver = cp_model.CpSolver()
     solver.parameters.num_workers = 1

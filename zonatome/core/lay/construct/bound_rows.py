@@ -7,15 +7,12 @@ end is laid beside it. Each piece lies where its motif, the flaws and what is pi
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from zonatome.core.arrays import Floats, Ints
 from zonatome.core.lay.geometry.nesting_table import Ways
-from zonatome.core.lay.geometry.no_fit import Floats
-from zonatome.core.lay.kernel import scan
-from zonatome.core.lay.kernel.scan import Table
+from zonatome.core.lay.kernel.in_order import lay_in_order
+from zonatome.core.lay.kernel.tables import ScanTable
 from zonatome.core.lay.request import Placement
-
-Ints = NDArray[np.int64]
 
 FAR = 1e9
 MANY, GROUP, BEHIND = 160, 40, 4.0  # pieces laid in one go; else so many at a time, looking back by so many widest pieces
@@ -33,7 +30,7 @@ def in_rows(ways: Ways) -> tuple[Placement, ...]:
     begin = 0.0
     while left:
         lead = left[0]
-        missing, _ = scan.lay_in_order(table, np.array([lead]), begin, FAR, STEP, x, y, way, going)
+        missing, _ = lay_in_order(table, np.array([lead]), begin, FAR, STEP, x, y, way, going)
         left.remove(lead)
         if missing:
             continue  # it fits nowhere behind: on panels it stays out
@@ -42,7 +39,7 @@ def in_rows(ways: Ways) -> tuple[Placement, ...]:
         for item in list(left):
             if ways.items[item][0] in failed:
                 continue
-            missing, _ = scan.lay_in_order(table, np.array([item]), begin, end, STEP, x, y, way, going)
+            missing, _ = lay_in_order(table, np.array([item]), begin, end, STEP, x, y, way, going)
             if missing:
                 failed.add(ways.items[item][0])
             else:
@@ -51,19 +48,19 @@ def in_rows(ways: Ways) -> tuple[Placement, ...]:
     return laid(ways, x, y, way)
 
 
-def in_order(table: Table, order: Ints, step: float, x: Floats, y: Floats, way: Ints, stop: Ints) -> tuple[int, float]:
-    """Lay items in an order as near the squared end as each goes (`scan.lay_in_order`); the missing, and the work done.
+def in_order(table: ScanTable, order: Ints, step: float, x: Floats, y: Floats, way: Ints, stop: Ints) -> tuple[int, float]:
+    """Lay items in an order as near the squared end as each goes (`lay_in_order`); the missing, and the work done.
 
     Of very many the later ones look for room only near the far end: looking everywhere would cost the cube of their number.
     """
     if len(order) <= MANY:
-        missing, work = scan.lay_in_order(table, order, -FAR, FAR, step, x, y, way, stop)
+        missing, work = lay_in_order(table, order, -FAR, FAR, step, x, y, way, stop)
         return int(missing), float(work)
     way[order] = -1
     missing, work, begin = 0, 0.0, -FAR
     for at in range(0, len(order), GROUP):
         group = order[at : at + GROUP]
-        left, done = scan.lay_in_order(table, group, begin, FAR, step, x, y, way, stop)
+        left, done = lay_in_order(table, group, begin, FAR, step, x, y, way, stop)
         missing, work = missing + int(left), work + float(done)
         if stop[0]:
             break
@@ -72,9 +69,9 @@ def in_order(table: Table, order: Ints, step: float, x: Floats, y: Floats, way: 
     return missing, work
 
 
-def biggest_first(table: Table, items: Ints, x: Floats, y: Floats, way: Ints, stop: Ints) -> float:
+def biggest_first(table: ScanTable, items: Ints, x: Floats, y: Floats, way: Ints, stop: Ints) -> float:
     """Lay what is left over, biggest first, where it finds a place among what lies already; the work done."""
-    _, work = scan.lay_in_order(table, items[np.argsort(-table.area[items], kind="stable")], -FAR, FAR, FINE, x, y, way, stop)
+    _, work = lay_in_order(table, items[np.argsort(-table.area[items], kind="stable")], -FAR, FAR, FINE, x, y, way, stop)
     return float(work)
 
 

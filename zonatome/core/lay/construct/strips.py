@@ -11,20 +11,18 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
 
 import numpy as np
-from numba import njit
-from numpy.typing import NDArray
 from shapely.geometry import Polygon, box
 
-from zonatome.core.lay.geometry.no_fit import Floats, coarse, convex_parts
+from zonatome.core.arrays import Floats, Ints
+from zonatome.core.lay.geometry.no_fit import coarse, convex_parts
 from zonatome.core.lay.geometry.slide import spaced
+from zonatome.core.lay.kernel.stretches import stretches_between
 from zonatome.core.lay.request import LayRequest, Panels, Placement, Roll, StripAsk, StripCut
 from zonatome.core.outline import Outline, outline_of, rectangle, turn_of
 
 SAFE = 0.02  # what a float's rounding may hide between a strip and its neighbours
-TOUCH = 1e-6  # mm: less than this is a touch
 MOST_LEVELS = 160  # heights at which strips are tried at first; cord of a few millimetres would make thousands
 MUCH = 20_000  # solids times heights: of so many the roll is let out in larger steps
 STEPS_OF_ROLL = 300  # how often the roll is let out before the search gives up
@@ -45,7 +43,7 @@ class Solids:
     """Convex figures that block, end to end: `first` their first corners, one more at the end."""
 
     corners: Floats
-    first: NDArray[np.int64]
+    first: Ints
 
     def turned(self, degrees: float) -> Solids:
         """Return them turned about (0, 0)."""
@@ -70,66 +68,6 @@ def solids(figures: Sequence[Floats], before: Solids | None = None) -> Solids:
         parts.append(figure)
         first.append(first[-1] + len(figure))
     return Solids(np.concatenate(parts), np.array(first, dtype=np.int64))
-
-
-@njit(cache=True)
-def _stretches(corners: Any, first: Any, low: float, high: float, start: float, stop: float, shortest: float) -> Any:
-    """The free stretches between two heights from start to stop that are long enough: rows of start and length."""
-    taken = np.empty((first.shape[0], 2))
-    count = 0
-    for s in range(first.shape[0] - 1):
-        least, most = np.inf, -np.inf
-        begin, end = first[s], first[s + 1]
-        bottom, top = np.inf, -np.inf
-        for k in range(begin, end):
-            bottom, top = min(bottom, corners[k, 1]), max(top, corners[k, 1])
-        if top <= low + TOUCH or bottom >= high - TOUCH:
-            continue
-        for k in range(begin, end):
-            x, y = corners[k, 0], corners[k, 1]
-            after = k + 1 if k + 1 < end else begin
-            run, rise = corners[after, 0] - x, corners[after, 1] - y
-            if min(y, y + rise) > high or max(y, y + rise) < low:
-                continue
-            from_, to = 0.0, 1.0
-            if rise != 0.0:
-                from_ = min(1.0, max(0.0, (low - y) / rise))
-                to = min(1.0, max(0.0, (high - y) / rise))
-            least = min(least, x + from_ * run, x + to * run)
-            most = max(most, x + from_ * run, x + to * run)
-        if least <= most:
-            taken[count, 0], taken[count, 1] = least, most
-            count += 1
-    order = np.argsort(taken[:count, 0])
-    found = np.empty((count + 1, 2))
-    many = 0
-    for n in range(count + 1):
-        until = stop if n == count else min(taken[order[n], 0], stop)
-        if until - start >= shortest:
-            found[many, 0], found[many, 1] = start, until - start
-            many += 1
-        if n < count:
-            start = max(start, taken[order[n], 1])
-    return found[:many]
-
-
-@njit(cache=True)
-def _between(region: Any, corners: Any, first: Any, low: float, high: float, shortest: float) -> Any:
-    """The free stretches between two heights of a convex region that are long enough: rows of start and length."""
-    start, stop = -np.inf, np.inf
-    for level in (low + 3 * TOUCH, high - 3 * TOUCH):
-        least, most = np.inf, -np.inf
-        for k in range(region.shape[0]):
-            x, y = region[k]
-            run, rise = region[(k + 1) % region.shape[0]] - region[k]
-            if min(y, y + rise) > level or max(y, y + rise) < level:
-                continue
-            for part in (0.0, 1.0) if rise == 0.0 else ((level - y) / rise, (level - y) / rise):
-                least, most = min(least, x + part * run), max(most, x + part * run)
-        start, stop = max(start, least), min(stop, most)
-    if not stop > start:
-        return np.empty((0, 2))
-    return _stretches(corners, first, low, high, start, stop, shortest)
 
 
 class Sweep:
@@ -178,7 +116,7 @@ class Sweep:
         return sorted(level for level in levels if bottom <= level <= top)
 
     def _free(self, low: float) -> tuple[Stretch, ...]:
-        found = _between(self.region, self.solid.corners, self.solid.first, low, low + self.width, self.shortest)
+        found = stretches_between(self.region, self.solid.corners, self.solid.first, low, low + self.width, self.shortest)
         return tuple(Stretch(length, at, low) for at, length in found.tolist())
 
 

@@ -19,7 +19,7 @@ from collections.abc import Iterator
 from queue import Empty, SimpleQueue
 from typing import Any
 
-from zonatome.core.lay.engines.protocol import Stopped
+from zonatome.core.lay.cancel import IsCancelled
 from zonatome.core.lay.geometry.nesting_table import SLOW_TABLE, Ways, table_seconds
 from zonatome.core.lay.geometry.slide import slid
 from zonatome.core.lay.request import LayRequest, PieceAsk, Placement
@@ -52,7 +52,7 @@ class Packing:
         return any(p.turns is None for p in request.pieces) or table_seconds(request) > SLOW_TABLE
 
     def search(
-        self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped, effort: float = 0.0
+        self, request: LayRequest, *, seconds: float, seed: int, stopped: IsCancelled, effort: float = 0.0
     ) -> Iterator[tuple[Placement, ...] | None]:
         """Yield every better packing as it is found; see `Engine`."""
         until = time.monotonic() + seconds - PRESSING * (seconds > 2 * PRESSING)
@@ -78,7 +78,9 @@ class Packing:
             return
         yield (press.of_placements(best) if press else None) or slid(request, best)
 
-    def _one(self, request: LayRequest, seconds: float, *, seed: int, patience: float, stopped: Stopped) -> Iterator[dict[str, Any] | None]:
+    def _one(
+        self, request: LayRequest, seconds: float, *, seed: int, patience: float, stopped: IsCancelled
+    ) -> Iterator[dict[str, Any] | None]:
         """One search in one child: its packings as they come, None now and then, until time or patience is out."""
         until = moved = time.monotonic()
         until += seconds

@@ -10,14 +10,15 @@ from typing import TypeVar
 
 import numpy as np
 
+from zonatome.core.arrays import Ints
+from zonatome.core.lay.cancel import Cancelled, IsCancelled
 from zonatome.core.lay.construct.bound_rows import laid
-from zonatome.core.lay.engines.protocol import Found, Stopped
-from zonatome.core.lay.geometry.every_pair import Halted
+from zonatome.core.lay.engines.protocol import Found
 from zonatome.core.lay.geometry.nesting_table import SLOW_TABLE, Ways, table_seconds
 from zonatome.core.lay.request import LayRequest
 from zonatome.core.lay.search.panels import PanelSearcher
 from zonatome.core.lay.search.roll import RollSearcher
-from zonatome.core.lay.search.searcher import KEPT, LOOK_UP, Ints, Meeting, Searcher
+from zonatome.core.lay.search.searcher import KEPT, LOOK_UP, Meeting, Searcher
 
 SearcherT = TypeVar("SearcherT", bound=Searcher)
 
@@ -35,14 +36,16 @@ class Nest:
         """Take every request with something to place."""
         return bool(request.pieces)
 
-    def search(self, request: LayRequest, *, seconds: float, seed: int, stopped: Stopped, effort: float = 0.0) -> Iterator[Found | None]:
+    def search(
+        self, request: LayRequest, *, seconds: float, seed: int, stopped: IsCancelled, effort: float = 0.0
+    ) -> Iterator[Found | None]:
         """Yield every better lay as it is found, at the end the few best for their strips; see `Engine`."""
         begun = time.monotonic()
         if request.is_plain and table_seconds(request) > max(SLOW_TABLE, TABLE_SHARE * seconds):
             return  # the packer is done sooner
         try:
             ways = Ways(request, stopped=lambda: stopped() or time.monotonic() > begun + seconds)
-        except Halted:
+        except Cancelled:
             return
         if not ways.items:
             yield request.pinned
@@ -65,7 +68,7 @@ class Nest:
 
 
 def watched(
-    ways: Ways, searchers: Sequence[SearcherT], run: Callable[[SearcherT], None], *, stop: Ints, stopped: Stopped
+    ways: Ways, searchers: Sequence[SearcherT], run: Callable[[SearcherT], None], *, stop: Ints, stopped: IsCancelled
 ) -> Iterator[Found | None]:
     """Run searchers in threads of their own; yield what is better than all before, None at times, until all are through or it is stopped.
 

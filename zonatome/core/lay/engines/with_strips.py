@@ -13,9 +13,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from zonatome.core.lay.cancel import Cancelled, IsCancelled
 from zonatome.core.lay.engines.local_search import SEARCHERS, WORK_A_SECOND, watched
-from zonatome.core.lay.engines.protocol import Found, Stopped
-from zonatome.core.lay.geometry.every_pair import Halted
+from zonatome.core.lay.engines.protocol import Found
 from zonatome.core.lay.geometry.nesting_table import Ways, table_seconds
 from zonatome.core.lay.request import Lay, LayRequest, PieceAsk, Placement, StripCut
 from zonatome.core.lay.search.roll import RollSearcher
@@ -59,7 +59,7 @@ def may_move(request: LayRequest, lay: Lay, *, seconds: float) -> bool:
 
 
 def moved_together(
-    request: LayRequest, lay: Lay, *, seconds: float, effort: float, seed: int, stopped: Stopped
+    request: LayRequest, lay: Lay, *, seconds: float, effort: float, seed: int, stopped: IsCancelled
 ) -> Iterator[Together | None]:
     """Yield what the pieces and strips of a lay come to when they are moved together, each on a shorter roll than the last; None at times.
 
@@ -71,7 +71,7 @@ def moved_together(
     whole = _with_strips(request, lay)
     try:
         ways = Ways(whole.request, stopped=lambda: stopped() or time.monotonic() > begun + seconds)
-    except Halted:
+    except Cancelled:
         return
     at = ways.where(whole.placements)
     if at is None:

@@ -17,10 +17,10 @@ import shapely.affinity
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from zonatome.core.lay.engines.protocol import Stopped, never
-from zonatome.core.lay.geometry.every_pair import PAIR_SECONDS, Figures, Halves, end_to_end, figures_of, marks, no_fits_of, on_cores
+from zonatome.core.arrays import Bools, Floats
+from zonatome.core.lay.cancel import IsCancelled, never_cancelled
+from zonatome.core.lay.geometry.every_pair import PAIR_SECONDS, Figures, Halves, end_to_end, figures_of, no_fits_of, on_cores
 from zonatome.core.lay.geometry.no_fit import (
-    Floats,
     coarse,
     convex_hull,
     convex_parts,
@@ -30,13 +30,13 @@ from zonatome.core.lay.geometry.no_fit import (
     minkowski,
     rows_of,
 )
-from zonatome.core.lay.kernel.scan import HINTS, Table
+from zonatome.core.lay.kernel.pair_rows import marks_of
+from zonatome.core.lay.kernel.tables import HINTS, ScanTable
 from zonatome.core.lay.request import LayRequest, Panels, PieceAsk, Placement, Repeat
 from zonatome.core.outline import Outline, Point, turn_of
 from zonatome.core.tolerances import LONGEST
 
 Pairs = Literal["whole", "hulls", "none"]
-BETWEEN_PANELS = 1_000.0  # mm: panels lie this far apart on the roll that the search imagines
 SLIVER = 1e-4  # mm: what is narrower between sides that should coincide is no ground
 SLOW_TABLE = 2.5  # seconds; on plain cloth the packer lays what takes longer
 MOST_WAYS = 120  # of all pieces: the table grows with their square
@@ -60,25 +60,6 @@ class Way:
     def placement(self, ask: PieceAsk, copy: int, x: float, y: float, panel: int = 0) -> Placement:
         """Return the placement with the box's least corner at (x, y)."""
         return Placement(ask.id, copy, x - self.corner[0], y - self.corner[1], self.turn_degrees, self.flip, panel)
-
-
-def panel_starts(panels: Panels) -> tuple[Point, ...]:
-    """Return by how many mm each panel's frame is moved, along and across, so that all lie one behind the other on an imagined roll.
-
-    Where they have a repeat, each is moved on until its motif falls in step with the first one's: one repeat then holds on all.
-    """
-    starts: list[Point] = []
-    x = 0.0
-    for number, outline in enumerate(panels.outlines):
-        x0, _, x1, _ = outline.bounds
-        start = (x - x0, 0.0)
-        if panels.repeats and number:
-            first, mine = panels.repeats[0], panels.repeats[number]
-            on = (first.origin[0] + starts[0][0] - mine.origin[0] - start[0]) % first.along if first.along else 0.0
-            start = (start[0] + on, first.origin[1] - mine.origin[1] if first.across else 0.0)
-        starts.append(start)
-        x = x1 + start[0] + BETWEEN_PANELS
-    return tuple(starts)
 
 
 def table_seconds(request: LayRequest, *, first_turn_only: bool = False) -> float:
@@ -132,12 +113,14 @@ def _same(one: Way, other: Way) -> bool:
 class Ways:
     """All ways of a request's pieces and the compiled search's table of them."""
 
-    def __init__(self, request: LayRequest, *, first_turn_only: bool = False, pairs: Pairs = "whole", stopped: Stopped = never) -> None:
+    def __init__(
+        self, request: LayRequest, *, first_turn_only: bool = False, pairs: Pairs = "whole", stopped: IsCancelled = never_cancelled
+    ) -> None:
         """Work out every way, ground and pair. A piece that fits nowhere has no way and is in `unfit`.
 
         With `first_turn_only` each piece has one way, the first that fits: much sooner done. Pairs "hulls" keep the pieces' convex hulls
         apart, which is sooner done still; with "none" the table serves the press only.
-        `stopped` is asked several times a second; raises Halted when it says so.
+        `stopped` is asked several times a second; raises Cancelled when it says so.
         """
         self.request, self.pairs = request, pairs
         self._halt = stopped
@@ -175,7 +158,7 @@ class Ways:
     @cached_property
     def panel_starts(self) -> tuple[Point, ...]:
         """Where each panel's frame stands on the imagined roll."""
-        return panel_starts(self.request.cloth) if isinstance(self.request.cloth, Panels) else ((0.0, 0.0),)
+        return self.request.cloth.starts if isinstance(self.request.cloth, Panels) else ((0.0, 0.0),)
 
     @cached_property
     def repeat(self) -> Repeat | None:
@@ -211,7 +194,7 @@ class Ways:
         return some
 
     @cached_property
-    def priority(self) -> NDArray[np.bool_]:
+    def priority(self) -> Bools:
         """Of every item, whether its piece gets the best of the cloth."""
         return np.array([self.request.pieces[number].priority for number, _ in self.items], dtype=np.bool_)
 
@@ -278,14 +261,14 @@ class Ways:
         heights = [repeat.origin[1] + j * repeat.across - way.anchor[1] for j in range(begin, end + 1)]
         return [min(max(h, low + 1e-6), high - 1e-6) for h in heights]
 
-    def _table(self, grounds: Sequence[BaseGeometry]) -> Table:
+    def _table(self, grounds: Sequence[BaseGeometry]) -> ScanTable:
         k = len(self.ways)
         figures = end_to_end([figures_of([rows_of(g) for g in grounds]), self._pairs])
-        spans, reach, hints = marks(figures, HINTS)
+        spans, reach, hints = marks_of(figures, HINTS)
         allowed = [self._heights(w, g) or [] for w, g in zip(self.ways, grounds, strict=True)]
         repeat = self.repeat
         ranges = [self.of_piece[number] for number, _ in self.items]
-        return Table(
+        return ScanTable(
             np.array([r.start for r in ranges], dtype=np.int64),
             np.array([len(r) for r in ranges], dtype=np.int64),
             np.array([w.width for w in self.ways], dtype=np.float64),
@@ -319,7 +302,7 @@ class Ways:
         return no_fits_of(figures, self.request.gap, touching=self.touching, halves=halves, stopped=self._halt)
 
     @property
-    def touching(self) -> NDArray[np.bool_]:
+    def touching(self) -> Bools:
         """Of every way, whether it may lie against others such."""
         return np.array([self.request.pieces[w.piece].touches for w in self.ways], dtype=np.bool_)
 

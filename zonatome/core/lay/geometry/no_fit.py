@@ -20,23 +20,20 @@ from typing import Any
 import numpy as np
 import shapely
 import shapely.affinity
-from numba import njit
-from numpy.typing import NDArray
 from shapely.geometry import Polygon, box
 from shapely.geometry.base import BaseGeometry
 from shapely.geometry.polygon import orient
 
-from zonatome.core.lay.kernel.compiled import COMPILED
+from zonatome.core.arrays import Floats, Ints
+from zonatome.core.lay.kernel.bands import FLAT, HAIR, bands_between
+from zonatome.core.lay.kernel.sums import sum_into
 from zonatome.core.outline import Outline
 
-Floats = NDArray[np.float64]
-HAIR = 0.01  # mm by which every obstacle is made smaller, so that what fits to the millimetre fits; far below the check's 0.05
 ARC = 0.015  # mm by which a straight step of an arc may cut into the gap
 COARSE = 0.12  # mm within which an outline of many points is simplified, outward only
 COARSER = (0.25, 0.5, 1.0, 2.0, 4.0, 8.0)  # mm, for what still has more than MOST_CORNERS
 MANY_POINTS, MOST_CORNERS = 24, 64
 GRID = 1e-4  # mm
-FLAT = 1e-7  # heights nearer than this are one
 
 
 @dataclass(frozen=True)
@@ -47,7 +44,7 @@ class Rows:
     """
 
     levels: Floats
-    first: NDArray[np.int64]
+    first: Ints
     sides: Floats  # shape (stretches, 4): left x, left slope, right x, right slope
 
     @property
@@ -152,35 +149,6 @@ def convex_sum(one: Floats, other: Floats) -> Floats:
     return out
 
 
-@njit(**COMPILED)
-def sum_into(one: Any, other: Any, sign: float, out: Any) -> int:
-    """Fill in the sum of a convex polygon and another, times 1 or -1; return its corners. Its sides are those of both, in order of turn."""
-    n, m = one.shape[0], other.shape[0]
-    i = j = 0
-    for k in range(n):
-        if one[k, 1] < one[i, 1] or (one[k, 1] == one[i, 1] and one[k, 0] < one[i, 0]):
-            i = k
-    for k in range(m):
-        x, y = sign * other[k, 0], sign * other[k, 1]
-        if y < sign * other[j, 1] or (y == sign * other[j, 1] and x < sign * other[j, 0]):
-            j = k
-    a = b = 0
-    for k in range(n + m):
-        p, p2 = (i + a) % n, (i + a + 1) % n
-        q, q2 = (j + b) % m, (j + b + 1) % m
-        out[k, 0], out[k, 1] = one[p, 0] + sign * other[q, 0], one[p, 1] + sign * other[q, 1]
-        along, up = one[p2, 0] - one[p, 0], one[p2, 1] - one[p, 1]
-        other_along, other_up = sign * (other[q2, 0] - other[q, 0]), sign * (other[q2, 1] - other[q, 1])
-        turn = along * other_up - up * other_along
-        down = up < 0 or (up == 0 and along < 0)
-        other_down = other_up < 0 or (other_up == 0 and other_along < 0)
-        if b >= m or (a < n and (down < other_down or (down == other_down and turn >= 0))):
-            a += 1
-        else:
-            b += 1
-    return int(n + m)
-
-
 def grown_by(figure: BaseGeometry, gap: float) -> BaseGeometry:
     """Return a figure grown by the gap, less a hair; without a gap it is made smaller by the hair."""
     grown: BaseGeometry = _grown(figure, gap)
@@ -253,41 +221,8 @@ def rows_of(figure: BaseGeometry) -> Rows:
     low, high = np.where(upward[:, None], starts, stops), np.where(upward[:, None], stops, starts)
     level = np.unique(np.concatenate([low[:, 1], high[:, 1]]))
     level = level[np.concatenate([[True], np.diff(level) > FLAT])]
-    first, sides = _bands(low, high, level)
+    first, sides = bands_between(low, high, level)
     return Rows(level, first, sides)
-
-
-@njit(cache=True, nogil=True)
-def _bands(low: Any, high: Any, level: Any) -> Any:
-    """The first stretch of every band, and the stretches, of sides from their lower to their upper ends."""
-    bands = level.shape[0] - 1
-    first = np.zeros(bands + 1, dtype=np.int64)
-    sides = np.empty((bands * 4 + low.shape[0], 4))
-    here = np.empty((low.shape[0], 3))  # x in the middle of the band, x at its bottom, slope
-    total = 0
-    for band in range(bands):
-        middle = (level[band] + level[band + 1]) / 2
-        count = 0
-        for e in range(low.shape[0]):
-            if low[e, 1] < middle < high[e, 1]:
-                slope = (high[e, 0] - low[e, 0]) / max(high[e, 1] - low[e, 1], FLAT)
-                x = low[e, 0] + slope * (middle - low[e, 1])
-                at = count
-                while at > 0 and here[at - 1, 0] > x:
-                    here[at] = here[at - 1]
-                    at -= 1
-                here[at, 0], here[at, 1], here[at, 2] = x, low[e, 0] + slope * (level[band] - low[e, 1]), slope
-                count += 1
-        if total + count > sides.shape[0]:
-            larger = np.empty((2 * sides.shape[0] + count, 4))
-            larger[:total] = sides[:total]
-            sides = larger
-        for s in range(0, count - 1, 2):
-            sides[total, 0], sides[total, 1] = here[s, 1], here[s, 2]
-            sides[total, 2], sides[total, 3] = here[s + 1, 1], here[s + 1, 2]
-            total += 1
-        first[band + 1] = total
-    return first, sides[:total].copy()
 
 
 def _polygons(figure: BaseGeometry) -> Iterable[Polygon]:

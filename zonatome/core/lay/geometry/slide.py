@@ -10,12 +10,11 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
-from numpy.typing import NDArray
 
+from zonatome.core.arrays import Floats
 from zonatome.core.lay.request import LayRequest, Placement
 from zonatome.core.outline import Outline
 
-Floats = NDArray[np.float64]
 SLIVER = 0.004  # heights shared by less than this only touch and may slide along each other
 BEHIND = 0.2  # how far two outlines may already sink into each other and still count as touching
 ROUND = 1.0012  # a buffer's straight steps lie inside its arcs; so much more brings them outside

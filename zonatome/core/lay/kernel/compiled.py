@@ -1,13 +1,18 @@
-"""How the inner functions are compiled.
+"""How this folder is compiled: everything in it is, and all that is compiled lies in it.
 
-They do without numba's count of references. It takes two atomic operations for every array that is looked at, which were more
-than half of the search's time, and two threads wait for each other at them. So such a function may allocate nothing: arrays to
-work in are handed in by the one that is called from Python.
+The inner functions do without numba's count of references. It takes two atomic operations for every array that is looked at,
+which were more than half of the search's time, and two threads wait for each other at them. So such a function may allocate
+nothing: arrays to work in are handed in by the one that is called from Python.
 """
 
-from numba import njit
+from numba import config, njit
+
+from zonatome.core.lay.compiled_folder import compiled_folder
+
+config.CACHE_DIR = str(compiled_folder())  # before anything is compiled: numba looks there for each function
 
 COMPILED = {"cache": True, "nogil": True, "_nrt": False}
+ALLOCATING = {"cache": True, "nogil": True}
 
 
 @njit("float64(float64)", **COMPILED)

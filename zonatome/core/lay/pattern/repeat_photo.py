@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
+from zonatome.core.arrays import Floats
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.apart import Answer, worked_apart
 from zonatome.core.formats.photo_in import as_jpeg
@@ -27,7 +28,6 @@ if TYPE_CHECKING:
 else:
     cv2 = Lazily("cv2")
 
-Floats = NDArray[np.float64]
 
 LOOKED_AT = 480  # pixels of the longer side
 LEAST_SHIFT = 12  # pixels of that: a finer repeat is not worth a photo

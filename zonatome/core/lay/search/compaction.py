@@ -12,20 +12,18 @@ from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
-from numba import njit
 from ortools.linear_solver.python.model_builder_helper import ModelBuilderHelper, ModelSolverHelper, SolveStatus
 from scipy.sparse import csr_matrix
 
-from zonatome.core.lay.engines.protocol import Stopped, never
-from zonatome.core.lay.geometry.every_pair import Ints, Parts, parts_of
+from zonatome.core.arrays import Floats, Ints
+from zonatome.core.lay.cancel import IsCancelled, never_cancelled
+from zonatome.core.lay.geometry.every_pair import Parts, parts_of
 from zonatome.core.lay.geometry.nesting_table import Ways
-from zonatome.core.lay.geometry.no_fit import HAIR, Floats, sum_into
-from zonatome.core.lay.kernel.compiled import COMPILED
-from zonatome.core.lay.kernel.scan import Table
+from zonatome.core.lay.kernel.conditions import conditions_into
+from zonatome.core.lay.kernel.tables import ScanTable
 from zonatome.core.lay.request import Placement
 
 LEFTWARD = 1e-4  # how much a piece that does not decide the length is drawn to the squared end
-CLEAR = 1e-6  # mm by which the press keeps off the very edge of the table's figures
 LONGEST_ROUND = 1.5  # seconds; far more than a hundred pieces take
 ENOUGH = 0.05  # mm: a round that gains less is the last
 REACH = 100.0  # mm a round: pairs farther apart than twice this, and the gap, can't meet in it
@@ -42,7 +40,9 @@ class Press:
         self.parts: Parts = parts_of([*(w.parts for w in ways.ways), *still])
         self.touching = np.concatenate([ways.touching, np.zeros(self.obstacles, dtype=np.bool_)])
 
-    def pressed(self, x: Floats, y: Floats, way: Ints, rounds: int = 6, *, stopped: Stopped = never) -> tuple[Floats, Floats, float] | None:
+    def pressed(
+        self, x: Floats, y: Floats, way: Ints, rounds: int = 6, *, stopped: IsCancelled = never_cancelled
+    ) -> tuple[Floats, Floats, float] | None:
         """Return places and their length, from which no round gains any more; None where the programme finds nothing.
 
         Pieces that lie over each other a little are brought apart, by a longer roll where that takes one. `stopped` is asked before every
@@ -112,76 +112,14 @@ class Press:
 
 
 def _conditions(
-    parts: Parts, touching: Any, table: Table, x: Floats, y: Floats, way: Ints, obstacles: int, gap: float, reach: float
+    parts: Parts, touching: Any, table: ScanTable, x: Floats, y: Floats, way: Ints, obstacles: int, gap: float, reach: float
 ) -> tuple[Ints, Floats, Floats]:
     """For every two convex parts that are near: which items (-1: it stands still), the side's normal, and the room before it."""
     figure = np.empty((2 * int(np.diff(parts.corner).max()), 2))
     size = 8 * len(x) + 64
     while True:
         pairs, normals, room = np.empty((size, 2), dtype=np.int64), np.empty((size, 2)), np.empty(size)
-        count = _written(parts, touching, table, x, y, way, obstacles, gap, reach, figure, pairs, normals, room)
+        count = conditions_into(parts, touching, table, x, y, way, obstacles, gap, reach, figure, pairs, normals, room)
         if count <= size:
             return pairs[:count], normals[:count], room[:count]
         size = count
-
-
-@njit(**COMPILED)
-def _written(
-    parts: Any,
-    touching: Any,
-    table: Any,
-    x: Any,
-    y: Any,
-    way: Any,
-    obstacles: int,
-    gap: float,
-    reach: float,
-    figure: Any,
-    pairs: Any,
-    normals: Any,
-    room: Any,
-) -> int:
-    """Fill in the conditions as far as there is room for them, and return how many there are."""
-    n = x.shape[0]
-    ways = table.width.shape[0]
-    count = 0
-    for j in range(n):
-        for i in range(-obstacles, j):
-            at_x, at_y = x[j], y[j]
-            if i >= 0:
-                at_x -= x[i]
-                at_y -= y[i]
-                far = reach + gap
-                if at_x > table.width[way[i]] + far or -at_x > table.width[way[j]] + far:
-                    continue
-                if at_y > table.height[way[i]] + far or -at_y > table.height[way[j]] + far:
-                    continue
-            one = way[i] if i >= 0 else ways - 1 - i
-            # of several parts none may be made smaller: between two of them a slit would open, inside the outline
-            alone = parts.first[one + 1] - parts.first[one] == 1 and parts.first[way[j] + 1] - parts.first[way[j]] == 1
-            apart = gap - HAIR + CLEAR if gap > HAIR or alone else CLEAR
-            if touching[one] and touching[way[j]]:
-                apart = CLEAR
-            for a in range(parts.first[one], parts.first[one + 1]):
-                for b in range(parts.first[way[j]], parts.first[way[j] + 1]):
-                    theirs = parts.corners[parts.corner[b] : parts.corner[b + 1]]
-                    corners = sum_into(parts.corners[parts.corner[a] : parts.corner[a + 1]], theirs, -1.0, figure)
-                    best = -1e30
-                    best_x = best_y = 0.0
-                    for k in range(corners):
-                        after = (k + 1) % corners
-                        step_x, step_y = figure[after, 0] - figure[k, 0], figure[after, 1] - figure[k, 1]
-                        length = np.sqrt(step_x * step_x + step_y * step_y)
-                        if length < 1e-7:
-                            continue
-                        ahead = ((at_x - figure[k, 0]) * step_y - (at_y - figure[k, 1]) * step_x) / length
-                        if ahead > best:
-                            best, best_x, best_y = ahead, step_y / length, -step_x / length
-                    best -= apart
-                    if best < reach:
-                        if count < room.shape[0]:
-                            pairs[count, 0], pairs[count, 1] = i if i >= 0 else -1, j
-                            normals[count, 0], normals[count, 1] = best_x, best_y
-                            room[count] = best
-                        count += 1
-    return count

@@ -7,12 +7,12 @@ from __future__ import annotations
 
 import numpy as np
 
+from zonatome.core.arrays import Floats, Ints
 from zonatome.core.lay.construct.bound_rows import biggest_first
 from zonatome.core.lay.geometry.nesting_table import Ways
-from zonatome.core.lay.geometry.no_fit import Floats
 from zonatome.core.lay.hide_depth import Heart
-from zonatome.core.lay.kernel import scan
-from zonatome.core.lay.search.searcher import FAR, PATIENCE, STARTING, TRY_WORK, Ints, Meeting, Searcher, State
+from zonatome.core.lay.kernel.in_order import lay_in_order
+from zonatome.core.lay.search.searcher import FAR, PATIENCE, STARTING, TRY_WORK, Meeting, Searcher, State
 
 CHANGING = 0.3  # of the trials change two pieces
 SWAPPING = 0.5  # of the trials take a smaller piece out, or change one with priority against another
@@ -87,7 +87,7 @@ class PanelSearcher(Searcher):
             x, y, way = np.zeros(self.n), np.zeros(self.n), np.full(self.n, -1, dtype=np.int64)
             step = float(self.chance.choice((5.0, 10.0, 20.0)))
             order = order[np.argsort(~self.ways.priority[order], kind="stable")]
-            _, work = scan.lay_in_order(self.table, order, -FAR, FAR, step, x, y, way, self.stop)
+            _, work = lay_in_order(self.table, order, -FAR, FAR, step, x, y, way, self.stop)
             self.work_left -= work + TRY_WORK
             laid = self.measured(x, y, way)
             if best is None or laid.length < best.length:

@@ -9,17 +9,10 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
-from numba import njit
-from numpy.typing import NDArray
 
-from zonatome.core.lay.geometry.no_fit import Floats
-from zonatome.core.lay.kernel import scan
-from zonatome.core.lay.kernel.compiled import COMPILED
-
-Ints = NDArray[np.int64]
+from zonatome.core.arrays import Floats, Ints
 
 LEAST, MOST = 2, 72  # pieces of a set
 COVERED = 0.6  # of all pieces' area that the sets must take in
@@ -66,24 +59,3 @@ def kits_of(pieces: Sequence[int], area: Floats) -> list[Kit]:
         if area[copies].sum() >= COVERED * area.sum():
             found.append(Kit(copies, np.setdiff1d(np.arange(len(pieces)), copies)))
     return found
-
-
-@njit(**COMPILED)
-def on_repeat(table: Any, way: Any, shift: float) -> float:
-    """Return the least shift in mm, from the given one up, that leaves all that is bound along on its motif."""
-    for w in way:
-        if table.bound[w, 0] and table.repeat[0] > 0:
-            return float(np.ceil(shift / table.repeat[0] - 1e-9) * table.repeat[0])
-    return shift
-
-
-@njit(**COMPILED)
-def period(table: Any, x: Any, y: Any, way: Any) -> float:
-    """Return by how many mm along a lay must be moved at the least to lie wholly behind itself, on its repeat too."""
-    least = 0.0
-    for i in range(x.shape[0]):
-        for j in range(x.shape[0]):
-            right = scan.farthest(table, way[i], y[i] - y[j], way[j])
-            if right > -scan.FAR:
-                least = max(least, right + x[j] - x[i])
-    return on_repeat(table, way, least)

@@ -12,12 +12,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from zonatome.core.arrays import Floats, Ints
 from zonatome.core.lay.construct.bound_rows import biggest_first, in_order
 from zonatome.core.lay.geometry.nesting_table import Ways
-from zonatome.core.lay.geometry.no_fit import Floats
+from zonatome.core.lay.kernel.periods import on_repeat, period
 from zonatome.core.lay.search.compaction import Press
-from zonatome.core.lay.search.repeated_sets import Kit, kits_of, on_repeat, period
-from zonatome.core.lay.search.searcher import PATIENCE, SHORTER, STARTING, TRY_WORK, Ints, Meeting, Searcher, State
+from zonatome.core.lay.search.repeated_sets import Kit, kits_of
+from zonatome.core.lay.search.searcher import PATIENCE, SHORTER, STARTING, TRY_WORK, Meeting, Searcher, State
 
 PRESS_WORK = 20_000.0  # what the press counts, and for each item
 PRESS_ITEM_WORK = 9_000.0

@@ -13,13 +13,12 @@ from dataclasses import dataclass
 from queue import SimpleQueue
 
 import numpy as np
-from numpy.typing import NDArray
 
+from zonatome.core.arrays import Floats, Ints
 from zonatome.core.lay.geometry.nesting_table import Ways
-from zonatome.core.lay.geometry.no_fit import Floats
-from zonatome.core.lay.kernel import scan
-
-Ints = NDArray[np.int64]
+from zonatome.core.lay.kernel.figures import overlaps
+from zonatome.core.lay.kernel.separate import Tries, into_limit, pressure_of, separate
+from zonatome.core.lay.kernel.tables import Lying
 
 TRY_WORK = 20_000.0  # what an attempt counts besides
 STARTING = 0.05  # of the work goes into the first start, and into each new one
@@ -120,13 +119,13 @@ class Searcher:
 
     def overlap(self, x: Floats, y: Floats, way: Ints) -> float:
         """The sum of all overlaps."""
-        return float(scan.overlaps(self.table, x, y, way, np.empty((self.n, self.n))))
+        return float(overlaps(self.table, x, y, way, np.empty((self.n, self.n))))
 
     def separated(self, limit: float, x: Floats, y: Floats, way: Ints, weight: Floats, passes: int) -> tuple[float, Floats, Floats, Ints]:
         """The least overlap that the search comes to, and where everything lies then."""
-        best = x.copy(), y.copy(), way.copy()
-        here = self.table, limit, x, y, way, weight, self.size
-        least, work, _ = scan.separate(*here, *best, self.state, BY_CHANCE, CONTACTS, self.near, self.work_left, passes, self.stop)
+        best = Lying(x.copy(), y.copy(), way.copy())
+        pressure, tries = pressure_of(weight, self.size), Tries(BY_CHANCE, CONTACTS, self.near, float(self.work_left), passes)
+        least, work, _ = separate(self.table, limit, Lying(x, y, way), best, pressure, tries, self.state, self.stop)
         self.work_left -= work
         return least, *best
 
@@ -144,7 +143,7 @@ class Searcher:
 
     def brought_inside(self, limit: float, x: Floats, y: Floats, way: Ints) -> bool:
         """Bring what lies beyond the limit, off its ground or off the repeat to where it may lie; return whether all found a place."""
-        all_in, work = scan.into_limit(self.table, limit, x, y, way, self.base, self.state, self.stop)
+        all_in, work = into_limit(self.table, limit, Lying(x, y, way), self.base, self.state, self.stop)
         self.work_left -= TRY_WORK + work
         return all_in
 

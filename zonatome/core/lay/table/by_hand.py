@@ -109,7 +109,8 @@ def _free(work: Handwork, key: str) -> Placement:
 
 def snapped(work: Handwork, placement: Placement, ways: Ways, *, reach: float = REACH) -> Placement:
     """Return a placement at the nearest place where the piece fits, on its motif; where there is none, the nearest motif, or as it is."""
-    from zonatome.core.lay.kernel import scan  # compiled code: only where a hand lets go
+    from zonatome.core.lay.kernel.nearest import Wanted, nearest_free  # compiled code: only where a hand lets go
+    from zonatome.core.lay.kernel.tables import Lying
 
     number = next(k for k, p in enumerate(ways.request.pieces) if p.id == placement.piece)
     way = next(
@@ -130,8 +131,8 @@ def snapped(work: Handwork, placement: Placement, ways: Ways, *, reach: float = 
     x = np.array([p.x + ways.ways[w].corner[0] + ways.panel_starts[p.panel][0] for p, w in known])
     y = np.array([p.y + ways.ways[w].corner[1] + ways.panel_starts[p.panel][1] for p, w in known])
     which = np.array([w for _, w in known], dtype=np.int64)
-    wanted = placement.x + corner[0] + along, placement.y + corner[1] + across
-    found_x, found_y, fits = scan.nearest_free(ways.table, way, *wanted, reach, x, y, which)
+    wanted = Wanted(way, placement.x + corner[0] + along, placement.y + corner[1] + across, reach)
+    found_x, found_y, fits = nearest_free(ways.table, wanted, Lying(x, y, which))
     if not fits and not ways.table.bound[way].any():
         return placement
     return replace(placement, x=found_x - corner[0] - along, y=found_y - corner[1] - across)
