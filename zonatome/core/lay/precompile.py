@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from zonatome.core.lay.bounds.repeat import repeat_bound
 from zonatome.core.lay.geometry.nesting_table import Ways
 from zonatome.core.lay.kernel.figures import widest_stretch
 from zonatome.core.lay.kernel.nearest import Wanted, nearest_free
@@ -19,6 +20,7 @@ from zonatome.core.outline import outline_of, rectangle
 
 WORK = 3e6
 SEARCHED = 1.0  # seconds, each
+LONGEST_BOUND = 2000.0  # mm, of a roll that holds them
 LONGEST = 900.0  # seconds, on the slowest machine
 
 
@@ -42,6 +44,8 @@ def precompile() -> None:
     seats = tuple(replace(p, count=6, turns=(0.0, 180.0), flip=False) for p in pieces)
     welt = StripAsk("welt", 38.0, 9000.0, 30.0, 300.0, ("across", "bias"))
     matched = PieceAsk("m", rectangle(310.0, 280.0), 4, (0.0,), anchor=(155.0, 140.0), match_along=True, match_across=True)
+    repeated = LayRequest(Roll(1400.0, (12.0, 12.0), Repeat(320.0, 230.0)), 3.0, (matched,))
+    repeat_bound(Ways(repeated), LONGEST_BOUND, effort=0.1)
     striped = replace(matched, id="s", match_along=False)
     for request in (
         LayRequest(Roll(1400.0, (12.0, 12.0)), 3.0, seats, (welt,)),
