@@ -34,7 +34,6 @@ from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
 from zonatome.core.trace.mat import Mat
 from zonatome.standins.bench_camera import Shot
 from zonatome.standins.cloth_seller import EVERY, Seller, first_stock, service
-from zonatome.web.jobs.carry import job_from_zip, job_zip
 from zonatome.web.jobs.models import Job, Wait
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
@@ -44,6 +43,7 @@ from zonatome.web.lay.left import rest_of
 from zonatome.web.lay.models import Cloth, ClothOrder, CutTick, JobCloth, LayRun, Remnant, RemnantPhoto
 from zonatome.web.lay.seller import HttpSeller
 from zonatome.web.lay.services import add_cloth, best_run, chart_for, cloth_standing, set_tick, start_lay, wanted_fingerprint
+from zonatome.web.rack.archive import job_from_zip, job_zip
 from zonatome.web.trace.services import keep_shape, shape_by_tape
 
 

@@ -22,8 +22,8 @@ from zonatome.web.fasten.drawing import board_drawing
 from zonatome.web.jobs.models import Job, Wait, Workroom
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
-from zonatome.web.jobs.standing import drawing_of, tag_tones, tape_of
 from zonatome.web.lay.drawing import lay_drawing
+from zonatome.web.rack.standing import drawing_of, tag_tones, tape_of
 from zonatome.web.shop.services import day_of
 from zonatome.web.strip.services import take_off
 from zonatome.web.trace.drawing import shape_drawing

@@ -13,7 +13,7 @@ from zonatome.core.strip.order import comes_with, thing_name, things
 from zonatome.core.survey.kinds import KINDS
 from zonatome.web.jobs.models import Job
 from zonatome.web.jobs.pages import load_job
-from zonatome.web.jobs.standing import way_back_of
+from zonatome.web.rack.standing import way_back_of
 
 MAKES = [(k.key, "") for k in KINDS.values()] + [(k.key, v.key) for k in KINDS.values() for v in k.variants]
 

@@ -19,10 +19,11 @@ from zonatome.core.lay import lay as search
 from zonatome.core.lay.request import Repeat
 from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
-from zonatome.web.lay import models, services, tasks, views
+from zonatome.web.lay import models, services, tasks
 from zonatome.web.lay.asking import request_for
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
 from zonatome.web.lay.services import add_cloth, best_run, start_lay
+from zonatome.web.lay.views import cloths as views
 from zonatome.web.trace.services import keep_shape, shape_by_tape
 
 

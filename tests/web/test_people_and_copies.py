@@ -10,9 +10,9 @@ from tests.web.conftest import block
 from zonatome.core.strip.order import can_come_off
 from zonatome.web.jobs.models import Job
 from zonatome.web.jobs.pages import load_job
-from zonatome.web.jobs.rooms import rooms_of
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant
 from zonatome.web.lay.services import add_cloth, set_tick, start_lay
+from zonatome.web.rack.rooms import rooms_of
 
 
 @pytest.fixture

@@ -61,6 +61,7 @@ INSTALLED_APPS = [
     "zonatome.web.trim",
     "zonatome.web.finish",
     "zonatome.web.shop",
+    "zonatome.web.rack",
     "zonatome.web.demo",
     "zonatome.web.serving",
 ]
@@ -77,7 +78,7 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "zonatome.web.jobs.middleware.with_workroom",
-    "zonatome.web.jobs.who.says_who",
+    "zonatome.web.base.who.says_who",
     "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "zonatome.web.urls"
@@ -97,7 +98,7 @@ TEMPLATES = [
         },
     }
 ]
-CSRF_FAILURE_VIEW = "zonatome.web.jobs.views.refused"  # a page that was open too long says so in words
+CSRF_FAILURE_VIEW = "zonatome.web.rack.views.refused"  # a page that was open too long says so in words
 FORM_RENDERER = "django.forms.renderers.DjangoTemplates"
 
 DATABASES = {

@@ -3,14 +3,14 @@
 from django.urls import include, path
 
 from zonatome.web.demo.try_out import try_out
-from zonatome.web.jobs.login import sign_in
+from zonatome.web.rack.login import sign_in
 from zonatome.web.serving import phone
 from zonatome.web.serving.views import take_copy
-from zonatome.web.trace.photos import mat
+from zonatome.web.trace.views.photos import mat
 
 urlpatterns = [
     path("login/", sign_in, name="login"),
-    path("", include("zonatome.web.jobs.urls")),
+    path("", include("zonatome.web.rack.urls")),
     path("tags/<int:number>/survey/", include("zonatome.web.survey.urls")),
     path("tags/<int:number>/strip/", include("zonatome.web.strip.urls")),
     path("tags/<int:number>/trace/", include("zonatome.web.trace.urls")),
@@ -29,6 +29,6 @@ urlpatterns = [
     path("cloths/", include("zonatome.web.lay.store_urls")),
     path("saved/", include("zonatome.web.strip.store_urls")),
 ]
-handler404 = "zonatome.web.jobs.views.not_found"
-handler500 = "zonatome.web.jobs.views.broken"
-handler403 = "zonatome.web.jobs.views.refused"
+handler404 = "zonatome.web.rack.views.not_found"
+handler500 = "zonatome.web.rack.views.broken"
+handler403 = "zonatome.web.rack.views.refused"

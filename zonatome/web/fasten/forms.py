@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django import forms
 
-from zonatome.web.jobs.length_forms import LengthField, WorkForm
+from zonatome.web.base.length_forms import LengthField, WorkForm
 
 
 class StapleForm(WorkForm):

@@ -16,8 +16,8 @@ from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.fasten.services import plan_of
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.jobs.pages import job_page, load_job, panel_or_404, said
-from zonatome.web.jobs.standing import way_back_of
 from zonatome.web.pad.forms import BoardForm
+from zonatome.web.rack.standing import way_back_of
 from zonatome.web.trace.services import board_of, plan_staples
 
 MOST_KEEP_OUTS = 40

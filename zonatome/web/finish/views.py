@@ -9,11 +9,11 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
-from zonatome.web.jobs.forms import PhotoForm
 from zonatome.web.jobs.models import JobPart, photos_of
 from zonatome.web.jobs.pages import job_page, load_job
 from zonatome.web.jobs.photos import keep_sent_photo
-from zonatome.web.jobs.standing import finish_list, way_back_of
+from zonatome.web.rack.forms import PhotoForm
+from zonatome.web.rack.standing import finish_list, way_back_of
 from zonatome.web.strip.models import Bag
 
 BY_HAND = {"holes": "holes_found", "label": "label_on", "feet": "feet_done"}

@@ -11,7 +11,7 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from zonatome.core.cautions import cautions_for
 from zonatome.core.units import said_in
 from zonatome.web.jobs.models import Job, JobPart
-from zonatome.web.jobs.standing import kept_of, tape_of
+from zonatome.web.rack.standing import kept_of, tape_of
 
 SAYS_NEXT = ("survey", "trace", "lay", "pad", "fasten", "trim")  # Strip and Finish have a next move of their own
 

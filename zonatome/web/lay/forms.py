@@ -12,7 +12,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.lay.pattern.centring import repeat_of
 from zonatome.core.lay.request import Repeat
 from zonatome.core.outline import Outline, outline_of
-from zonatome.web.jobs.length_forms import LengthField, WorkForm, WorkModelForm
+from zonatome.web.base.length_forms import LengthField, WorkForm, WorkModelForm
 from zonatome.web.lay.models import Cloth, JobCloth, Remnant
 
 NARROW = 400.0  # mm: a roll narrower than this is asked about

@@ -21,8 +21,8 @@ from zonatome.core.lay.request import Lay, LayRequest, Repeat
 from zonatome.core.outline import Outline, Point, outline_of, turn_of
 from zonatome.core.shop.buying import MOST_BREAKS, PriceBreak
 from zonatome.core.tolerances import LEAST_FLAW, MOST_POINTS
+from zonatome.web.base.who import who
 from zonatome.web.jobs.models import FlatPhoto, Job
-from zonatome.web.jobs.who import who
 
 WAITING_LONGEST = timedelta(seconds=90)  # one that waits its turn behind others, or for a worker that is being started, is not lost yet
 SILENT_AFTER = timedelta(seconds=12)  # a worker that lives writes every second or so; a busy disk may hold it up

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from zonatome.web.lay import remnant_photo, store
+from zonatome.web.lay.views import remnant_photo, store
 
 app_name = "store"
 urlpatterns = [

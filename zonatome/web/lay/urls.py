@@ -2,7 +2,8 @@
 
 from django.urls import path
 
-from zonatome.web.lay import buy, seen, set_up, sheets, views
+from zonatome.web.lay.views import buy, seen, set_up, sheets
+from zonatome.web.lay.views import cloths as views
 
 app_name = "lay"
 urlpatterns = [

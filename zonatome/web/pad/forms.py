@@ -6,7 +6,7 @@ from typing import Any
 
 from django import forms
 
-from zonatome.web.jobs.length_forms import LengthField, WorkForm
+from zonatome.web.base.length_forms import LengthField, WorkForm
 
 
 class PadForm(WorkForm):

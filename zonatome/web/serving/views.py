@@ -13,8 +13,8 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
-from zonatome.web.jobs.faults import store_trouble
-from zonatome.web.jobs.people import owners_only
+from zonatome.web.base.faults import store_trouble
+from zonatome.web.rack.people import owners_only
 from zonatome.web.serving import backup
 
 

@@ -7,7 +7,7 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from zonatome.web.jobs.pages import job_page, load_job
-from zonatome.web.jobs.people import owners_only
+from zonatome.web.rack.people import owners_only
 from zonatome.web.shop.services import money_of, rates_of
 
 

@@ -7,7 +7,7 @@ from typing import Any
 from django import forms
 
 from zonatome.core.strip.record import FATES, FIXINGS, MARKS, SAVED
-from zonatome.web.jobs.length_forms import LengthField, WorkForm
+from zonatome.web.base.length_forms import LengthField, WorkForm
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.strip.services import Written
 

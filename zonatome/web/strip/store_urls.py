@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from zonatome.web.strip import views
+from zonatome.web.strip.views import record as views
 
 app_name = "kept"
 urlpatterns = [path("", views.store, name="home"), path("<int:pk>/", views.use_thing, name="use")]

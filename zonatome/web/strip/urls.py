@@ -2,7 +2,8 @@
 
 from django.urls import path
 
-from zonatome.web.strip import papers, views
+from zonatome.web.strip.views import papers
+from zonatome.web.strip.views import record as views
 
 app_name = "strip"
 urlpatterns = [

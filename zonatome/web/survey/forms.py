@@ -9,7 +9,7 @@ from django import forms
 from zonatome.core.joins import JOINS
 from zonatome.core.survey.kind import SIDES, Kind, edge_words
 from zonatome.core.trim.welt import KINDS
-from zonatome.web.jobs.length_forms import LengthField, WorkForm
+from zonatome.web.base.length_forms import LengthField, WorkForm
 
 SIDE_CHOICES = [(s, {"top": "above it", "bottom": "below it", "left": "left of it", "right": "right of it"}[s]) for s in SIDES]
 JOIN_CHOICES = [(j.key, j.name) for j in JOINS.values()]

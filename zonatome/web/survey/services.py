@@ -29,7 +29,7 @@ from zonatome.core.survey.restyle import (
 from zonatome.core.trace.restyled import split_in_strips
 from zonatome.core.trace.shape import Shape
 from zonatome.core.trim.welt import KINDS as TRIMS
-from zonatome.web.jobs.changed import ChangedMeanwhile, Line
+from zonatome.web.base.changed import ChangedMeanwhile, Line
 from zonatome.web.jobs.models import Job, JobPart
 
 MOST_PAST = 30

@@ -14,7 +14,7 @@ from zonatome.core.trace.derived import SORTS
 from zonatome.core.trace.shape import MARKS
 from zonatome.core.units import bare_unit, parse_length
 from zonatome.standins.bench_camera import CLOTHS, COVERS, TABLES
-from zonatome.web.jobs.length_forms import LengthField, WorkForm
+from zonatome.web.base.length_forms import LengthField, WorkForm
 
 MOST_SIDE = 10_000.0
 

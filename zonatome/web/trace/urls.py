@@ -2,7 +2,8 @@
 
 from django.urls import path
 
-from zonatome.web.trace import files, photos, views
+from zonatome.web.trace.views import files, photos
+from zonatome.web.trace.views import panels as views
 
 app_name = "trace"
 urlpatterns = [

@@ -8,7 +8,7 @@ from django import forms
 
 from zonatome.core.lay.pattern.direction import TRIM_WAYS
 from zonatome.core.trim.welt import KINDS
-from zonatome.web.jobs.length_forms import LengthField, WorkForm
+from zonatome.web.base.length_forms import LengthField, WorkForm
 
 
 class TrimForm(WorkForm):

@@ -19,7 +19,7 @@ from zonatome.core.trace.to_measure import usual_way
 from zonatome.core.trace.truing import angles, bows, can_be_squared, circle_of, fold
 from zonatome.core.trace.usual import unusual
 from zonatome.core.units import Units, format_length
-from zonatome.web.jobs.length_forms import LengthField
+from zonatome.web.base.length_forms import LengthField
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.jobs.pages import go_back, job_page, load_job, load_some, panel_or_404
 from zonatome.web.trace import forms as asked
@@ -317,7 +317,7 @@ def _look_more(request: HttpRequest, part: JobPart, shape: Shape, found: Readine
 
 def _look_files(request: HttpRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
     from zonatome.core.formats.shape_pdf import SQUARES
-    from zonatome.web.trace.files import plotted
+    from zonatome.web.trace.views.files import plotted
 
     kind, shown = request.GET.get("plot", ""), {"test_square": SQUARES[request.workroom.units][1]}  # type: ignore[attr-defined]
     if kind not in ("svg", "dxf"):

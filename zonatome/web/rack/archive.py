@@ -38,7 +38,7 @@ from zonatome.web.jobs.services import next_number
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant, RemnantPhoto, outlines_in
 from zonatome.web.lay.services import best_run
 from zonatome.web.strip.models import Bag, Difference, KeptThing, SetPiece, Spell, SpokenNote
-from zonatome.web.strip.papers import record_of
+from zonatome.web.strip.views.papers import record_of
 from zonatome.web.survey.models import CautionSeen, LayerFinding, LayerVerdict
 from zonatome.web.trace.models import CoverPhoto
 from zonatome.web.trim.models import TrimLine

@@ -3,7 +3,7 @@
 from django.contrib.auth.views import LogoutView
 from django.urls import path
 
-from zonatome.web.jobs import people, views
+from zonatome.web.rack import people, views
 
 app_name = "jobs"
 

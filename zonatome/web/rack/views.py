@@ -21,16 +21,16 @@ from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
 from zonatome.core.survey.kinds import kind_named
-from zonatome.web.jobs.carry import job_from_zip, whole_job
-from zonatome.web.jobs.faults import store_trouble
-from zonatome.web.jobs.forms import EditTagForm, TagForm, WelcomeForm, WorkroomForm
+from zonatome.web.base.faults import store_trouble
 from zonatome.web.jobs.models import Job, Photo, Workroom
 from zonatome.web.jobs.pages import go_back, job_page, load_job
-from zonatome.web.jobs.people import owners_only
-from zonatome.web.jobs.rooms import look_in
 from zonatome.web.jobs.search import tags_saying
 from zonatome.web.jobs.services import KEPT_DAYS, hang_again, hang_like, hang_tag, let_go, take_down, taken_down
-from zonatome.web.jobs.standing import Damaged, drawing_of_kind, keep_standing, tag_picture, tape_of
+from zonatome.web.rack.archive import job_from_zip, whole_job
+from zonatome.web.rack.forms import EditTagForm, TagForm, WelcomeForm, WorkroomForm
+from zonatome.web.rack.people import owners_only
+from zonatome.web.rack.rooms import look_in
+from zonatome.web.rack.standing import Damaged, drawing_of_kind, keep_standing, tag_picture, tape_of
 from zonatome.web.serving import backup as copies
 from zonatome.web.shop.services import day_of
 
@@ -69,7 +69,7 @@ def rack(request: HttpRequest) -> HttpResponse:
         "made_up": Job.objects.filter(is_made_up=True, finished_at=None).first(),
         "down_count": Job.every.exclude(taken_down_at=None).count(),
     }
-    return render(request, "jobs/rack.html", context)
+    return render(request, "rack/rack.html", context)
 
 
 def _tag(request: HttpRequest, job: Job, now: datetime) -> dict[str, Any]:
@@ -105,7 +105,7 @@ def new_tag(request: HttpRequest) -> HttpResponse:
         }
         for k, name in form.fields["kind"].choices
     ]
-    return render(request, "jobs/new_tag.html", {"form": form, "kinds": kinds, "nav": "new"}, status=422 if form.is_bound else 200)
+    return render(request, "rack/new_tag.html", {"form": form, "kinds": kinds, "nav": "new"}, status=422 if form.is_bound else 200)
 
 
 def edit_tag(request: HttpRequest, number: int) -> HttpResponse:
@@ -116,7 +116,7 @@ def edit_tag(request: HttpRequest, number: int) -> HttpResponse:
         form.save()
         return redirect("survey:home", number=number)
     context = {"form": form, "kept_days": KEPT_DAYS}
-    return job_page(request, job, "survey", "jobs/edit_tag.html", context, status=422 if form.is_bound else 200)
+    return job_page(request, job, "survey", "rack/edit_tag.html", context, status=422 if form.is_bound else 200)
 
 
 @require_POST
@@ -143,7 +143,7 @@ def taken_down_page(request: HttpRequest) -> HttpResponse:
 
 def _taken_down(request: HttpRequest, *, refusal: str = "", of: int = 0) -> HttpResponse:
     context = {"jobs": taken_down(), "days": KEPT_DAYS, "nav": "rack", "refusal": refusal, "of": of}
-    return render(request, "jobs/taken_down.html", context, status=422 if refusal else 200)
+    return render(request, "rack/taken_down.html", context, status=422 if refusal else 200)
 
 
 @require_POST
@@ -177,7 +177,7 @@ def workroom(request: HttpRequest) -> HttpResponse:
         messages.success(request, "Kept.")
         return redirect("jobs:workroom")
     return render(
-        request, "jobs/workroom.html", {"form": form, "nav": "workroom", "copies": copies.standing()}, status=422 if form.is_bound else 200
+        request, "rack/workroom.html", {"form": form, "nav": "workroom", "copies": copies.standing()}, status=422 if form.is_bound else 200
     )
 
 
@@ -200,7 +200,7 @@ def bring_in(request: HttpRequest) -> HttpResponse:
             return redirect("jobs:next", number=job.number)
         except BadInput as wrong:
             refusal = str(wrong)
-    return render(request, "jobs/bring_in.html", {"refusal": refusal, "nav": "new"}, status=422 if refusal else 200)
+    return render(request, "rack/bring_in.html", {"refusal": refusal, "nav": "new"}, status=422 if refusal else 200)
 
 
 def next_step(request: HttpRequest, number: int) -> HttpResponse:
@@ -245,7 +245,7 @@ def welcome(request: HttpRequest) -> HttpResponse:
             owner = User.objects.create_user(data["username"], password=data["password"], is_staff=True)
         login(request, owner, backend="django.contrib.auth.backends.ModelBackend")
         return redirect("jobs:rack")
-    return render(request, "jobs/welcome.html", {"form": form}, status=422 if form.is_bound else 200)
+    return render(request, "rack/welcome.html", {"form": form}, status=422 if form.is_bound else 200)
 
 
 def _went_wrong(request: HttpRequest, heading: str, words: str, status: int) -> HttpResponse:
@@ -289,7 +289,7 @@ def _damaged(request: HttpRequest, job: Job, wrong: BaseException | None) -> Htt
     said = str(wrong) if isinstance(wrong, Damaged | BadInput) else type(wrong).__name__
     rooms = [(name.title(), reverse(f"{name}:home", args=[job.number])) for name in STEPS]
     context = {"job": job, "said": said[:300], "rooms": [r for r in rooms if r[1] != request.path], "has_past": bool(job.furniture_past)}
-    return render(request, "jobs/damaged.html", context, status=500)
+    return render(request, "rack/damaged.html", context, status=500)
 
 
 def _bare(heading: str, words: str, status: int) -> HttpResponse:

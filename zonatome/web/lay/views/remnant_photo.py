@@ -17,9 +17,9 @@ from zonatome.core.trace.take_up import TakenUp, taken_up_apart
 from zonatome.web.jobs.photos import store_file
 from zonatome.web.lay.forms import MatPhotoForm
 from zonatome.web.lay.models import Cloth, Remnant, RemnantPhoto
-from zonatome.web.lay.store import cloth_page
-from zonatome.web.trace.photos import photo_sent, tool_used
+from zonatome.web.lay.views.store import cloth_page
 from zonatome.web.trace.services import points_sent
+from zonatome.web.trace.views.photos import photo_sent, tool_used
 
 
 @require_POST

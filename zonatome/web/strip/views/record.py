@@ -22,11 +22,11 @@ from zonatome.core.strip.record import FATES, FIXINGS, MARKS, SAVED, Check, Left
 from zonatome.core.survey.furniture import put_over
 from zonatome.core.survey.kind import Kind
 from zonatome.core.units import said_in
-from zonatome.web.jobs.changed import ChangedMeanwhile, both_shown, sent_version
+from zonatome.web.base.changed import ChangedMeanwhile, both_shown, sent_version
 from zonatome.web.jobs.models import Job, JobPart, Photo
 from zonatome.web.jobs.pages import job_page, load_job, load_some, panel_or_404, said
 from zonatome.web.jobs.photos import keep_sent_photo
-from zonatome.web.jobs.standing import drawing_of, keep_standing, kept_of, lacking, way_back_of
+from zonatome.web.rack.standing import drawing_of, keep_standing, kept_of, lacking, way_back_of
 from zonatome.web.shop.services import pull_of
 from zonatome.web.strip import services
 from zonatome.web.strip.forms import KeptForm, OffForm, RecordForm

@@ -14,4 +14,4 @@ def sign_in(request: HttpRequest) -> HttpResponse:
     """Show the login; an empty workroom is set up first."""
     if request.method == "GET" and not User.objects.exists():
         return redirect("jobs:welcome")
-    return LoginView.as_view(template_name="jobs/login.html", redirect_authenticated_user=True)(request)
+    return LoginView.as_view(template_name="rack/login.html", redirect_authenticated_user=True)(request)

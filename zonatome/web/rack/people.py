@@ -16,7 +16,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
-from zonatome.web.jobs.forms import SignInForm
+from zonatome.web.rack.forms import SignInForm
 
 View = Callable[..., HttpResponse]
 
@@ -47,7 +47,7 @@ class PersonForm(SignInForm):
 def _page(request: HttpRequest, *, form: PersonForm | None = None, refusal: str = "") -> HttpResponse:
     people = User.objects.filter(is_active=True).order_by("-is_staff", "username")
     context = {"people": people, "form": form or PersonForm(), "refusal": refusal, "nav": "workroom"}
-    return render(request, "jobs/people.html", context, status=422 if form or refusal else 200)
+    return render(request, "rack/people.html", context, status=422 if form or refusal else 200)
 
 
 @owners_only
@@ -99,4 +99,4 @@ def password(request: HttpRequest) -> HttpResponse:
         update_session_auth_hash(request, form.save())
         messages.success(request, "Your password is another one now.")
         return redirect("jobs:rack")
-    return render(request, "jobs/password.html", {"form": form, "nav": "workroom"}, status=422 if form.is_bound else 200)
+    return render(request, "rack/password.html", {"form": form, "nav": "workroom"}, status=422 if form.is_bound else 200)

@@ -23,7 +23,7 @@ from zonatome.web.lay.forms import CameForm, OrderForm
 from zonatome.web.lay.models import Cloth, ClothOrder, JobCloth, LayRun, Remnant
 from zonatome.web.lay.pages import run_or_404
 from zonatome.web.lay.seller import ClothSeller, Offer, the_seller
-from zonatome.web.lay.set_up import not_begun
+from zonatome.web.lay.views.set_up import not_begun
 
 MINE = ("price", "sold_in", "sold_by", "least")
 ON_ORDER = "on order"

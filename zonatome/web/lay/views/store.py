@@ -21,7 +21,7 @@ from zonatome.web.lay.forms import ClothForm, MarkForm, MatPhotoForm, MotifForm,
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, Remnant, RemnantPhoto
 from zonatome.web.lay.pages import without
 from zonatome.web.lay.photo import tile_address
-from zonatome.web.trace.photos import photo_sent
+from zonatome.web.trace.views.photos import photo_sent
 
 MAT = {"width": 1200.0, "height": 800.0}
 

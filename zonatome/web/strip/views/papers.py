@@ -13,7 +13,7 @@ from zonatome.core.strip.order import things
 from zonatome.core.strip.record import FATES
 from zonatome.web.jobs.models import Job, Photo, Workroom
 from zonatome.web.jobs.pages import load_job
-from zonatome.web.jobs.standing import lacking, verdicts_of, way_back_of
+from zonatome.web.rack.standing import lacking, verdicts_of, way_back_of
 
 
 def _pdf(content: bytes, name: str) -> HttpResponse:

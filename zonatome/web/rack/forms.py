@@ -11,7 +11,7 @@ from django.contrib.auth.password_validation import validate_password
 from django.utils import timezone
 
 from zonatome.core.survey.kinds import KINDS
-from zonatome.web.jobs.length_forms import WorkForm, WorkModelForm
+from zonatome.web.base.length_forms import WorkForm, WorkModelForm
 from zonatome.web.jobs.models import UNITS, Job, Workroom
 
 
