@@ -5,7 +5,11 @@ VENV := .venv
 BIN := $(VENV)/bin
 DEMO_HOME ?= $(HOME)/.zonatome/demo
 
-.PHONY: demo start backup restore sample test lint chromium clean
+.PHONY: help demo start backup restore sample test test-core test-slow lint locks map chromium clean
+.DEFAULT_GOAL := help
+
+help: ## what there is to make
+	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/^([a-z-]+):.*## */\1|/' | awk -F'|' '{printf "  make %-10s %s\n", $$1, $$2}'
 
 $(VENV)/.runs: requirements.lock
 	@$(PYTHON) -c 'import sys; v = sys.version_info[:2]; sys.exit(0 if v == (3, 11) else "Zonatome needs Python 3.11, this is %d.%d; say make PYTHON=python3.11" % v)'
@@ -15,7 +19,7 @@ $(VENV)/.runs: requirements.lock
 
 $(VENV)/.compiled: $(VENV)/.runs $(wildcard zonatome/core/lay/kernel/*.py) zonatome/core/lay/precompile.py
 	@echo "Compiling the search for lays, once: about a minute."
-	$(BIN)/python -m zonatome.core.lay.prepared
+	$(BIN)/python -m zonatome.core.lay.prepare
 	touch $@
 
 $(VENV)/.tests: requirements-dev.lock $(VENV)/.runs
@@ -40,13 +44,28 @@ start: $(VENV)/.runs ## the application with your own workroom, empty at first
 chromium: ## Debian's Chromium for the browser tests
 	@command -v chromium >/dev/null || sh tests/install-chromium.sh
 
-lint: $(VENV)/.tests
+lint: $(VENV)/.tests ## ruff, mypy, the walls between the rooms, templates
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
+	$(BIN)/lint-imports
 	$(BIN)/mypy
 
-test: $(VENV)/.tests $(VENV)/.compiled chromium lint
+ifdef FILE
+test: $(VENV)/.tests $(VENV)/.compiled
+	sh tests/run.sh $(BIN) $(FILE)
+else
+test: $(VENV)/.tests $(VENV)/.compiled chromium lint ## everything that must pass; FILE=tests/core/lay runs that alone
 	sh tests/run.sh $(BIN)
+endif
 
-clean:
+test-core: $(VENV)/.tests $(VENV)/.compiled ## the rules alone
+	sh tests/run.sh $(BIN) tests/core zonatome/core
+
+test-slow: $(VENV)/.tests ## the compiled search as plain Python, once a night
+	NUMBA_DISABLE_JIT=1 sh tests/run.sh $(BIN) -m kernel tests/core/lay
+
+map: $(VENV)/.tests ## docs/map.svg: the rooms and arrows as they are
+	$(BIN)/python -m bench.map
+
+clean: ## everything that was set up and compiled
 	rm -rf $(VENV) zonatome/core/lay/kernel/__pycache__ .pytest_cache .mypy_cache .ruff_cache .hypothesis

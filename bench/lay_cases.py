@@ -22,7 +22,7 @@ sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 from bench.lay_speed import packer_alone
 from zonatome.core.formats.lay_json import read_request, write_lay
 from zonatome.core.lay.lay import search_lay
-from zonatome.core.lay.prepared import prepare
+from zonatome.core.lay.prepare import prepare
 
 
 def _loaded(path: Path) -> dict[str, Any]:

@@ -22,7 +22,7 @@ sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 from zonatome.core.lay.construct.bound_rows import in_order
 from zonatome.core.lay.geometry.nesting_table import Ways
 from zonatome.core.lay.lay import easy_lay, search_lay
-from zonatome.core.lay.prepared import prepare
+from zonatome.core.lay.prepare import prepare
 from zonatome.core.lay.request import LayRequest, PieceAsk, Roll
 from zonatome.core.trace.by_tape import rounded_shape, trapezoid_shape
 

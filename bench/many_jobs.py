@@ -43,8 +43,8 @@ def main() -> None:
     from zonatome.core.formats.piece_json import write_piece
     from zonatome.core.strip.order import can_come_off, usual_order
     from zonatome.core.trace.by_tape import rectangle_shape
+    from zonatome.web.jobs.loading import load_job
     from zonatome.web.jobs.models import Job, JobPart, Photo
-    from zonatome.web.jobs.pages import load_job
     from zonatome.web.jobs.services import hang_tag
     from zonatome.web.lay.models import Cloth
     from zonatome.web.lay.services import add_cloth

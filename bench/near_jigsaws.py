@@ -19,7 +19,7 @@ from shapely.geometry import LineString
 from shapely.ops import split
 
 from zonatome.core.lay.lay import search_lay
-from zonatome.core.lay.prepared import prepare
+from zonatome.core.lay.prepare import prepare
 from zonatome.core.lay.request import LayRequest, PieceAsk, Roll
 from zonatome.core.outline import outline_of
 

@@ -20,7 +20,7 @@ from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.formats.lay_json import read_request, write_lay, write_request
 from zonatome.core.formats.reading import MOST_BYTES, read_json
 from zonatome.core.lay.lay import search_lay
-from zonatome.core.lay.prepared import prepare
+from zonatome.core.lay.prepare import prepare
 from zonatome.core.lay.request import Lay
 from zonatome.core.survey.furniture import with_variants
 from zonatome.core.survey.kinds import kind_named

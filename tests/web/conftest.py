@@ -12,8 +12,8 @@ from PIL import Image
 
 from zonatome.core.strip.order import usual_order
 from zonatome.core.trace.take_up import taken_up_apart
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Workroom
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import Cloth
 from zonatome.web.strip.services import take_off

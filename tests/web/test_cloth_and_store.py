@@ -34,8 +34,8 @@ from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
 from zonatome.core.trace.mat import Mat
 from zonatome.standins.bench_camera import Shot
 from zonatome.standins.cloth_seller import EVERY, Seller, first_stock, service
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Wait
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay import seller, tasks
 from zonatome.web.lay.asking import request_for

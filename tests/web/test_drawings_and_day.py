@@ -19,11 +19,12 @@ from zonatome.core.lay.table.cut_sheet import cut_sheet
 from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.by_tape import Board, block_shape, disc_shape, trapezoid_shape
 from zonatome.web.fasten.drawing import board_drawing
+from zonatome.web.jobs.drawing import drawing_of
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Wait, Workroom
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.drawing import lay_drawing
-from zonatome.web.rack.standing import drawing_of, tag_tones, tape_of
+from zonatome.web.rack.standing import tag_tones, tape_of
 from zonatome.web.shop.services import day_of
 from zonatome.web.strip.services import take_off
 from zonatome.web.trace.drawing import shape_drawing

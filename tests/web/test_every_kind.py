@@ -11,9 +11,9 @@ from pypdf import PdfReader
 from tests.web.conftest import found
 from zonatome.core.strip.order import comes_with, thing_name, things
 from zonatome.core.survey.kinds import KINDS
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
-from zonatome.web.jobs.pages import load_job
-from zonatome.web.rack.standing import way_back_of
+from zonatome.web.strip.way_back import way_back_of
 
 MAKES = [(k.key, "") for k in KINDS.values()] + [(k.key, v.key) for k in KINDS.values() for v in k.variants]
 

@@ -20,14 +20,15 @@ from django.utils import timezone
 from tests.web.conftest import block
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
+from zonatome.web.base import backup
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, JobPart, Photo, Workroom
-from zonatome.web.jobs.pages import load_job
-from zonatome.web.jobs.services import KEPT_DAYS, hang_tag, let_go_for_good
+from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import JobCloth
 from zonatome.web.lay.services import add_cloth, start_lay
 from zonatome.web.rack.archive import job_zip
 from zonatome.web.rack.rooms import rooms_of
-from zonatome.web.serving import backup
+from zonatome.web.rack.tags import KEPT_DAYS, let_go_for_good
 from zonatome.web.strip.services import set_bag
 
 

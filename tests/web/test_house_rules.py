@@ -12,8 +12,8 @@ from zonatome.core.errors import BadInput
 from zonatome.core.pad.layers import PadChoice
 from zonatome.core.rules import RULES, USUAL, Rules, rules_of
 from zonatome.core.trace.usual import usual_shape
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Workroom
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.services import add_cloth, cloth_standing, start_lay
 from zonatome.web.pad.services import set_board, set_pad

@@ -17,7 +17,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_lay, read_request, write_lay
 from zonatome.core.lay import lay as search
 from zonatome.core.lay.request import Repeat
-from zonatome.web.jobs.pages import load_job
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay import models, services, tasks
 from zonatome.web.lay.asking import request_for

@@ -8,8 +8,8 @@ from django.contrib.auth.models import User
 from tests.core.lay.independent import wrong_with
 from tests.web.conftest import block
 from zonatome.core.strip.order import can_come_off
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant
 from zonatome.web.lay.services import add_cloth, set_tick, start_lay
 from zonatome.web.rack.rooms import rooms_of

@@ -15,8 +15,8 @@ from tests.core.trace.test_photo import MAT, apart
 from tests.photographed import photographed
 from zonatome.core.outline import outline_of
 from zonatome.standins.bench_camera import Shot
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.trace.models import CoverPhoto
 from zonatome.web.trace.services import shape_of_part

@@ -116,7 +116,7 @@ from concurrent.futures import ThreadPoolExecutor
 from django.core.management import call_command
 call_command("migrate", verbosity=0)
 from zonatome.web.jobs.services import hang_tag
-from zonatome.web.jobs.pages import load_job
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.strip.services import set_bag
 from zonatome.web.strip.models import Bag
 from django.db import connection

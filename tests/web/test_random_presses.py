@@ -14,8 +14,8 @@ from django.test import Client
 
 from tests.web.conftest import block
 from zonatome.core.trace.usual import usual_shape
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.services import add_cloth, start_lay
 from zonatome.web.rack.rooms import rooms_of

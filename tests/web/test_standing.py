@@ -10,8 +10,8 @@ from django.db.migrations.executor import MigrationExecutor
 
 from tests.web.conftest import block, found
 from zonatome.core.strip.order import can_come_off
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Wait
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import CutTick, JobCloth, LayRun
 from zonatome.web.lay.services import add_cloth, start_lay

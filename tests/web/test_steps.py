@@ -13,8 +13,8 @@ from tests.core.formats.test_files import BOMB, dxf, svg
 from tests.web.conftest import block, found
 from zonatome.core.outline import Outline
 from zonatome.web.fasten.models import KeepOutMark
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import JobPart, Photo
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth
 from zonatome.web.lay.services import add_cloth, best_run, cloth_standing, start_lay

@@ -19,16 +19,17 @@ from zonatome.core.strip.order import usual_order
 from zonatome.core.strip.pulling import Pace
 from zonatome.core.trace.by_tape import trapezoid_shape
 from zonatome.web.base.changed import ChangedMeanwhile
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, JobPart, Photo, Workroom
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import CutTick, JobCloth
 from zonatome.web.lay.services import add_cloth, start_lay
-from zonatome.web.rack.standing import lacking, verdicts_of, way_back_of
 from zonatome.web.shop.services import at_pace, materials_of, minutes_of, quantities_of, rates_of, strip_minutes
 from zonatome.web.strip.models import Bag, Difference, KeptThing, SetPiece, Spell, SpokenNote
 from zonatome.web.strip.services import Written, take_off, write_down
+from zonatome.web.strip.way_back import lacking, way_back_of
 from zonatome.web.survey.models import CautionSeen, LayerFinding
+from zonatome.web.survey.verdicts import verdicts_of
 from zonatome.web.trace.services import keep_shape, shape_of_part
 
 

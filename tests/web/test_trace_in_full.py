@@ -18,8 +18,8 @@ from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.by_tape import rectangle_shape, trapezoid_shape
 from zonatome.core.trace.shape import shape_of
 from zonatome.core.trace.usual import usual_shape
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, JobPart
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.asking import request_for
 from zonatome.web.lay.services import add_cloth

@@ -13,8 +13,8 @@ from zonatome.core.rules import Rules
 from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.snug import snug_shape
 from zonatome.core.trace.usual import unusual, usual_shape
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, JobPart, Wait
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.asking import request_for
 from zonatome.web.lay.models import Cloth
@@ -22,7 +22,7 @@ from zonatome.web.lay.services import add_cloth
 from zonatome.web.pad.services import set_board, set_pad
 from zonatome.web.shop.services import materials_of, rates_of
 from zonatome.web.strip.services import take_off
-from zonatome.web.survey.services import restyle
+from zonatome.web.trace.restyle import restyle
 from zonatome.web.trace.services import keep_new_shape, shape_of_part
 from zonatome.web.trim.models import TrimLine
 from zonatome.web.trim.services import trims_of_job

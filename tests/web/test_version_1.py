@@ -19,8 +19,8 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.furniture_json import read_furniture
 from zonatome.core.formats.version_1 import brought_over, job_brought_over, kinds_then
 from zonatome.core.survey.kinds import KINDS
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.trace.services import shape_of_part
 
 SAVED = Path(__file__).parent / "version_1"
@@ -31,7 +31,7 @@ from django.core.management import call_command; call_command("migrate", verbosi
 from django.contrib.auth.models import User
 from django.test import Client
 from zonatome.web.jobs.models import Job
-from zonatome.web.jobs.pages import load_job
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.lay.services import cloth_standing
 from zonatome.web.trace.services import shape_of_part
 bench = Client(HTTP_HOST="localhost"); bench.force_login(User.objects.first())

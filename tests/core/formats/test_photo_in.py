@@ -9,7 +9,7 @@ from PIL import Image
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats import apart
-from zonatome.core.formats.photo_in import LONG_SIDE, made_anew
+from zonatome.core.intake.photo_in import LONG_SIDE, made_anew
 
 
 def photo(size: tuple[int, int], kind: str = "JPEG", *, mode: str = "RGB", turned: int = 0, notes: str = "") -> bytes:

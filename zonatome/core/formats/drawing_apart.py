@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zonatome.core.errors import BadInput
-from zonatome.core.formats.apart import worked_apart
+from zonatome.core.intake.apart import worked_apart
 from zonatome.core.outline import Outline, outline_of
 
 MOST_BYTES = 2_000_000

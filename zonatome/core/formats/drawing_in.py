@@ -25,7 +25,7 @@ from ezdxf.path import make_path
 from svgelements import SVG, Arc, Close, CubicBezier, Line, Move, Path, QuadraticBezier, Shape
 
 from zonatome.core.errors import BadInput
-from zonatome.core.formats.apart import Answer
+from zonatome.core.intake.apart import Answer
 from zonatome.core.outline import Outline, Point, outline_of
 from zonatome.core.tolerances import LONGEST, MOST_POINTS
 

@@ -1,8 +1,9 @@
 """Where the search's compiled code is kept. Imports nothing that is compiled, so every page may ask.
 
 numba keeps compiled code beside each source file and looks at that file alone: a function whose callee, or whose constant,
-changed in another file would go on as before. So the code is kept in a folder named after what all files of the kernel hold,
-and numba and numpy with it.
+changed in another file would go on as before. So the code is kept in a folder named after all files of the kernel: what they
+hold, where they lie and when they were written (numba takes a copied or touched file for another one), and after numba and
+numpy.
 """
 
 from __future__ import annotations
@@ -20,11 +21,11 @@ DONE = "all-is-compiled"
 
 
 def sources_mark(kernel: Path = KERNEL) -> str:
-    """Return a name that changes with any source in a folder, with numba and with numpy."""
-    told = hashlib.sha256(f"{version('numba')} {version('numpy')}".encode())
+    """Return a name that changes with any source in a folder, with its place, with numba and with numpy."""
+    sources = hashlib.sha256(f"{kernel.resolve()} {version('numba')} {version('numpy')}".encode())
     for path in sorted(kernel.glob("*.py")):
-        told.update(path.name.encode() + path.read_bytes())
-    return f"{NAME}{told.hexdigest()[:20]}"
+        sources.update(f"{path.name} {path.stat().st_mtime_ns}".encode() + path.read_bytes())
+    return f"{NAME}{sources.hexdigest()[:20]}"
 
 
 @lru_cache(maxsize=1)

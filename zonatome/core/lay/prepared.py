@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from zonatome.core.lay.compiled_folder import is_all_compiled, say_all_is_compiled
+from zonatome.core.lay.compiled_folder import is_all_compiled
 from zonatome.core.lay.request import LayRequest
 
 MOST_PIECES, MOST_KINDS, MOST_POINTS = 200, 80, 4_000  # a first lay of more takes longer than a second
@@ -14,22 +14,8 @@ def is_prepared() -> bool:
     return is_all_compiled()
 
 
-def prepare() -> None:
-    """Compile what is not compiled yet, in about a minute; costs nothing where it is."""
-    if is_prepared():
-        return
-    from zonatome.core.lay.precompile import precompile
-
-    precompile()
-    say_all_is_compiled()
-
-
 def is_quick(request: LayRequest) -> bool:
     """Whether a first lay of this request stands within a second, once the search is prepared."""
     points = sum(len(p.outline.points) for p in request.pieces) + sum(len(f.outline.points) for f in request.flaws)
     strips = sum(s.total for s in request.strips)
     return request.piece_count <= MOST_PIECES and len(request.pieces) <= MOST_KINDS and points <= MOST_POINTS and strips <= MOST_STRIPS
-
-
-if __name__ == "__main__":
-    prepare()

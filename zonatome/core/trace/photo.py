@@ -17,7 +17,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 from shapely.geometry import Polygon
 
 from zonatome.core.errors import BadInput, NoAnswer
-from zonatome.core.formats.photo_in import refuse_heic
+from zonatome.core.intake.photo_in import refuse_heic
 from zonatome.core.lazily import Lazily
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.trace.mat import Array, Camera, Mat, camera_of

@@ -7,7 +7,7 @@ from dataclasses import asdict, dataclass
 from typing import TYPE_CHECKING, Any
 
 from zonatome.core.errors import NoAnswer
-from zonatome.core.formats.apart import Answer, worked_apart
+from zonatome.core.intake.apart import Answer, worked_apart
 from zonatome.core.lazily import Lazily
 from zonatome.core.trace.mat import Mat
 from zonatome.core.trace.photo import flat_photo, photo_camera, read_photo, trace_photo

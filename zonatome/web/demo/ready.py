@@ -12,11 +12,11 @@ from django.db.models import F
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
+from zonatome.web.base.backup import STORE, made_on, restore_backup, write_backup
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay.models import LayRun
 from zonatome.web.lay.tasks import search_for_lay
 from zonatome.web.rack.standing import keep_standing
-from zonatome.web.serving.backup import STORE, made_on, restore_backup, write_backup
 
 READY = Path(__file__).parent / "sample.zip"
 OURS = "zonatome.web."

@@ -26,8 +26,8 @@ from zonatome.core.trace.usual import usual_shape
 from zonatome.standins.bench_camera import Shot
 from zonatome.web.demo.pictures import picture_of
 from zonatome.web.fasten.models import KeepOutMark
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Wait, Workroom
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.photos import keep_photo
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant
@@ -37,10 +37,10 @@ from zonatome.web.pad.services import set_board, set_pad
 from zonatome.web.strip.models import Spell
 from zonatome.web.strip.services import Written, keep_thing, learn_pace, note_difference, set_bag, set_piece_off, take_off, write_down
 from zonatome.web.survey.models import LayerFinding
-from zonatome.web.survey.services import restyle
 from zonatome.web.trace.acts import ACTS
 from zonatome.web.trace.changes import change_shapes
 from zonatome.web.trace.models import ShapeChange
+from zonatome.web.trace.restyle import restyle
 from zonatome.web.trace.services import (
     held_as_panel,
     keep_new_shape,

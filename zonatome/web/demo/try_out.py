@@ -14,8 +14,8 @@ from zonatome.core.strip.order import things, usual_order
 from zonatome.core.strip.record import marks_for
 from zonatome.core.survey.findings import finding_named
 from zonatome.core.trace.usual import usual_shape
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import Cloth
 from zonatome.web.lay.services import add_cloth, start_lay

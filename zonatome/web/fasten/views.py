@@ -10,15 +10,17 @@ from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.staples import KeepOut, boxes_for, staple_leg
+from zonatome.web.base.answers import said
 from zonatome.web.fasten.drawing import board_drawing
 from zonatome.web.fasten.forms import KeepOutForm, StapleForm
 from zonatome.web.fasten.models import KeepOutMark
-from zonatome.web.fasten.services import plan_of
+from zonatome.web.jobs.loading import load_job, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart
-from zonatome.web.jobs.pages import job_page, load_job, panel_or_404, said
 from zonatome.web.pad.forms import BoardForm
-from zonatome.web.rack.standing import way_back_of
-from zonatome.web.trace.services import board_of, plan_staples
+from zonatome.web.rack.pages import job_page
+from zonatome.web.strip.way_back import way_back_of
+from zonatome.web.trace.boards import board_of, plan_of
+from zonatome.web.trace.services import plan_staples
 
 MOST_KEEP_OUTS = 40
 

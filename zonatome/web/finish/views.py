@@ -9,12 +9,14 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
+from zonatome.web.base.photo_form import PhotoForm
+from zonatome.web.finish.services import finish_list
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import JobPart, photos_of
-from zonatome.web.jobs.pages import job_page, load_job
 from zonatome.web.jobs.photos import keep_sent_photo
-from zonatome.web.rack.forms import PhotoForm
-from zonatome.web.rack.standing import finish_list, way_back_of
+from zonatome.web.rack.pages import job_page
 from zonatome.web.strip.models import Bag
+from zonatome.web.strip.way_back import way_back_of
 
 BY_HAND = {"holes": "holes_found", "label": "label_on", "feet": "feet_done"}
 

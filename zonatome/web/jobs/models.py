@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from datetime import time
 from pathlib import Path
 
+from django.apps import apps
 from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
@@ -58,9 +59,7 @@ class JobQuerySet(models.QuerySet["Job"]):
 
     def with_all(self) -> JobQuerySet:
         """Load everything that the tape and the next move read, in a fixed number of queries."""
-        from zonatome.web.lay.models import LayRun
-
-        runs = LayRun.objects.defer("request", "best").order_by("-id")
+        runs = apps.get_model("lay.LayRun").objects.defer("request", "best").order_by("-id")
         return self.prefetch_related(
             "parts",
             "findings",

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-import contextlib
-
-from django.core.files.base import ContentFile
 from django.core.files.uploadedfile import UploadedFile
-from django.db.models.fields.files import FieldFile
 from django.http import HttpRequest
 
 from zonatome.core.errors import BadInput
-from zonatome.core.formats.photo_in import MOST_BYTES, made_anew
+from zonatome.core.intake.photo_in import MOST_BYTES, made_anew
+from zonatome.web.base.files import store_file
 from zonatome.web.jobs.models import Job, JobPart, Photo
 
 
@@ -36,17 +33,3 @@ def keep_photo(job: Job, when: str, upload: UploadedFile, *, part: JobPart | Non
     photo = Photo(job=job, when=when, part=part, words=words[:120])
     store_file(photo.file, "photo.jpg", content)
     return photo
-
-
-def store_file(file: FieldFile, name: str, content: bytes) -> None:
-    """Store a file under a name of its own and the row that it belongs to: both, or neither, as when the disk is full half-way."""
-    row, field = file.instance, file.field
-    place = field.generate_filename(row, name)  # new each time
-    try:
-        file.name = file.storage.save(place, ContentFile(content))
-        setattr(row, field.attname, file.name)
-        row.save()
-    except BaseException:
-        with contextlib.suppress(OSError):
-            file.storage.delete(place)
-        raise

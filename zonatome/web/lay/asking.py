@@ -16,8 +16,8 @@ from zonatome.core.trace.cut_marks import marks_up_the_roll, up_the_roll
 from zonatome.core.trim.welt import JOIN
 from zonatome.core.units import format_length
 from zonatome.web.jobs.models import JobPart
+from zonatome.web.lay.cut_shape import laid_shape
 from zonatome.web.lay.models import Cloth, JobCloth, Remnant
-from zonatome.web.trace.services import laid_shape
 
 SHORTEST_STRIP = 500.0
 SAME_PIECE = 1.0  # mm2

@@ -9,8 +9,8 @@ from django.http import Http404, HttpResponse
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.request import Lay, LayRequest
 from zonatome.core.lay.table.cut_sheet import CutSheet, cut_sheet
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.lay import services
 from zonatome.web.lay.asking import marks_of, names_in
 from zonatome.web.lay.models import JobCloth, LayRun

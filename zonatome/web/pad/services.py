@@ -10,7 +10,7 @@ from zonatome.core.joins import WRAPPED
 from zonatome.core.pad.layers import PadChoice, measured_pad
 from zonatome.core.trace.by_tape import Board
 from zonatome.core.trace.restyled import grown_shape
-from zonatome.web.jobs.models import JobPart
+from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.trace.services import board_to_partner, keep_shape, plan_staples, redo_block, shape_of_part
 
 
@@ -69,3 +69,13 @@ def set_board(
         board_to_partner(part)
         redo_block(part)
         plan_staples(part)
+
+
+def pad_choice(part: JobPart) -> PadChoice:
+    """Return the layers chosen for a part."""
+    return PadChoice(part.foam or 0.0, part.wadding or 0.0, part.oversize, part.webbing)
+
+
+def extra_layers(job: Job) -> list[JobPart]:
+    """Return the panels under which restyling lays a foam layer on the old pad."""
+    return [p for p in job.panels() if p.part.layer]

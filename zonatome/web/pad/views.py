@@ -13,13 +13,14 @@ from django.views.decorators.http import require_POST
 from zonatome.core.errors import BadInput
 from zonatome.core.pad.layers import PadChoice, layer_sizes, measured_pad, to_buy
 from zonatome.core.units import format_length
+from zonatome.web.jobs.loading import load_job, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart, Wait
-from zonatome.web.jobs.pages import job_page, load_job, panel_or_404
 from zonatome.web.lay.services import cloth_standing
 from zonatome.web.pad.forms import BoardForm, PadForm
-from zonatome.web.pad.services import set_board, set_pad
-from zonatome.web.shop.services import extra_layers, pad_choice
-from zonatome.web.trace.services import board_of, shape_of_part
+from zonatome.web.pad.services import extra_layers, pad_choice, set_board, set_pad
+from zonatome.web.rack.pages import job_page
+from zonatome.web.trace.boards import board_of
+from zonatome.web.trace.services import shape_of_part
 
 GLUE_MINUTES = {"60": "1 h", "120": "2 h", "720": "12 h", "1440": "24 h"}
 

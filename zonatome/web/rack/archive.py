@@ -21,24 +21,25 @@ from zonatome.core.formats import reading
 from zonatome.core.formats.furniture_json import read_furniture, write_furniture
 from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
 from zonatome.core.formats.lay_json import read_lay, read_request
-from zonatome.core.formats.photo_in import made_anew
 from zonatome.core.formats.piece_json import read_piece
 from zonatome.core.formats.version_1 import job_brought_over
+from zonatome.core.intake.photo_in import made_anew
 from zonatome.core.lay.ranking import rank
 from zonatome.core.outline import outline_of
 from zonatome.core.strip.record import known_fixings, known_marks
 from zonatome.core.survey.findings import finding_named
 from zonatome.core.tolerances import MOST_POINTS
 from zonatome.core.trace.wishes import wishes_of
+from zonatome.web.base.files import store_file
 from zonatome.web.fasten.models import KeepOutMark
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, JobPart, Photo, Wait
-from zonatome.web.jobs.pages import load_job
-from zonatome.web.jobs.photos import keep_photo, store_file
+from zonatome.web.jobs.photos import keep_photo
 from zonatome.web.jobs.services import next_number
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant, RemnantPhoto, outlines_in
 from zonatome.web.lay.services import best_run
 from zonatome.web.strip.models import Bag, Difference, KeptThing, SetPiece, Spell, SpokenNote
-from zonatome.web.strip.views.papers import record_of
+from zonatome.web.strip.record import record_of
 from zonatome.web.survey.models import CautionSeen, LayerFinding, LayerVerdict
 from zonatome.web.trace.models import CoverPhoto
 from zonatome.web.trim.models import TrimLine

@@ -106,13 +106,3 @@ class WelcomeForm(SignInForm):
     username = forms.CharField(label="Your name to sign in", max_length=60)
 
     field_order = ("workroom", "units", "username", "password")
-
-
-class PhotoForm(forms.Form):
-    """A photo from a file or the camera."""
-
-    photo = forms.FileField(label="Photo", widget=forms.FileInput(attrs={"accept": "image/jpeg,image/png", "capture": "environment"}))
-
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
-        """Keep the label free of a colon."""
-        super().__init__(*args, label_suffix="", **kwargs)

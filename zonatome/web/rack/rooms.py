@@ -11,8 +11,8 @@ from django.http import Http404, HttpRequest, QueryDict
 from django.urls import resolve, reverse
 
 from zonatome.core.errors import BadInput
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
-from zonatome.web.jobs.pages import load_job
 from zonatome.web.lay.services import best_run
 
 EVERYWHERE = (

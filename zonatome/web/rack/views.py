@@ -21,17 +21,21 @@ from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
 from zonatome.core.survey.kinds import kind_named
+from zonatome.web.base import backup as copies
+from zonatome.web.base.answers import go_back
 from zonatome.web.base.faults import store_trouble
+from zonatome.web.base.owners import owners_only
+from zonatome.web.jobs.drawing import drawing_of_kind
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Photo, Workroom
-from zonatome.web.jobs.pages import go_back, job_page, load_job
 from zonatome.web.jobs.search import tags_saying
-from zonatome.web.jobs.services import KEPT_DAYS, hang_again, hang_like, hang_tag, let_go, take_down, taken_down
+from zonatome.web.jobs.services import hang_tag
 from zonatome.web.rack.archive import job_from_zip, whole_job
 from zonatome.web.rack.forms import EditTagForm, TagForm, WelcomeForm, WorkroomForm
-from zonatome.web.rack.people import owners_only
+from zonatome.web.rack.pages import job_page
 from zonatome.web.rack.rooms import look_in
-from zonatome.web.rack.standing import Damaged, drawing_of_kind, keep_standing, tag_picture, tape_of
-from zonatome.web.serving import backup as copies
+from zonatome.web.rack.standing import Damaged, keep_standing, tag_picture, tape_of
+from zonatome.web.rack.tags import KEPT_DAYS, hang_again, hang_like, let_go, take_down, taken_down
 from zonatome.web.shop.services import day_of
 
 TAGS_A_PAGE = 24

@@ -13,9 +13,9 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
+from zonatome.web.base import backup
 from zonatome.web.base.faults import store_trouble
-from zonatome.web.rack.people import owners_only
-from zonatome.web.serving import backup
+from zonatome.web.base.owners import owners_only
 
 
 @owners_only

@@ -10,16 +10,19 @@ from typing import Any
 
 from zonatome.core.fasten.staples import boxes_for
 from zonatome.core.formats.svg_paths import fixed
-from zonatome.core.pad.layers import FOAM_SHEET, PadChoice, layer_sizes, to_buy
+from zonatome.core.pad.layers import FOAM_SHEET, layer_sizes, to_buy
 from zonatome.core.shop.day import Day, OpenTag, plan_day
 from zonatome.core.shop.estimate import Material, Quantities, Quote, Rates, StepTime, quote, rates_by, step_times
 from zonatome.core.strip.order import least_set, things
-from zonatome.core.strip.pulling import Pace, Pull, pulled_as_one, pulling
+from zonatome.core.strip.pulling import Pace, pulled_as_one
 from zonatome.core.trim.welt import bottom_cloth
 from zonatome.core.units import Units, format_length
-from zonatome.web.jobs.models import Job, JobPart, Workroom
+from zonatome.web.jobs.models import Job, Workroom
 from zonatome.web.lay.services import cloth_standing
-from zonatome.web.trace.services import board_of, shape_of_part
+from zonatome.web.pad.services import extra_layers, pad_choice
+from zonatome.web.strip.pace import pull_of
+from zonatome.web.trace.boards import board_of
+from zonatome.web.trace.services import shape_of_part
 from zonatome.web.trim.services import trims_of_job
 
 LAST_HOUR = timedelta(hours=1)
@@ -32,23 +35,12 @@ def rates_of(workroom: Workroom) -> Rates:
     return rates_by(workroom.rules, hour=Decimal(workroom.hour))
 
 
-def pad_choice(part: JobPart) -> PadChoice:
-    """Return the layers chosen for a part."""
-    return PadChoice(part.foam or 0.0, part.wadding or 0.0, part.oversize, part.webbing)
-
-
 def strip_minutes(job: Job, pace: Pace) -> float:
     """Return the minutes for taking the whole cover off one piece of furniture, as the job is pulled and as was found."""
     rows = job.parts_by_key()
     wished = {*least_set(job.kind, [k for k in job.reach if job.kind.has(k)]).order} if job.reach else None
     off = [p.key for p in job.kind.old if p.key in rows and (wished is None or p.key in wished)]
     return sum(pulled_as_one([pull_of(rows[k], pace) for k in group]).minutes for group in things(job.kind, off))
-
-
-def pull_of(row: JobPart, pace: Pace) -> Pull:
-    """Return staples and minutes of one part, with the pitch, rows and edge that were found on it."""
-    found = {"pitch": row.pitch_found} if row.pitch_found else {}
-    return pulling(row.part, pace=pace, way=row.job.pull_way, rows=row.rows_found, edge=row.edge_found, held=tuple(row.fixings), **found)
 
 
 def minutes_of(job: Job) -> dict[str, float]:
@@ -132,11 +124,6 @@ def materials_of(job: Job, rates: Rates, units: Units) -> tuple[Material, ...]:
         boxes = boxes_for(staples)
         found.append(Material("staples", f"{staples}, {boxes} box{'es' if boxes > 1 else ''}", rates.staple_box * boxes))
     return tuple(found)
-
-
-def extra_layers(job: Job) -> list[JobPart]:
-    """Return the panels under which restyling lays a foam layer on the old pad."""
-    return [p for p in job.panels() if p.part.layer]
 
 
 def _restyled(job: Job, rates: Rates) -> list[Material]:

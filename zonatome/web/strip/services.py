@@ -16,11 +16,11 @@ from zonatome.core.strip.order import learned, taken_off
 from zonatome.core.strip.pulling import pace_of, staples_in
 from zonatome.core.strip.record import FATES, KEPT_FATES, SAVED, bag_number, known_fixings, known_marks, usual_fixings
 from zonatome.web.base.changed import ChangedMeanwhile, Line
+from zonatome.web.base.files import store_file
 from zonatome.web.base.who import who
 from zonatome.web.jobs.models import Job, JobPart, Workroom
-from zonatome.web.jobs.photos import store_file
-from zonatome.web.shop.services import pull_of
 from zonatome.web.strip.models import Bag, Difference, KeptThing, SetPiece, Spell, SpokenNote
+from zonatome.web.strip.pace import pull_of
 from zonatome.web.survey.services import change_furniture
 
 RECORD = (

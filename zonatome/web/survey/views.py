@@ -34,16 +34,19 @@ from zonatome.core.survey.glue import GLUES, glue_named
 from zonatome.core.survey.kind import Kind, Meeting, edge_words
 from zonatome.core.survey.kinds import kind_named
 from zonatome.core.survey.restyle import arm_parts
+from zonatome.web.base.answers import go_back
 from zonatome.web.base.changed import ChangedMeanwhile, both_shown, sent_version
+from zonatome.web.jobs.drawing import Drawing, drawing_of
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Photo, Wait
-from zonatome.web.jobs.pages import go_back, job_page, load_job
 from zonatome.web.jobs.photos import keep_sent_photo
 from zonatome.web.lay.left import spares_of
-from zonatome.web.rack.standing import Drawing, drawing_of, verdicts_of
+from zonatome.web.rack.pages import job_page
 from zonatome.web.shop.services import money_of
 from zonatome.web.survey import services
 from zonatome.web.survey.forms import RESTYLES, AddPartForm, ClearanceForm, JoinForm, SplitForm
 from zonatome.web.survey.models import CautionSeen, LayerFinding, LayerVerdict
+from zonatome.web.survey.verdicts import verdicts_of
 
 
 def home(request: HttpRequest, number: int) -> HttpResponse:

@@ -29,7 +29,6 @@ from zonatome.core.trace.partners import AGREES
 from zonatome.core.trace.ready import Readiness, pair_apart, readiness
 from zonatome.core.trace.restyled import split_in_strips
 from zonatome.core.trace.shape import Shape, edges_by_corners, shape_of
-from zonatome.core.trace.snug import snug_shape
 from zonatome.core.trace.take_up import TakenUp, taken_up_apart
 from zonatome.core.trace.tidy import tidied
 from zonatome.core.trace.to_measure import ToMeasure, board_measured, to_measure, usual_measures
@@ -37,10 +36,10 @@ from zonatome.core.trace.to_measure import shape_by_tape as by_tape
 from zonatome.core.trace.truing import fold, stood_upright
 from zonatome.core.trace.wishes import Wishes, old_cover_had, wished, wishes_in, wishes_of
 from zonatome.core.units import Units, format_length
+from zonatome.web.base.files import store_file
 from zonatome.web.jobs.models import Job, JobPart
-from zonatome.web.jobs.photos import store_file
-from zonatome.web.lay.models import Cloth
 from zonatome.web.survey.services import change_furniture, followed
+from zonatome.web.trace.boards import board_of, plan_of
 from zonatome.web.trace.changes import change_shapes, forget_parts, put_shape, remember
 from zonatome.web.trace.models import CoverPhoto
 
@@ -73,12 +72,6 @@ MOST_ASKEW_APART = 4.0  # mm of mean difference above which a photo's outline is
 def shape_of_part(part: JobPart) -> Shape:
     """Return the shape kept with a part, through the reader that reads files."""
     return read_piece(part.shape)
-
-
-def laid_shape(part: JobPart, cloth: Cloth) -> Shape:
-    """Return the shape of a part as it is cut from a cloth: of one that stretches smaller where it is sewn snug."""
-    railroaded = bool(part.cloth_id and part.cloth.railroaded)
-    return snug_shape(shape_of_part(part), cloth.stretch, railroaded=railroaded, rules=part.job.rules)
 
 
 def keep_shape(part: JobPart, shape: Shape, way: str, *, pair: bool = False, words: str = "") -> None:
@@ -170,14 +163,6 @@ def is_pair(part: JobPart, partner: JobPart) -> bool:
     if not (part.shape and partner.shape):
         return False
     return pair_apart(shape_of_part(part), shape_of_part(partner)) <= AGREES
-
-
-def board_of(part: JobPart) -> Board:
-    """Return the board under a part; BadInput when it has not been measured."""
-    if not part.has_board:
-        raise BadInput("board_width", None, f"the board under the {part.name.lower()} measured first")
-    is_round = part.part.form == "disc"
-    return Board(part.board_width, part.board_width if is_round else part.board_depth, part.board_thickness, is_round, part.board_back)
 
 
 def held_as_panel(part: JobPart, shape: Shape) -> Shape:
@@ -281,7 +266,6 @@ def redo_block(part: JobPart) -> None:
 
 def plan_staples(part: JobPart) -> None:
     """Keep the count of a part's staples beside it, for the tape."""
-    from zonatome.web.fasten.services import plan_of
 
     part.staples_planned = len(plan_of(part).staples)
     part.save(update_fields=["staples_planned"])

@@ -9,9 +9,10 @@ from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
 from zonatome.core.trim.welt import DOUBLE_SEAM, KINDS, bottom_cloth
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
-from zonatome.web.jobs.pages import job_page, load_job
 from zonatome.web.lay.services import cloth_standing, strip_ways
+from zonatome.web.rack.pages import job_page
 from zonatome.web.trace.services import shape_of_part
 from zonatome.web.trim.forms import LineForm, TrimForm, UndersideForm
 from zonatome.web.trim.models import TrimLine

@@ -18,8 +18,8 @@ from PIL import Image
 
 from zonatome.core.arrays import Floats
 from zonatome.core.errors import BadInput
-from zonatome.core.formats.apart import Answer, worked_apart
-from zonatome.core.formats.photo_in import as_jpeg
+from zonatome.core.intake.apart import Answer, worked_apart
+from zonatome.core.intake.photo_in import as_jpeg
 from zonatome.core.lazily import Lazily
 from zonatome.core.trace.photo import read_photo
 

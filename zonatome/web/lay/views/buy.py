@@ -17,13 +17,13 @@ from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.shop.buying import length_of, lots_for, purchase
 from zonatome.core.units import Units
 from zonatome.web.jobs.models import Job, Wait
-from zonatome.web.jobs.pages import job_page
 from zonatome.web.lay import services
 from zonatome.web.lay.forms import CameForm, OrderForm
 from zonatome.web.lay.models import Cloth, ClothOrder, JobCloth, LayRun, Remnant
 from zonatome.web.lay.pages import run_or_404
 from zonatome.web.lay.seller import ClothSeller, Offer, the_seller
 from zonatome.web.lay.views.set_up import not_begun
+from zonatome.web.rack.pages import job_page
 
 MINE = ("price", "sold_in", "sold_by", "least")
 ON_ORDER = "on order"

@@ -21,8 +21,8 @@ from zonatome.core.lay.request import Lay, LayRequest, Panels
 from zonatome.core.lay.table import by_hand as by_hand_core
 from zonatome.core.lay.table.cut_sheet import cut_sheet
 from zonatome.core.units import Units, format_length, said_in
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
-from zonatome.web.jobs.pages import job_page, load_job
 from zonatome.web.lay import acts, services
 from zonatome.web.lay.asking import host_of, marks_of, members_of, names_in, request_for
 from zonatome.web.lay.drawing import lay_drawing
@@ -30,6 +30,7 @@ from zonatome.web.lay.forms import ClothForm, HandForm, RulesForm, UseClothForm
 from zonatome.web.lay.models import Cloth, JobCloth, LayRun
 from zonatome.web.lay.pages import job_cloth_or_404, sheet_of
 from zonatome.web.lay.photo import tile_address
+from zonatome.web.rack.pages import job_page
 
 
 def home(request: HttpRequest, number: int) -> HttpResponse:

@@ -14,7 +14,7 @@ from zonatome.core.outline import Outline, outline_of
 from zonatome.core.tolerances import CORNER_DEGREES
 from zonatome.core.trace.mat import Mat
 from zonatome.core.trace.take_up import TakenUp, taken_up_apart
-from zonatome.web.jobs.photos import store_file
+from zonatome.web.base.files import store_file
 from zonatome.web.lay.forms import MatPhotoForm
 from zonatome.web.lay.models import Cloth, Remnant, RemnantPhoto
 from zonatome.web.lay.views.store import cloth_page

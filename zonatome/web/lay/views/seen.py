@@ -5,14 +5,14 @@ from __future__ import annotations
 from django.http import HttpRequest, HttpResponse
 
 from zonatome.core.lay.table.on_a_panel import in_step, on_the_panel
-from zonatome.web.jobs.pages import job_page
+from zonatome.web.jobs.drawing import opened_out_of
 from zonatome.web.lay import services
 from zonatome.web.lay.asking import host_of, parts_laid
+from zonatome.web.lay.cut_shape import laid_shape
 from zonatome.web.lay.drawing import TONES, seen_drawing
 from zonatome.web.lay.pages import job_cloth_or_404, run_or_404
 from zonatome.web.lay.photo import tile_address
-from zonatome.web.rack.standing import opened_out_of
-from zonatome.web.trace.services import laid_shape
+from zonatome.web.rack.pages import job_page
 
 
 def seen(request: HttpRequest, number: int, pk: int) -> HttpResponse:

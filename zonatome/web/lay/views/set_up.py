@@ -13,13 +13,14 @@ from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import rectangle
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
-from zonatome.web.jobs.pages import job_page, load_job
 from zonatome.web.lay import services
 from zonatome.web.lay.drawing import cloth_drawing
 from zonatome.web.lay.forms import HeldForm, MarkForm
 from zonatome.web.lay.models import MOST_HELD, CutTick, JobCloth, Remnant
 from zonatome.web.lay.pages import job_cloth_or_404, sheet_of, without
+from zonatome.web.rack.pages import job_page
 
 SHOWN = 3000.0  # mm of roll that are drawn to mark flaws on where nothing is laid yet
 

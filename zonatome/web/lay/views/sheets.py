@@ -17,13 +17,13 @@ from zonatome.core.formats.lay_svg import lay_svg
 from zonatome.core.lay.table.cut_sheet import before_the_shears
 from zonatome.core.units import Units, format_length
 from zonatome.web.jobs.models import Job
-from zonatome.web.jobs.pages import job_page
 from zonatome.web.lay import left, services
 from zonatome.web.lay.asking import members_of, names_in, pairs_in
 from zonatome.web.lay.drawing import cloth_drawing, lay_drawing
 from zonatome.web.lay.models import LayRun
 from zonatome.web.lay.pages import as_file, run_or_404, sheet_of
 from zonatome.web.lay.photo import tile_address
+from zonatome.web.rack.pages import job_page
 
 
 def sheet(request: HttpRequest, number: int, pk: int) -> HttpResponse:

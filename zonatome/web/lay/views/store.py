@@ -14,8 +14,8 @@ from zonatome.core.errors import BadInput
 from zonatome.core.lay.pattern.repeat_photo import cell_apart, repeat_apart
 from zonatome.core.outline import rectangle
 from zonatome.core.units import Units
-from zonatome.web.jobs.pages import said
-from zonatome.web.jobs.photos import store_file
+from zonatome.web.base.answers import said
+from zonatome.web.base.files import store_file
 from zonatome.web.lay.drawing import cloth_drawing
 from zonatome.web.lay.forms import ClothForm, MarkForm, MatPhotoForm, MotifForm, RemnantForm, TileForm
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, Remnant, RemnantPhoto

@@ -22,15 +22,19 @@ from zonatome.core.strip.record import FATES, FIXINGS, MARKS, SAVED, Check, Left
 from zonatome.core.survey.furniture import put_over
 from zonatome.core.survey.kind import Kind
 from zonatome.core.units import said_in
+from zonatome.web.base.answers import said
 from zonatome.web.base.changed import ChangedMeanwhile, both_shown, sent_version
+from zonatome.web.jobs.drawing import drawing_of
+from zonatome.web.jobs.loading import load_job, load_some, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart, Photo
-from zonatome.web.jobs.pages import job_page, load_job, load_some, panel_or_404, said
 from zonatome.web.jobs.photos import keep_sent_photo
-from zonatome.web.rack.standing import drawing_of, keep_standing, kept_of, lacking, way_back_of
-from zonatome.web.shop.services import pull_of
+from zonatome.web.rack.pages import job_page
+from zonatome.web.rack.standing import keep_standing, kept_of
 from zonatome.web.strip import services
 from zonatome.web.strip.forms import KeptForm, OffForm, RecordForm
 from zonatome.web.strip.models import Bag, Difference, KeptThing, Spell, SpokenNote
+from zonatome.web.strip.pace import pull_of
+from zonatome.web.strip.way_back import lacking, way_back_of
 from zonatome.web.survey.services import change_furniture
 
 View = Callable[..., HttpResponse]

@@ -15,8 +15,8 @@ from zonatome.core.formats.piece_json import write_piece
 from zonatome.core.formats.shape_out import shape_dxf, shape_svg
 from zonatome.core.formats.shape_pdf import shape_pdf
 from zonatome.core.trace.shape import Shape
+from zonatome.web.jobs.loading import load_job, panel_or_404
 from zonatome.web.jobs.models import JobPart
-from zonatome.web.jobs.pages import load_job, panel_or_404
 from zonatome.web.trace import services
 
 if TYPE_CHECKING:

@@ -19,9 +19,11 @@ from zonatome.core.trace.to_measure import usual_way
 from zonatome.core.trace.truing import angles, bows, can_be_squared, circle_of, fold
 from zonatome.core.trace.usual import unusual
 from zonatome.core.units import Units, format_length
+from zonatome.web.base.answers import go_back
 from zonatome.web.base.length_forms import LengthField
+from zonatome.web.jobs.loading import load_job, load_some, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart
-from zonatome.web.jobs.pages import go_back, job_page, load_job, load_some, panel_or_404
+from zonatome.web.rack.pages import job_page
 from zonatome.web.trace import forms as asked
 from zonatome.web.trace import services
 from zonatome.web.trace.acts import ACTS, WITHOUT_SHAPE, seam_named

@@ -16,9 +16,11 @@ from zonatome.core.tolerances import CORNER_DEGREES
 from zonatome.core.trace.mat import Mat
 from zonatome.core.trace.photo import MOST_BYTES
 from zonatome.standins.bench_camera import Shot, photograph
+from zonatome.web.base.answers import said
 from zonatome.web.base.length_forms import LengthField
+from zonatome.web.jobs.loading import load_job, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart
-from zonatome.web.jobs.pages import job_page, load_job, panel_or_404, said
+from zonatome.web.rack.pages import job_page
 from zonatome.web.trace import services
 from zonatome.web.trace.forms import BenchForm, MatForm
 from zonatome.web.trace.models import CoverPhoto

@@ -11,7 +11,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
 
 from zonatome.core.errors import BadInput
-from zonatome.web.serving.backup import write_backup
+from zonatome.web.base.backup import write_backup
 
 
 class Command(BaseCommand):

@@ -10,7 +10,7 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from zonatome.core.errors import BadInput
-from zonatome.web.serving.backup import restore_backup
+from zonatome.web.base.backup import restore_backup
 from zonatome.web.serving.locks import Taken, held
 
 

@@ -23,9 +23,9 @@ from django.db import OperationalError
 from waitress import create_server
 
 from zonatome.standins.cloth_seller import Seller, service
+from zonatome.web.base.backup import STORE
 from zonatome.web.demo.ready import bring_to_today, load_ready
 from zonatome.web.demo.sample import NAME, PASSWORD
-from zonatome.web.serving.backup import STORE
 from zonatome.web.serving.locks import Taken, held
 
 THREADS = 6

@@ -17,10 +17,10 @@ from django_tasks.base import TaskResultStatus
 from django_tasks.signals import task_finished, task_started
 from django_tasks_db.models import DBTaskResult
 
-from zonatome.core.lay.prepared import prepare
-from zonatome.web.jobs.services import let_go_for_good
+from zonatome.core.lay.prepare import prepare
+from zonatome.web.base.backup import start_daily_copies
 from zonatome.web.lay.services import lost_runs
-from zonatome.web.serving.backup import start_daily_copies
+from zonatome.web.rack.tags import let_go_for_good
 from zonatome.web.serving.locks import end_with, held
 
 IDLE = 60.0  # seconds after which a worker that has searched makes room again

@@ -18,7 +18,7 @@ from zonatome.core.errors import BadInput, NoAnswer
 Answer = tuple[dict[str, Any], bytes]
 STARTING = 20.0  # seconds, on the slowest machine, until the reader is there
 WAITING = 60.0  # seconds that one waits for another's file
-READER = (sys.executable, "-m", "zonatome.core.formats.apart")
+READER = (sys.executable, "-m", "zonatome.core.intake.apart")
 ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1", "OPENCV_FOR_THREADS_NUM": "1"}  # each would take memory of its own
 
 _one_at_a_time = threading.Lock()
@@ -36,7 +36,7 @@ class Work:
 
 WORKS = {
     "drawing": Work("zonatome.core.formats.drawing_in:drawing_work", "drawing"),
-    "photo": Work("zonatome.core.formats.photo_in:photo_work", "photo"),
+    "photo": Work("zonatome.core.intake.photo_in:photo_work", "photo"),
     "cover": Work("zonatome.core.trace.take_up:cover_work", "photo", seconds=20),
     "repeat": Work("zonatome.core.lay.pattern.repeat_photo:repeat_work", "photo", seconds=20),
     "cell": Work("zonatome.core.lay.pattern.repeat_photo:cell_work", "photo", seconds=20),

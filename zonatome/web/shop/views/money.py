@@ -6,8 +6,9 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
-from zonatome.web.jobs.pages import job_page, load_job
-from zonatome.web.rack.people import owners_only
+from zonatome.web.base.owners import owners_only
+from zonatome.web.jobs.loading import load_job
+from zonatome.web.rack.pages import job_page
 from zonatome.web.shop.services import money_of, rates_of
 
 

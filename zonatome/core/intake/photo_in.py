@@ -10,7 +10,7 @@ from typing import Any
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from zonatome.core.errors import BadInput
-from zonatome.core.formats.apart import Answer, worked_apart
+from zonatome.core.intake.apart import Answer, worked_apart
 
 MOST_BYTES = 14 * 1024 * 1024
 MOST_PIXELS = 40_000_000

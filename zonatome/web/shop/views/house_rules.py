@@ -18,11 +18,11 @@ from zonatome.core.pad.layers import measured_pad
 from zonatome.core.rules import RULES, Rule, Rules, rules_of
 from zonatome.core.units import Units, format_length, said_in
 from zonatome.web.base.length_forms import LengthField, WorkForm
+from zonatome.web.base.owners import owners_only
 from zonatome.web.jobs.models import Job, JobPart, Workroom
 from zonatome.web.lay.models import JobCloth
 from zonatome.web.lay.services import cloth_standing
-from zonatome.web.rack.people import owners_only
-from zonatome.web.shop.services import pad_choice
+from zonatome.web.pad.services import pad_choice
 from zonatome.web.trace.services import redo_block
 
 SAME = 0.05  # mm

@@ -1,0 +1,36 @@
+"""What every page of a job shows around its own: the tag, the tape, the cautions of the step."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+
+from zonatome.core.cautions import cautions_for
+from zonatome.web.jobs.models import Job, JobPart
+from zonatome.web.rack.standing import kept_of, tape_of
+
+SAYS_NEXT = ("survey", "trace", "lay", "pad", "fasten", "trim")  # Strip and Finish have a next move of their own
+
+
+def job_page(request: HttpRequest, job: Job, step: str, template: str, context: dict[str, Any], *, status: int = 200) -> HttpResponse:
+    """Render a page of a job under its tape."""
+    tape = tape_of(job, request.workroom.units)  # type: ignore[attr-defined]
+    found = tuple(kept_of(job, request.workroom.units)["found"])  # type: ignore[attr-defined]
+    cautions = cautions_for(step, kind_cautions=job.kind.cautions, found=found)
+    in_hand = context.get("part")
+    in_hand_key = in_hand.key if isinstance(in_hand, JobPart) else ""
+    around = {
+        "job": job,
+        "in_hand_key": in_hand_key,
+        "tape": tape,
+        "step": step,
+        "step_cautions": cautions,
+        "seen": {s.key for s in job.seen.all()},
+        "here": f"{step}:home",
+        "next_move": tape.move
+        if step in SAYS_NEXT and any(s.is_done for s in tape.steps if s.step == step) and tape.move.step != step
+        else None,
+    }
+    return render(request, template, {**around, **context}, status=status)

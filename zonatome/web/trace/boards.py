@@ -1,0 +1,23 @@
+"""The board under a part."""
+
+from __future__ import annotations
+
+from zonatome.core.errors import BadInput
+from zonatome.core.fasten.staples import KeepOut, StaplePlan, staple_plan
+from zonatome.core.trace.by_tape import Board
+from zonatome.web.jobs.models import JobPart
+
+
+def board_of(part: JobPart) -> Board:
+    """Return the board under a part; BadInput when it has not been measured."""
+    if not part.has_board:
+        raise BadInput("board_width", None, f"the board under the {part.name.lower()} measured first")
+    is_round = part.part.form == "disc"
+    return Board(part.board_width, part.board_width if is_round else part.board_depth, part.board_thickness, is_round, part.board_back)
+
+
+def plan_of(part: JobPart) -> StaplePlan:
+    """Return the staples of the board under a part; BadInput when it has not been measured."""
+    board = board_of(part)
+    keep_outs = [KeepOut(k.x, k.y, k.radius) for k in part.keep_outs.all()]
+    return staple_plan(board.outline, pitch=part.pitch, order=part.staple_order, keep_outs=keep_outs, is_round=board.is_round)
