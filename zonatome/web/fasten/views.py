@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpResponse, JsonResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.staples import KeepOut, boxes_for, staple_leg
 from zonatome.web.base.answers import said
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.fasten.drawing import board_drawing
 from zonatome.web.fasten.forms import KeepOutForm, StapleForm
 from zonatome.web.fasten.models import KeepOutMark
@@ -25,7 +26,7 @@ from zonatome.web.trace.services import plan_staples
 MOST_KEEP_OUTS = 40
 
 
-def home(request: HttpRequest, number: int) -> HttpResponse:
+def home(request: BenchRequest, number: int) -> HttpResponse:
     """Show the first panel that is not fastened yet."""
     job = load_job(number)
     padded = job.padded()
@@ -35,14 +36,14 @@ def home(request: HttpRequest, number: int) -> HttpResponse:
     return redirect("fasten:panel", number=number, key=first.key)
 
 
-def panel(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Show one board and its staples."""
     job = load_job(number)
     return _page(request, job, panel_or_404(job.padded(), key))
 
 
 def _page(
-    request: HttpRequest, job: Job, part: JobPart, *, form: StapleForm | None = None, hole: KeepOutForm | None = None
+    request: BenchRequest, job: Job, part: JobPart, *, form: StapleForm | None = None, hole: KeepOutForm | None = None
 ) -> HttpResponse:
     units = request.workroom.units
     context: dict[str, Any] = {"part": part, "panels": job.padded(), "uncounted": len(job.panels()) - len(job.padded())}
@@ -82,7 +83,7 @@ def _page(
 
 
 @require_POST
-def choose(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def choose(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Choose pitch and order; the count of what is done begins again when the plan changes."""
     job = load_job(number)
     part = panel_or_404(job.padded(), key)
@@ -99,7 +100,7 @@ def choose(request: HttpRequest, number: int, key: str) -> HttpResponse:
 
 
 @require_POST
-def add_hole(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def add_hole(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Mark a screw hole to keep clear of."""
     job = load_job(number)
     part = panel_or_404(job.padded(), key)
@@ -120,7 +121,7 @@ def add_hole(request: HttpRequest, number: int, key: str) -> HttpResponse:
 
 
 @require_POST
-def remove_hole(request: HttpRequest, number: int, key: str, pk: int) -> HttpResponse:
+def remove_hole(request: BenchRequest, number: int, key: str, pk: int) -> HttpResponse:
     """Take a mark away."""
     KeepOutMark.objects.filter(part__job__number=number, part__key=key, pk=pk).delete()
     return _replanned(number, key)
@@ -133,7 +134,7 @@ def _replanned(number: int, key: str) -> HttpResponse:
 
 
 @require_POST
-def done(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def done(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Keep how many staples are in, over the whole set."""
     job = load_job(number)
     part = panel_or_404(job.padded(), key)

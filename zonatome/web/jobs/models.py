@@ -29,7 +29,7 @@ class Workroom(models.Model):
     """The one workroom of this installation and its settings."""
 
     name = models.CharField(max_length=80, default="My workroom")
-    units = models.CharField(max_length=8, choices=UNITS, default="metric")
+    units: models.CharField[Units, Units] = models.CharField(max_length=8, choices=UNITS, default="metric")
     currency = models.CharField(max_length=8, default="€")
     hour = models.DecimalField(max_digits=7, decimal_places=2, default=42)
     opens = models.TimeField(default=time(8, 30))
@@ -41,7 +41,8 @@ class Workroom(models.Model):
     @classmethod
     def the_one(cls) -> Workroom:
         """Return the workroom, made with its defaults if there is none yet."""
-        return cls.objects.get_or_create(pk=1)[0]
+        workroom, _ = cls.objects.get_or_create(pk=1)
+        return workroom
 
     @property
     def rules(self) -> Rules:
@@ -156,13 +157,14 @@ class Job(models.Model):
     @property
     def units(self) -> Units:
         """How the workroom reads lengths."""
-        return "imperial" if self._workroom.units == "imperial" else "metric"
+        return self._workroom.units
 
     @property
     def _workroom(self) -> Workroom:
         if "_workroom_kept" not in self.__dict__:
             self.__dict__["_workroom_kept"] = Workroom.the_one()
-        return self.__dict__["_workroom_kept"]
+        kept: Workroom = self.__dict__["_workroom_kept"]
+        return kept
 
     @property
     def has_off(self) -> bool:
@@ -177,8 +179,8 @@ class Job(models.Model):
     @property
     def off_keys(self) -> tuple[str, ...]:
         """What is off, in the order it came off."""
-        off = [p for p in self.parts.all() if p.off_number is not None]
-        return tuple(p.key for p in sorted(off, key=lambda p: p.off_number))
+        off = [(p.off_number, p.key) for p in self.parts.all() if p.off_number is not None]
+        return tuple(key for _, key in sorted(off))
 
     def parts_by_key(self) -> dict[str, JobPart]:
         """Return the parts by their key, from what is loaded."""
@@ -333,7 +335,7 @@ class Photo(models.Model):
     @property
     def path(self) -> Path:
         """Where it lies."""
-        return Path(settings.MEDIA_ROOT) / self.file.name
+        return Path(settings.MEDIA_ROOT) / str(self.file.name)
 
 
 def photos_of(photos: Iterable[Photo], when: str) -> list[Photo]:

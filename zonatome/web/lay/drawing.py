@@ -123,8 +123,9 @@ def lay_drawing(
         first = y - words.size * 0.55 * (len(words.lines) - (1 if words.aside else 0))
         placed = tuple((line, fixed(first + n * words.size * 1.1)) for n, line in enumerate(words.lines))
         long = min(90.0, (x1 - x0) * 0.3)
-        arrow_at = (x0 + long * 0.8, y) if words.aside else (x, y + words.size * (0.55 * len(words.lines) + 0.35))
-        arrow = _arrow(*arrow_at, long, row.turn_degrees)
+        arrow_x = x0 + long * 0.8 if words.aside else x
+        arrow_y = y if words.aside else y + words.size * (0.55 * len(words.lines) + 0.35)
+        arrow = _arrow(arrow_x, arrow_y, long, row.turn_degrees)
         marks = "".join(path_of(line, top, closed=False) for line in row.marks)
         made.append(
             PlacementDrawing(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import timedelta
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -13,6 +13,7 @@ from django.views.decorators.http import require_POST
 from zonatome.core.errors import BadInput
 from zonatome.core.pad.layers import PadChoice, layer_sizes, measured_pad, to_buy
 from zonatome.core.units import format_length
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart, Wait
 from zonatome.web.lay.services import cloth_standing
@@ -25,12 +26,12 @@ from zonatome.web.trace.services import shape_of_part
 GLUE_MINUTES = {"60": "1 h", "120": "2 h", "720": "12 h", "1440": "24 h"}
 
 
-def home(request: HttpRequest, number: int) -> HttpResponse:
+def home(request: BenchRequest, number: int) -> HttpResponse:
     """Show the pads of the job."""
     return _page(request, load_job(number))
 
 
-def _page(request: HttpRequest, job: Job, *, key: str = "", pad: PadForm | None = None, board: BoardForm | None = None) -> HttpResponse:
+def _page(request: BenchRequest, job: Job, *, key: str = "", pad: PadForm | None = None, board: BoardForm | None = None) -> HttpResponse:
     units = request.workroom.units
     rows = []
     for part in job.padded():
@@ -96,7 +97,7 @@ def _section(part: JobPart, choice: PadChoice) -> dict[str, str]:
 
 
 @require_POST
-def choose(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def choose(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Choose the layers of one pad."""
     job = load_job(number)
     part = panel_or_404(job.padded(), key)
@@ -119,7 +120,7 @@ def choose(request: HttpRequest, number: int, key: str) -> HttpResponse:
 
 
 @require_POST
-def measure(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def measure(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Measure the board under a pad."""
     job = load_job(number)
     part = panel_or_404(job.padded(), key)
@@ -136,7 +137,7 @@ def measure(request: HttpRequest, number: int, key: str) -> HttpResponse:
 
 
 @require_POST
-def glued(request: HttpRequest, number: int) -> HttpResponse:
+def glued(request: BenchRequest, number: int) -> HttpResponse:
     """Start the wait for the glue."""
     job = load_job(number)
     minutes = request.POST.get("minutes", "120")
@@ -148,7 +149,7 @@ def glued(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def end_wait(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def end_wait(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """End a wait early."""
     Wait.objects.filter(job__number=number, pk=pk).update(until=timezone.now())
     return redirect("pad:home", number=number)

@@ -4,20 +4,21 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 
 from zonatome.core.cautions import cautions_for
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.rack.standing import kept_of, tape_of
 
 SAYS_NEXT = ("survey", "trace", "lay", "pad", "fasten", "trim")  # Strip and Finish have a next move of their own
 
 
-def job_page(request: HttpRequest, job: Job, step: str, template: str, context: dict[str, Any], *, status: int = 200) -> HttpResponse:
+def job_page(request: BenchRequest, job: Job, step: str, template: str, context: dict[str, Any], *, status: int = 200) -> HttpResponse:
     """Render a page of a job under its tape."""
-    tape = tape_of(job, request.workroom.units)  # type: ignore[attr-defined]
-    found = tuple(kept_of(job, request.workroom.units)["found"])  # type: ignore[attr-defined]
+    tape = tape_of(job, request.workroom.units)
+    found = tuple(kept_of(job, request.workroom.units)["found"])
     cautions = cautions_for(step, kind_cautions=job.kind.cautions, found=found)
     in_hand = context.get("part")
     in_hand_key = in_hand.key if isinstance(in_hand, JobPart) else ""

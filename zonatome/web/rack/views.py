@@ -12,7 +12,7 @@ from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.models import User
 from django.core.paginator import Paginator
 from django.db import transaction
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.http import FileResponse, Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import get_template
 from django.urls import reverse
@@ -25,6 +25,7 @@ from zonatome.web.base import backup as copies
 from zonatome.web.base.answers import go_back
 from zonatome.web.base.faults import store_trouble
 from zonatome.web.base.owners import owners_only
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.drawing import drawing_of_kind
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Photo, Workroom
@@ -43,7 +44,7 @@ SHEETS = ("vendor/bootstrap/bootstrap.min.css", "theme/fonts.css", "theme/theme.
 STEPS = ("survey", "strip", "trace", "lay", "pad", "fasten", "trim", "finish")
 
 
-def rack(request: HttpRequest) -> HttpResponse:
+def rack(request: BenchRequest) -> HttpResponse:
     """Show the tags on the rail, nearest due first, and today's work above it."""
     wanted = request.GET.get("q", "").strip()[:80]
     show_home = request.GET.get("home") == "1"
@@ -76,7 +77,7 @@ def rack(request: HttpRequest) -> HttpResponse:
     return render(request, "rack/rack.html", context)
 
 
-def _tag(request: HttpRequest, job: Job, now: datetime) -> dict[str, Any]:
+def _tag(request: BenchRequest, job: Job, now: datetime) -> dict[str, Any]:
     """What a tag shows; `job` comes with its waits loaded and its standing kept. Of a damaged one only that it is."""
     if "damaged" in (job.kept or {}):
         return {"job": job, "damaged": job.kept["damaged"]}
@@ -89,7 +90,7 @@ def _tag(request: HttpRequest, job: Job, now: datetime) -> dict[str, Any]:
     }
 
 
-def new_tag(request: HttpRequest) -> HttpResponse:
+def new_tag(request: BenchRequest) -> HttpResponse:
     """Hang up a new tag."""
     form = TagForm(request.POST or None, units=request.workroom.units)
     ticked = request.POST.getlist("variant")
@@ -112,7 +113,7 @@ def new_tag(request: HttpRequest) -> HttpResponse:
     return render(request, "rack/new_tag.html", {"form": form, "kinds": kinds, "nav": "new"}, status=422 if form.is_bound else 200)
 
 
-def edit_tag(request: HttpRequest, number: int) -> HttpResponse:
+def edit_tag(request: BenchRequest, number: int) -> HttpResponse:
     """Change what stands on a tag; its kind stays, since its parts come from it."""
     job = load_job(number)
     form = EditTagForm(request.POST or None, instance=job, units=request.workroom.units)
@@ -124,7 +125,7 @@ def edit_tag(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def copy(request: HttpRequest, number: int) -> HttpResponse:
+def copy(request: BenchRequest, number: int) -> HttpResponse:
     """Hang up a new tag like this one, and ask what stands on it."""
     made = hang_like(get_object_or_404(Job, number=number))
     messages.success(request, f"{made.number} is like {number}: its shapes, pads and cloths. What stands on it is yours to change.")
@@ -132,7 +133,7 @@ def copy(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def down(request: HttpRequest, number: int) -> HttpResponse:
+def down(request: BenchRequest, number: int) -> HttpResponse:
     """Take a tag from the rail, to where it can be hung up again for thirty days."""
     job = get_object_or_404(Job, number=number)
     take_down(job)
@@ -140,18 +141,18 @@ def down(request: HttpRequest, number: int) -> HttpResponse:
     return redirect("jobs:taken_down")
 
 
-def taken_down_page(request: HttpRequest) -> HttpResponse:
+def taken_down_page(request: BenchRequest) -> HttpResponse:
     """Show the tags that were taken down."""
     return _taken_down(request)
 
 
-def _taken_down(request: HttpRequest, *, refusal: str = "", of: int = 0) -> HttpResponse:
+def _taken_down(request: BenchRequest, *, refusal: str = "", of: int = 0) -> HttpResponse:
     context = {"jobs": taken_down(), "days": KEPT_DAYS, "nav": "rack", "refusal": refusal, "of": of}
     return render(request, "rack/taken_down.html", context, status=422 if refusal else 200)
 
 
 @require_POST
-def up_again(request: HttpRequest, number: int) -> HttpResponse:
+def up_again(request: BenchRequest, number: int) -> HttpResponse:
     """Hang a tag up again that was taken down."""
     job = hang_again(number)
     if job is None:
@@ -162,7 +163,7 @@ def up_again(request: HttpRequest, number: int) -> HttpResponse:
 
 @owners_only
 @require_POST
-def gone_for_good(request: HttpRequest, number: int) -> HttpResponse:
+def gone_for_good(request: BenchRequest, number: int) -> HttpResponse:
     """Forget a tag that was taken down, now."""
     job = get_object_or_404(Job.every.exclude(taken_down_at=None), number=number)
     if request.POST.get("sure") != "yes":
@@ -173,7 +174,7 @@ def gone_for_good(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @owners_only
-def workroom(request: HttpRequest) -> HttpResponse:
+def workroom(request: BenchRequest) -> HttpResponse:
     """Change the workroom's name, money and hours."""
     form = WorkroomForm(request.POST or None, instance=Workroom.the_one())
     if request.method == "POST" and form.is_valid():
@@ -185,13 +186,13 @@ def workroom(request: HttpRequest) -> HttpResponse:
     )
 
 
-def export(request: HttpRequest, number: int) -> FileResponse:
+def export(request: BenchRequest, number: int) -> FileResponse:
     """Send a job with all that belongs to it as one ZIP of open files."""
     get_object_or_404(Job, number=number)
     return FileResponse(whole_job(number), as_attachment=True, filename=f"tag-{number}.zip", content_type="application/zip")
 
 
-def bring_in(request: HttpRequest) -> HttpResponse:
+def bring_in(request: BenchRequest) -> HttpResponse:
     """Hang up a job from a ZIP that was sent from here or from another workroom."""
     refusal = ""
     if request.method == "POST":
@@ -207,7 +208,7 @@ def bring_in(request: HttpRequest) -> HttpResponse:
     return render(request, "rack/bring_in.html", {"refusal": refusal, "nav": "new"}, status=422 if refusal else 200)
 
 
-def next_step(request: HttpRequest, number: int) -> HttpResponse:
+def next_step(request: BenchRequest, number: int) -> HttpResponse:
     """Open a tag where its next move is."""
     job = load_job(number)
     if job.waits_for and request.user.is_staff:
@@ -216,7 +217,7 @@ def next_step(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def set_units(request: HttpRequest) -> HttpResponse:
+def set_units(request: BenchRequest) -> HttpResponse:
     """Change the workroom's units and go back to where one was."""
     workroom = Workroom.the_one()
     workroom.units = "imperial" if request.POST.get("units") == "imperial" else "metric"
@@ -224,7 +225,7 @@ def set_units(request: HttpRequest) -> HttpResponse:
     return go_back(request, "/")
 
 
-def photo(request: HttpRequest, number: int, pk: int) -> FileResponse:
+def photo(request: BenchRequest, number: int, pk: int) -> FileResponse:
     """Send a photo of a job."""
     found = get_object_or_404(Photo, pk=pk, job__number=number)
     try:
@@ -234,7 +235,7 @@ def photo(request: HttpRequest, number: int, pk: int) -> FileResponse:
 
 
 @login_not_required
-def welcome(request: HttpRequest) -> HttpResponse:
+def welcome(request: BenchRequest) -> HttpResponse:
     """Set up an empty workroom: only while nobody can sign in."""
     if User.objects.exists():
         return redirect("jobs:rack")
@@ -252,25 +253,25 @@ def welcome(request: HttpRequest) -> HttpResponse:
     return render(request, "rack/welcome.html", {"form": form}, status=422 if form.is_bound else 200)
 
 
-def _went_wrong(request: HttpRequest, heading: str, words: str, status: int) -> HttpResponse:
+def _went_wrong(request: BenchRequest, heading: str, words: str, status: int) -> HttpResponse:
     return render(request, "refused.html", {"heading": heading, "words": words}, status=status)
 
 
-def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
+def not_found(request: BenchRequest, exception: Exception) -> HttpResponse:
     """Say that there is nothing at this address."""
     return _went_wrong(
         request, "Nothing hangs here", "There is no such page or tag. It may have been taken down, or the address is mistyped.", 404
     )
 
 
-def refused(request: HttpRequest, exception: Exception | None = None, reason: str = "") -> HttpResponse:
+def refused(request: BenchRequest, exception: Exception | None = None, reason: str = "") -> HttpResponse:
     """Say that this is not allowed, or that the page was too old to send."""
     return _went_wrong(
         request, "Not sent", "This page was open for too long or came from elsewhere. Go back, load it again and send it once more.", 403
     )
 
 
-def broken(request: HttpRequest) -> HttpResponse:
+def broken(request: BenchRequest) -> HttpResponse:
     """Say what broke: the disk or the store, a tag that can't be worked out, or a fault of ours."""
     wrong = sys.exc_info()[1]
     trouble = store_trouble(wrong)
@@ -288,7 +289,7 @@ def broken(request: HttpRequest) -> HttpResponse:
         return _bare("Something broke", "The fault is ours. What was stored before is safe.", 500)
 
 
-def _damaged(request: HttpRequest, job: Job, wrong: BaseException | None) -> HttpResponse:
+def _damaged(request: BenchRequest, job: Job, wrong: BaseException | None) -> HttpResponse:
     """Say of a tag that this page of it can't be shown, with what one can still do."""
     said = str(wrong) if isinstance(wrong, Damaged | BadInput) else type(wrong).__name__
     rooms = [(name.title(), reverse(f"{name}:home", args=[job.number])) for name in STEPS]

@@ -7,7 +7,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.db import transaction
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.urls import reverse
 from django.utils import timezone
@@ -36,6 +36,7 @@ from zonatome.core.survey.kinds import kind_named
 from zonatome.core.survey.restyle import arm_parts
 from zonatome.web.base.answers import go_back
 from zonatome.web.base.changed import ChangedMeanwhile, both_shown, sent_version
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.drawing import Drawing, drawing_of
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Photo, Wait
@@ -47,15 +48,16 @@ from zonatome.web.survey import services
 from zonatome.web.survey.forms import RESTYLES, AddPartForm, ClearanceForm, JoinForm, SplitForm
 from zonatome.web.survey.models import CautionSeen, LayerFinding, LayerVerdict
 from zonatome.web.survey.verdicts import verdicts_of
+from zonatome.web.trace.restyle import restyle as restyle_job
 
 
-def home(request: HttpRequest, number: int) -> HttpResponse:
+def home(request: BenchRequest, number: int) -> HttpResponse:
     """Show the furniture opened out and its four layers."""
     return _page(request, number)
 
 
 def _page(
-    request: HttpRequest, number: int, *, refusal: str = "", status: int = 200, clearance_form: ClearanceForm | None = None
+    request: BenchRequest, number: int, *, refusal: str = "", status: int = 200, clearance_form: ClearanceForm | None = None
 ) -> HttpResponse:
     job = load_job(number)
     standing = verdicts_of(job)
@@ -107,7 +109,7 @@ def _days(minutes: float, waits: float) -> str:
 
 
 @require_POST
-def find(request: HttpRequest, number: int) -> HttpResponse:
+def find(request: BenchRequest, number: int) -> HttpResponse:
     """Record what was found in one layer, and the verdict where a hand decides otherwise than the rule."""
     job = load_job(number)
     layer, verdict = request.POST.get("layer", ""), request.POST.get("verdict", "")
@@ -132,7 +134,7 @@ def find(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def glued(request: HttpRequest, number: int) -> HttpResponse:
+def glued(request: BenchRequest, number: int) -> HttpResponse:
     """Start the wait of a joint that has been glued and clamped."""
     job = load_job(number)
     try:
@@ -147,7 +149,7 @@ def glued(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def measure(request: HttpRequest, number: int) -> HttpResponse:
+def measure(request: BenchRequest, number: int) -> HttpResponse:
     """Keep the measures of the clearance sum, or forget them."""
     job = load_job(number)
     if request.POST.get("forget"):
@@ -168,7 +170,7 @@ def measure(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def seen(request: HttpRequest, number: int) -> HttpResponse:
+def seen(request: BenchRequest, number: int) -> HttpResponse:
     """Record that cautions have been seen on this tag, and go back to where they stood."""
     keys = request.POST.getlist("key")[: len(CAUTIONS)]
     if not keys or any(key not in CAUTIONS for key in keys):
@@ -183,7 +185,7 @@ def seen(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def add_photo(request: HttpRequest, number: int) -> HttpResponse:
+def add_photo(request: BenchRequest, number: int) -> HttpResponse:
     """Keep a photo before, pinned to a panel where one is chosen."""
     job = load_job(number)
     part = job.parts_by_key().get(request.POST.get("part", ""))
@@ -196,7 +198,7 @@ def add_photo(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def pin_photo(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def pin_photo(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Pin a photo to another panel, or take it away."""
     job = load_job(number)
     photo = get_object_or_404(Photo, pk=pk, job=job)
@@ -213,13 +215,13 @@ def pin_photo(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 # --- panels of one's own -----------------------------------------------------------------------------
 
 
-def panels(request: HttpRequest, number: int) -> HttpResponse:
+def panels(request: BenchRequest, number: int) -> HttpResponse:
     """Show the panels, their joins and what lies over what, to change them."""
     return _panels(request, number)
 
 
 def _panels(
-    request: HttpRequest, number: int, *, refusal: str = "", forms: dict[str, Any] | None = None, status: int = 200
+    request: BenchRequest, number: int, *, refusal: str = "", forms: dict[str, Any] | None = None, status: int = 200
 ) -> HttpResponse:
     job = load_job(number)
     kind, units = job.kind, request.workroom.units
@@ -271,7 +273,7 @@ def _own_drawing(job: Job, key: str = "") -> Drawing:
 
 
 @require_POST
-def change(request: HttpRequest, number: int, what: str) -> HttpResponse:
+def change(request: BenchRequest, number: int, what: str) -> HttpResponse:
     """Change the furniture of one job: one of add, count, drop, rename, split, join, part, over, not-over, variants, undo."""
     job = load_job(number)
     version = sent_version(request)
@@ -297,8 +299,8 @@ def change(request: HttpRequest, number: int, what: str) -> HttpResponse:
     return redirect(back + (f"?part={key}" if kind.has(key) else ""))
 
 
-def _form_of(request: HttpRequest, job: Job, what: str, key: str) -> Any:
-    units = request.workroom.units  # type: ignore[attr-defined]
+def _form_of(request: BenchRequest, job: Job, what: str, key: str) -> Any:
+    units = request.workroom.units
     if what == "add":
         return AddPartForm(request.POST, kind=job.kind, units=units)
     if what == "split":
@@ -306,7 +308,7 @@ def _form_of(request: HttpRequest, job: Job, what: str, key: str) -> Any:
     return JoinForm(request.POST, kind=job.kind, key=key, units=units) if what == "join" else None
 
 
-def _changed(request: HttpRequest, kind: Kind, what: str, key: str, data: dict[str, Any]) -> tuple[Kind, str]:
+def _changed(request: BenchRequest, kind: Kind, what: str, key: str, data: dict[str, Any]) -> tuple[Kind, str]:
     """The furniture after one change, and the change in words."""
     other = request.POST.get("other", "")
     if what == "add":
@@ -351,13 +353,13 @@ def _changed(request: HttpRequest, kind: Kind, what: str, key: str, data: dict[s
 # --- restyling ---------------------------------------------------------------------------------------
 
 
-def restyle(request: HttpRequest, number: int) -> HttpResponse:
+def restyle(request: BenchRequest, number: int) -> HttpResponse:
     """Show what may be made other than before, and what follows from it."""
     return _restyle(request, number)
 
 
 def _restyle(
-    request: HttpRequest, number: int, *, bound: dict[str, Any] | None = None, refusal: str = "", status: int = 200
+    request: BenchRequest, number: int, *, bound: dict[str, Any] | None = None, refusal: str = "", status: int = 200
 ) -> HttpResponse:
     job = load_job(number)
     kind, units = job.kind, request.workroom.units
@@ -381,7 +383,7 @@ def _restyle(
 
 
 @require_POST
-def do_restyle(request: HttpRequest, number: int, what: str) -> HttpResponse:
+def do_restyle(request: BenchRequest, number: int, what: str) -> HttpResponse:
     """Restyle one thing; what follows is said."""
     job = load_job(number)
     if what not in RESTYLES:
@@ -391,7 +393,7 @@ def do_restyle(request: HttpRequest, number: int, what: str) -> HttpResponse:
     if not form.is_valid():
         return _restyle(request, number, bound={what: form}, status=422)
     try:
-        told = services.restyle(job, what, form.cleaned_data, version=sent_version(request))
+        told = restyle_job(job, what, form.cleaned_data, version=sent_version(request))
     except BadInput as refusal:
         form.refuse(refusal)
         return _restyle(request, number, bound={what: form}, status=422)

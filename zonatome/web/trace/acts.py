@@ -24,6 +24,7 @@ from zonatome.core.trace.shape import MARKS, Mark, Match, Shape
 from zonatome.core.trace.truing import fold, halved, line_from_left, made_round, squared, stood_upright, straightened, unstretched
 from zonatome.core.trace.wishes import wished, wishes_in, wishes_of
 from zonatome.core.units import format_length
+from zonatome.web.base.length_forms import WorkForm
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.survey.services import change_furniture
 from zonatome.web.trace import forms
@@ -37,7 +38,7 @@ Data = dict[str, Any]
 class Act:
     """One act: the form that bounds what is sent for it, and what it does; returns what it did."""
 
-    form: type[forms.WorkForm]
+    form: type[WorkForm]
     do: Callable[[JobPart, Data], str]
 
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
 from zonatome.core.trim.welt import DOUBLE_SEAM, KINDS, bottom_cloth
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay.services import cloth_standing, strip_ways
@@ -21,7 +22,7 @@ from zonatome.web.trim.services import trims_of_job
 MOST_LINES = 30
 
 
-def home(request: HttpRequest, number: int) -> HttpResponse:
+def home(request: BenchRequest, number: int) -> HttpResponse:
     """Show the trim's lines and sums."""
     return _page(request, load_job(number))
 
@@ -31,7 +32,7 @@ def _cloths(job: Job) -> list[tuple[str, str]]:
 
 
 def _page(
-    request: HttpRequest, job: Job, *, trim: TrimForm | None = None, line: LineForm | None = None, underside: UndersideForm | None = None
+    request: BenchRequest, job: Job, *, trim: TrimForm | None = None, line: LineForm | None = None, underside: UndersideForm | None = None
 ) -> HttpResponse:
     units = request.workroom.units
     initial = {"kind": job.trim_kind or "welt", "cord": job.cord, "cloth": str(job.trim_cloth_id or ""), "way": job.trim_way}
@@ -74,7 +75,7 @@ def _offers(job: Job) -> list[dict[str, object]]:
 
 
 @require_POST
-def choose(request: HttpRequest, number: int) -> HttpResponse:
+def choose(request: BenchRequest, number: int) -> HttpResponse:
     """Choose the trim."""
     job = load_job(number)
     form = TrimForm(request.POST, units=request.workroom.units, cloths=_cloths(job))
@@ -89,7 +90,7 @@ def choose(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def add_line(request: HttpRequest, number: int) -> HttpResponse:
+def add_line(request: BenchRequest, number: int) -> HttpResponse:
     """Add an exposed line, measured or offered by a shape."""
     job = load_job(number)
     offer = next((o for o in _offers(job) if o["key"] == request.POST.get("offer")), None)
@@ -107,7 +108,7 @@ def add_line(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def remove_line(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def remove_line(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Take a line away; a word on how to get it back."""
     line = TrimLine.objects.filter(job__number=number, pk=pk).first()
     if line:
@@ -117,7 +118,7 @@ def remove_line(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 
 @require_POST
-def underside(request: HttpRequest, number: int) -> HttpResponse:
+def underside(request: BenchRequest, number: int) -> HttpResponse:
     """Measure the underside."""
     job = load_job(number)
     form = UndersideForm(request.POST, units=request.workroom.units)
@@ -129,7 +130,7 @@ def underside(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def done(request: HttpRequest, number: int) -> HttpResponse:
+def done(request: BenchRequest, number: int) -> HttpResponse:
     """Say that the trim is on, or not yet."""
     job = load_job(number)
     job.trim_done = request.POST.get("done") == "1"

@@ -7,7 +7,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.db import transaction
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.urls import reverse
 from django.utils import timezone
@@ -16,6 +16,7 @@ from django.views.decorators.http import require_POST
 from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.shop.buying import length_of, lots_for, purchase
 from zonatome.core.units import Units
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.models import Job, Wait
 from zonatome.web.lay import services
 from zonatome.web.lay.forms import CameForm, OrderForm
@@ -36,14 +37,14 @@ def _on_roll(number: int, pk: int) -> tuple[Job, JobCloth, LayRun]:
     return job, run.job_cloth, run
 
 
-def buy(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def buy(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Show what to buy, and what the seller says to it."""
     job, job_cloth, run = _on_roll(number, pk)
     return _page(request, job, job_cloth, run)
 
 
 def _page(
-    request: HttpRequest, job: Job, job_cloth: JobCloth, run: LayRun, *, refusal: str = "", refused: tuple[int, CameForm] | None = None
+    request: BenchRequest, job: Job, job_cloth: JobCloth, run: LayRun, *, refusal: str = "", refused: tuple[int, CameForm] | None = None
 ) -> HttpResponse:
     found: dict[str, Any] = {"offer": None, "silence": ""}
     seller = the_seller()
@@ -106,7 +107,7 @@ def _waiting_for(job_cloth: JobCloth) -> str:
     return f"{job_cloth.cloth.name} {ON_ORDER}"[:80]
 
 
-def _orders(request: HttpRequest, job_cloth: JobCloth, refused: tuple[int, CameForm] | None) -> list[dict[str, Any]]:
+def _orders(request: BenchRequest, job_cloth: JobCloth, refused: tuple[int, CameForm] | None) -> list[dict[str, Any]]:
     """The orders, each with the form that takes it in, as long as it has not come."""
     entries = []
     for order in job_cloth.orders.all():
@@ -119,7 +120,7 @@ def _orders(request: HttpRequest, job_cloth: JobCloth, refused: tuple[int, CameF
     return entries
 
 
-def _asked(request: HttpRequest, number: int, pk: int) -> tuple[Job, JobCloth, LayRun, ClothSeller]:
+def _asked(request: BenchRequest, number: int, pk: int) -> tuple[Job, JobCloth, LayRun, ClothSeller]:
     job, job_cloth, run = _on_roll(number, pk)
     seller = the_seller()
     if seller is None:
@@ -128,7 +129,7 @@ def _asked(request: HttpRequest, number: int, pk: int) -> tuple[Job, JobCloth, L
 
 
 @require_POST
-def order(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def order(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Order what the lay takes from one lot, or a length that is sent from a lot that does not hold it all; the tag waits for it then."""
     job, job_cloth, run, seller = _asked(request, number, pk)
     lot = request.POST.get("lot", "")[:30]
@@ -159,7 +160,7 @@ def order(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 
 @require_POST
-def came(request: HttpRequest, number: int, pk: int, order: int) -> HttpResponse:
+def came(request: BenchRequest, number: int, pk: int, order: int) -> HttpResponse:
     """Take in what was ordered, as it measures; the tag waits for it no longer."""
     job, job_cloth, run = _on_roll(number, pk)
     ordered = get_object_or_404(job_cloth.orders.filter(came_at=None), pk=order)
@@ -176,7 +177,7 @@ def came(request: HttpRequest, number: int, pk: int, order: int) -> HttpResponse
 
 
 @require_POST
-def lay_on_it(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def lay_on_it(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Lay the pieces on the lengths that have come, each a piece of the store from now on, instead of on one roll.
 
     Of a patterned cloth it asks first where the motif stands on each.
@@ -218,7 +219,7 @@ def _stored(job_cloth: JobCloth, order: ClothOrder) -> Remnant:
 
 
 @require_POST
-def take_terms(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def take_terms(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Write the seller's price, step, least cut and price breaks on the cloth."""
     job, job_cloth, run, seller = _asked(request, number, pk)
     try:
@@ -235,7 +236,7 @@ def take_terms(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 
 @require_POST
-def sample(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def sample(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Have a sample sent, and write what it measures on the cloth; `reckon` takes that for its thickness."""
     job, job_cloth, run, seller = _asked(request, number, pk)
     cloth = job_cloth.cloth

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.db import transaction
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
@@ -21,6 +21,7 @@ from zonatome.core.lay.request import Lay, LayRequest, Panels
 from zonatome.core.lay.table import by_hand as by_hand_core
 from zonatome.core.lay.table.cut_sheet import cut_sheet
 from zonatome.core.units import Units, format_length, said_in
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay import acts, services
@@ -33,13 +34,13 @@ from zonatome.web.lay.photo import tile_address
 from zonatome.web.rack.pages import job_page
 
 
-def home(request: HttpRequest, number: int) -> HttpResponse:
+def home(request: BenchRequest, number: int) -> HttpResponse:
     """Show the first cloth's lay, or ask for a cloth."""
     first = JobCloth.objects.filter(job__number=number).first()
     return redirect("lay:cloth", number=number, pk=first.pk) if first else _choose(request, load_job(number))
 
 
-def _choose(request: HttpRequest, job: Job, *, use: UseClothForm | None = None, new: ClothForm | None = None) -> HttpResponse:
+def _choose(request: BenchRequest, job: Job, *, use: UseClothForm | None = None, new: ClothForm | None = None) -> HttpResponse:
     cloths = list(job.cloths.all())
     context = {
         "use_form": use or UseClothForm(initial={"role": "contrast" if cloths else "main"}, label_suffix=""),
@@ -55,13 +56,13 @@ def _taken_off(job: Job) -> list[JobCloth]:
     return list(JobCloth.every.filter(job=job).exclude(put_away_at=None).select_related("cloth").order_by("-put_away_at"))
 
 
-def choose(request: HttpRequest, number: int) -> HttpResponse:
+def choose(request: BenchRequest, number: int) -> HttpResponse:
     """Take another cloth for the job."""
     return _choose(request, load_job(number))
 
 
 @require_POST
-def use(request: HttpRequest, number: int) -> HttpResponse:
+def use(request: BenchRequest, number: int) -> HttpResponse:
     """Take a cloth from the store for the job."""
     job = load_job(number)
     form = UseClothForm(request.POST)
@@ -72,7 +73,7 @@ def use(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def new_cloth(request: HttpRequest, number: int) -> HttpResponse:
+def new_cloth(request: BenchRequest, number: int) -> HttpResponse:
     """Enter a new cloth and take it for the job."""
     job = load_job(number)
     form = ClothForm(request.POST, units=request.workroom.units)
@@ -83,13 +84,13 @@ def new_cloth(request: HttpRequest, number: int) -> HttpResponse:
     return redirect("lay:cloth", number=number, pk=made.pk)
 
 
-def cloth(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def cloth(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Show the lay on one cloth."""
     job = load_job(number)
     return _cloth_page(request, job, job_cloth_or_404(job, pk))
 
 
-def _cloth_page(request: HttpRequest, job: Job, job_cloth: JobCloth, *, refusal: str = "", rules: RulesForm | None = None) -> HttpResponse:
+def _cloth_page(request: BenchRequest, job: Job, job_cloth: JobCloth, *, refusal: str = "", rules: RulesForm | None = None) -> HttpResponse:
     units = request.workroom.units
     panels_here = [p for p in job.panels() if p.cloth_id == job_cloth.pk]
     context = {
@@ -179,7 +180,7 @@ def _easy(run: LayRun, asked: LayRequest, lay: Lay, units: Units) -> dict[str, A
 
 
 @require_POST
-def take_easy(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def take_easy(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Let the lay in rows stand, though a shorter one is known, until one lays again."""
     job = load_job(number)
     job_cloth = job_cloth_or_404(job, pk)
@@ -195,7 +196,7 @@ def take_easy(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 
 @require_POST
-def start(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def start(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Lay in rows at once and send the search to the worker."""
     job = load_job(number)
     job_cloth = job_cloth_or_404(job, pk)
@@ -216,7 +217,7 @@ def start(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 
 @require_POST
-def stop(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def stop(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Stop the search; the best so far is kept."""
     newest = services.newest_run(job_cloth_or_404(load_job(number), pk))
     if newest is not None and newest.is_open:
@@ -224,7 +225,7 @@ def stop(request: HttpRequest, number: int, pk: int) -> HttpResponse:
     return redirect("lay:cloth", number=number, pk=pk)
 
 
-def moving(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def moving(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Send the board as it is now, for the page that watches."""
     job = load_job(number)
     return render(request, "lay/_board.html", _board(job_cloth_or_404(job, pk), request.workroom.units))
@@ -241,19 +242,19 @@ def _trial(job_cloth: JobCloth) -> dict[str, Any]:
     }
 
 
-def trial(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def trial(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Show the cloths on trial side by side."""
     job = load_job(number)
     return job_page(request, job, "lay", "lay/trial.html", _trial(job_cloth_or_404(job, pk)))
 
 
-def trial_moving(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def trial_moving(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Send the cloths on trial as they are now, for the page that watches."""
     return render(request, "lay/_trial.html", _trial(job_cloth_or_404(load_job(number), pk)))
 
 
 @require_POST
-def start_trial(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def start_trial(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Lay the pieces on every cloth of the store."""
     job_cloth = job_cloth_or_404(load_job(number), pk)
     services.start_trials(job_cloth)
@@ -261,7 +262,7 @@ def start_trial(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 
 @require_POST
-def take_from_trial(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def take_from_trial(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Take a cloth on trial in the place of the job's."""
     job = load_job(number)
     job_cloth = job_cloth_or_404(job, pk)
@@ -297,7 +298,7 @@ def _hand(job_cloth: JobCloth, units: Units, *, held: str = "", refusal: str = "
     }
 
 
-def by_hand(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def by_hand(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Show the lay under the hand."""
     job = load_job(number)
     job_cloth = job_cloth_or_404(job, pk)
@@ -309,7 +310,7 @@ def by_hand(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 
 @require_POST
-def hand_act(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def hand_act(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Do one thing by hand; answers with the table as it is then, or leads to the lay that it makes."""
     job = load_job(number)
     job_cloth = job_cloth_or_404(job, pk)
@@ -332,7 +333,7 @@ def hand_act(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 
 @require_POST
-def set_rules(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def set_rules(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Change gap, squaring and margin."""
     job = load_job(number)
     job_cloth = job_cloth_or_404(job, pk)
@@ -346,7 +347,7 @@ def set_rules(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 
 @require_POST
-def put_away(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def put_away(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Take a cloth off the job; its panels have none then."""
     job = load_job(number)
     job_cloth = job_cloth_or_404(job, pk)
@@ -356,7 +357,7 @@ def put_away(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 
 @require_POST
-def put_back(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def put_back(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Put a cloth back on the job that was taken off it."""
     back = services.put_back_on_job(load_job(number), pk)
     if back is None:

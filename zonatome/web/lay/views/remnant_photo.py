@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.contrib import messages
 from django.db import transaction
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import FileResponse, Http404, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -15,6 +15,7 @@ from zonatome.core.tolerances import CORNER_DEGREES
 from zonatome.core.trace.mat import Mat
 from zonatome.core.trace.take_up import TakenUp, taken_up_apart
 from zonatome.web.base.files import store_file
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.lay.forms import MatPhotoForm
 from zonatome.web.lay.models import Cloth, Remnant, RemnantPhoto
 from zonatome.web.lay.views.store import cloth_page
@@ -23,10 +24,10 @@ from zonatome.web.trace.views.photos import photo_sent, tool_used
 
 
 @require_POST
-def take(request: HttpRequest, pk: int) -> HttpResponse:
+def take(request: BenchRequest, pk: int) -> HttpResponse:
     """Put a piece of cloth into the store by its photo on the mat; where no edge can be told, it is drawn over the photo."""
     row = get_object_or_404(Cloth, pk=pk)
-    form = MatPhotoForm(request.POST, units=request.workroom.units, auto_id="photo_%s")  # type: ignore[attr-defined]
+    form = MatPhotoForm(request.POST, units=request.workroom.units, auto_id="photo_%s")
     if not form.is_valid():
         return cloth_page(request, row, forms={"photo_form": form})
     told = form.cleaned_data
@@ -60,7 +61,7 @@ def _rounded(outline: Outline) -> list[list[float]]:
     return [[round(x, 1), round(y, 1)] for x, y in outline.points]
 
 
-def mend(request: HttpRequest, pk: int) -> HttpResponse:
+def mend(request: BenchRequest, pk: int) -> HttpResponse:
     """Show the photo of a piece of cloth under its outline, to be mended."""
     return _desk(request, _photo(pk))
 
@@ -69,7 +70,7 @@ def _photo(pk: int) -> RemnantPhoto:
     return get_object_or_404(RemnantPhoto.objects.select_related("remnant__cloth"), remnant_id=pk)
 
 
-def _desk(request: HttpRequest, photo: RemnantPhoto, *, refusal: str = "") -> HttpResponse:
+def _desk(request: BenchRequest, photo: RemnantPhoto, *, refusal: str = "") -> HttpResponse:
     row = photo.remnant
     context = {
         "row": row,
@@ -89,7 +90,7 @@ def _desk(request: HttpRequest, photo: RemnantPhoto, *, refusal: str = "") -> Ht
 
 
 @require_POST
-def keep(request: HttpRequest, pk: int) -> HttpResponse:
+def keep(request: BenchRequest, pk: int) -> HttpResponse:
     """Keep an outline as it was mended. What is cut already, and what another tag was laid on, says so."""
     photo = _photo(pk)
     try:
@@ -118,13 +119,13 @@ def _mended(photo: RemnantPhoto, outline: Outline) -> None:
 
 
 @require_POST
-def tool(request: HttpRequest, pk: int, tool: str) -> JsonResponse:
+def tool(request: BenchRequest, pk: int, tool: str) -> JsonResponse:
     """Do one thing to the points that the page sends; nothing is stored."""
     _photo(pk)
     return tool_used(request, tool)
 
 
-def flat(request: HttpRequest, pk: int) -> FileResponse:
+def flat(request: BenchRequest, pk: int) -> FileResponse:
     """Send the flat photo."""
     try:
         return FileResponse(_photo(pk).file.open("rb"), content_type="image/jpeg")

@@ -7,12 +7,13 @@ from typing import Any
 from django.contrib import messages
 from django.db import transaction
 from django.db.models import QuerySet
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import rectangle
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay import services
@@ -25,14 +26,14 @@ from zonatome.web.rack.pages import job_page
 SHOWN = 3000.0  # mm of roll that are drawn to mark flaws on where nothing is laid yet
 
 
-def set_up(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def set_up(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Show what this lay is cut from."""
     job = load_job(number)
     return _page(request, job, job_cloth_or_404(job, pk))
 
 
-def _page(request: HttpRequest, job: Job, job_cloth: JobCloth, *, refusal: str = "", forms: dict[str, Any] | None = None) -> HttpResponse:
-    units = request.workroom.units  # type: ignore[attr-defined]
+def _page(request: BenchRequest, job: Job, job_cloth: JobCloth, *, refusal: str = "", forms: dict[str, Any] | None = None) -> HttpResponse:
+    units = request.workroom.units
     run = services.best_run(job_cloth)
     shown = max(SHOWN, (run.best_length or 0.0) + 500) if run else SHOWN
     taken = {r.pk for r in job_cloth.from_store.all()}
@@ -76,11 +77,11 @@ def not_begun(job_cloth: JobCloth) -> None:
 
 
 @require_POST
-def mark(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def mark(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Mark a flaw on the roll, or take the mark of one back."""
     job = load_job(number)
     job_cloth = job_cloth_or_404(job, pk)
-    units = request.workroom.units  # type: ignore[attr-defined]
+    units = request.workroom.units
     try:
         not_begun(job_cloth)
         if "take_back" in request.POST:
@@ -98,7 +99,7 @@ def mark(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 
 @require_POST
-def hold(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def hold(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Hold a block of cloth back, or let one go."""
     job = load_job(number)
     job_cloth = job_cloth_or_404(job, pk)
@@ -107,7 +108,7 @@ def hold(request: HttpRequest, number: int, pk: int) -> HttpResponse:
         if "take_back" in request.POST:
             job_cloth.held = without(job_cloth.held, request.POST["take_back"])
         else:
-            form = HeldForm(request.POST, units=request.workroom.units, auto_id="held_%s")  # type: ignore[attr-defined]
+            form = HeldForm(request.POST, units=request.workroom.units, auto_id="held_%s")
             if not form.is_valid():
                 return _page(request, job, job_cloth, forms={"held_form": form})
             if len(job_cloth.held) >= MOST_HELD:
@@ -121,7 +122,7 @@ def hold(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 
 @require_POST
-def take(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def take(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Cut from pieces in the store instead of a roll; from none of them, and it is a roll again."""
     job = load_job(number)
     job_cloth = job_cloth_or_404(job, pk)
@@ -141,7 +142,7 @@ def take(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 
 @require_POST
-def together(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def together(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Lay other tags on the same cloth together with this one; those that are not ticked are laid alone again."""
     job = load_job(number)
     job_cloth = job_cloth_or_404(job, pk)
@@ -164,7 +165,7 @@ def together(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 
 @require_POST
-def lay_alone(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def lay_alone(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Take a tag out of the lay that it shares with another."""
     job_cloth = job_cloth_or_404(load_job(number), pk)
     host = job_cloth.laid_with

@@ -6,7 +6,7 @@ import json
 from typing import Any
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -16,6 +16,7 @@ from zonatome.core.formats.cut_sheet_pdf import SheetHead, corner_words, cut_she
 from zonatome.core.formats.lay_svg import lay_svg
 from zonatome.core.lay.table.cut_sheet import before_the_shears
 from zonatome.core.units import Units, format_length
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay import left, services
 from zonatome.web.lay.asking import members_of, names_in, pairs_in
@@ -26,10 +27,10 @@ from zonatome.web.lay.photo import tile_address
 from zonatome.web.rack.pages import job_page
 
 
-def sheet(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def sheet(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Show the cut sheet, with its ticks."""
     job, run = run_or_404(number, pk)
-    units = request.workroom.units  # type: ignore[attr-defined]
+    units = request.workroom.units
     asked, lay, cuts = sheet_of(run)
     ticked = {t.key: t.cut_by for t in run.ticks.all()}
     rows = [
@@ -55,7 +56,7 @@ def sheet(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 
 @require_POST
-def tick(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def tick(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Tick a piece as cut, or take the tick back."""
     _, run = run_or_404(number, pk)
     _, _, cuts = sheet_of(run)
@@ -69,7 +70,7 @@ def tick(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 
 @require_POST
-def keep_rest(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def keep_rest(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Put what is ticked of the left-overs into the store; what the lay was cut from is used up then."""
     _, run = run_or_404(number, pk)
     kept = left.keep_rest(run, [k for k in request.POST.getlist("keep") if k.isdigit() and len(k) < 5])
@@ -91,46 +92,46 @@ def _head(job: Job, run: LayRun, units: Units) -> SheetHead:
     return SheetHead(tags, words, buy, f"{now.day} {now:%B %Y}")
 
 
-def sheet_pdf(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def sheet_pdf(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Give the cut sheet on paper."""
     job, run = run_or_404(number, pk)
-    units = request.workroom.units  # type: ignore[attr-defined]
+    units = request.workroom.units
     content = cut_sheet_pdf(sheet_of(run)[2], _head(job, run, units), units=units)
     return as_file(content, "application/pdf", f"{number}-cut-sheet.pdf")
 
 
-def wall_pdf(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def wall_pdf(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Give the sheet for the wall at the table."""
     job, run = run_or_404(number, pk)
-    units = request.workroom.units  # type: ignore[attr-defined]
+    units = request.workroom.units
     content = wall_sheet_pdf(sheet_of(run)[2], _head(job, run, units), units=units)
     return as_file(content, "application/pdf", f"{number}-wall-sheet.pdf")
 
 
-def sheet_dxf(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def sheet_dxf(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Give the lay as DXF in millimetres."""
     _, run = run_or_404(number, pk)
     return as_file(cut_sheet_dxf(sheet_of(run)[2]), "image/vnd.dxf", f"{number}-lay.dxf")
 
 
-def sheet_csv(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def sheet_csv(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Give the corners as CSV."""
     _, run = run_or_404(number, pk)
     return as_file(cut_sheet_csv(sheet_of(run)[2]), "text/csv; charset=utf-8", f"{number}-cut-sheet.csv")
 
 
-def lay_as_svg(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def lay_as_svg(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Give the lay as SVG in millimetres."""
     job, run = run_or_404(number, pk)
     return as_file(lay_svg(sheet_of(run)[2], title=f"{job.number} {job.name}").encode(), "image/svg+xml", f"{number}-lay.svg")
 
 
-def lay_as_json(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def lay_as_json(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Give the lay as a lay file."""
     return _json(run_or_404(number, pk)[1].best, f"{number}-lay.json")
 
 
-def request_as_json(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def request_as_json(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Give what was asked as a lay request, for the command line."""
     return _json(run_or_404(number, pk)[1].request, f"{number}-lay-request.json")
 

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.db import transaction
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import FileResponse, Http404, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
@@ -16,6 +16,7 @@ from zonatome.core.outline import rectangle
 from zonatome.core.units import Units
 from zonatome.web.base.answers import said
 from zonatome.web.base.files import store_file
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.lay.drawing import cloth_drawing
 from zonatome.web.lay.forms import ClothForm, MarkForm, MatPhotoForm, MotifForm, RemnantForm, TileForm
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, Remnant, RemnantPhoto
@@ -26,9 +27,9 @@ from zonatome.web.trace.views.photos import photo_sent
 MAT = {"width": 1200.0, "height": 800.0}
 
 
-def store(request: HttpRequest) -> HttpResponse:
+def store(request: BenchRequest) -> HttpResponse:
     """Show the cloths that the workroom knows, and take a new one."""
-    form = ClothForm(request.POST or None, units=request.workroom.units)  # type: ignore[attr-defined]
+    form = ClothForm(request.POST or None, units=request.workroom.units)
     if request.method == "POST" and form.is_valid():
         form.save()
         return redirect("store:home")
@@ -38,10 +39,10 @@ def store(request: HttpRequest) -> HttpResponse:
     return render(request, "lay/store.html", context, status=422 if form.is_bound else 200)
 
 
-def cloth(request: HttpRequest, pk: int) -> HttpResponse:
+def cloth(request: BenchRequest, pk: int) -> HttpResponse:
     """Show a cloth, what lies of it in the store, and change it; lays on it then say that they are out of date where that matters."""
     row = get_object_or_404(Cloth, pk=pk)
-    form = ClothForm(request.POST or None, instance=row, units=request.workroom.units)  # type: ignore[attr-defined]
+    form = ClothForm(request.POST or None, instance=row, units=request.workroom.units)
     if request.method == "POST" and form.is_valid():
         form.save()
         messages.success(request, f"{row.name}: kept.")
@@ -49,9 +50,9 @@ def cloth(request: HttpRequest, pk: int) -> HttpResponse:
     return cloth_page(request, get_object_or_404(Cloth, pk=pk), forms={"form": form} if form.is_bound else None)
 
 
-def cloth_page(request: HttpRequest, row: Cloth, *, refusal: str = "", forms: dict[str, Any] | None = None) -> HttpResponse:
+def cloth_page(request: BenchRequest, row: Cloth, *, refusal: str = "", forms: dict[str, Any] | None = None) -> HttpResponse:
     """The page of a cloth, with a refusal or with forms that were wrong."""
-    units = request.workroom.units  # type: ignore[attr-defined]
+    units = request.workroom.units
     context = {
         "cloth": row,
         "on_tags": JobCloth.objects.filter(cloth=row, job__finished_at=None, job__taken_down_at=None).select_related("job")[:6],
@@ -71,7 +72,7 @@ def cloth_page(request: HttpRequest, row: Cloth, *, refusal: str = "", forms: di
 
 
 @require_POST
-def drop_cloth(request: HttpRequest, pk: int) -> HttpResponse:
+def drop_cloth(request: BenchRequest, pk: int) -> HttpResponse:
     """Let a cloth go for good, with what lies of it in the store; one that a tag uses, or that something was cut from, stays."""
     row = get_object_or_404(Cloth, pk=pk)
     tags = sorted({c.job.number for c in JobCloth.objects.filter(cloth=row).select_related("job")})
@@ -97,10 +98,10 @@ def drop_cloth(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def add_remnant(request: HttpRequest, pk: int) -> HttpResponse:
+def add_remnant(request: BenchRequest, pk: int) -> HttpResponse:
     """Put a piece of cloth into the store by its length and width."""
     row = get_object_or_404(Cloth, pk=pk)
-    form = RemnantForm(request.POST, units=request.workroom.units, auto_id="remnant_%s")  # type: ignore[attr-defined]
+    form = RemnantForm(request.POST, units=request.workroom.units, auto_id="remnant_%s")
     if not form.is_valid():
         return cloth_page(request, row, forms={"remnant_form": form})
     told = form.cleaned_data
@@ -110,15 +111,15 @@ def add_remnant(request: HttpRequest, pk: int) -> HttpResponse:
     return redirect("store:cloth", pk=pk)
 
 
-def remnant(request: HttpRequest, pk: int) -> HttpResponse:
+def remnant(request: BenchRequest, pk: int) -> HttpResponse:
     """Show a piece of cloth in the store, and mark flaws, brands, holes and thin places on it."""
     return _remnant_page(request, get_object_or_404(Remnant.objects.select_related("cloth", "came_from"), pk=pk))
 
 
 def _remnant_page(
-    request: HttpRequest, row: Remnant, *, refusal: str = "", form: MarkForm | None = None, motif_form: MotifForm | None = None
+    request: BenchRequest, row: Remnant, *, refusal: str = "", form: MarkForm | None = None, motif_form: MotifForm | None = None
 ) -> HttpResponse:
-    units = request.workroom.units  # type: ignore[attr-defined]
+    units = request.workroom.units
     outline = row.shape()
     context = {
         "row": row,
@@ -153,7 +154,7 @@ def _motif_form(row: Remnant, units: Units) -> MotifForm | None:
 
 
 @require_POST
-def place_motif(request: HttpRequest, pk: int) -> HttpResponse:
+def place_motif(request: BenchRequest, pk: int) -> HttpResponse:
     """Keep where a motif stands on a piece of cloth, or forget it again; lays on it are out of date then."""
     row = get_object_or_404(Remnant.objects.select_related("cloth", "came_from"), pk=pk)
     repeat = row.cloth.repeat
@@ -162,7 +163,7 @@ def place_motif(request: HttpRequest, pk: int) -> HttpResponse:
     if request.POST.get("forget"):
         row.motif_along = row.motif_across = None
     else:
-        form = MotifForm(request.POST, units=request.workroom.units, auto_id="motif_%s", repeat=repeat)  # type: ignore[attr-defined]
+        form = MotifForm(request.POST, units=request.workroom.units, auto_id="motif_%s", repeat=repeat)
         if not form.is_valid():
             return _remnant_page(request, row, motif_form=form)
         row.motif_along, row.motif_across = form.spot(row.shape())
@@ -171,10 +172,10 @@ def place_motif(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def mark_remnant(request: HttpRequest, pk: int) -> HttpResponse:
+def mark_remnant(request: BenchRequest, pk: int) -> HttpResponse:
     """Mark a place that no piece may touch, or take the mark back."""
     row = get_object_or_404(Remnant, pk=pk)
-    form = MarkForm(request.POST, units=request.workroom.units)  # type: ignore[attr-defined]
+    form = MarkForm(request.POST, units=request.workroom.units)
     back = request.POST.get("take_back", "")
     if not back and not form.is_valid():
         return _remnant_page(request, row, form=form)
@@ -192,7 +193,7 @@ def mark_remnant(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def drop_remnant(request: HttpRequest, pk: int) -> HttpResponse:
+def drop_remnant(request: BenchRequest, pk: int) -> HttpResponse:
     """Take a piece out of the store for good; one that a job is cut from stays."""
     row = get_object_or_404(Remnant, pk=pk)
     if row.taken_for.exists():
@@ -206,7 +207,7 @@ def drop_remnant(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def set_tile(request: HttpRequest, pk: int) -> HttpResponse:
+def set_tile(request: BenchRequest, pk: int) -> HttpResponse:
     """Draw a patterned cloth with a photo of one of its repeats, or with the built-in motif again."""
     row = get_object_or_404(Cloth, pk=pk)
     before = row.tile_photo.name
@@ -227,13 +228,13 @@ def set_tile(request: HttpRequest, pk: int) -> HttpResponse:
     return redirect("store:cloth", pk=pk)
 
 
-def _one_repeat(request: HttpRequest, form: TileForm) -> bytes:
+def _one_repeat(request: BenchRequest, form: TileForm) -> bytes:
     """The repeat that is boxed in the photo that was sent, as if lit evenly, as a JPEG."""
     return cell_apart(photo_sent(request, "the cloth"), form.box())
 
 
 @require_POST
-def see_repeat(request: HttpRequest, pk: int) -> HttpResponse:
+def see_repeat(request: BenchRequest, pk: int) -> HttpResponse:
     """Send back the boxed repeat of a photo as it would be kept; nothing is stored."""
     get_object_or_404(Cloth, pk=pk)
     form = TileForm(request.POST)
@@ -246,7 +247,7 @@ def see_repeat(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def find_repeat(request: HttpRequest, pk: int) -> JsonResponse:
+def find_repeat(request: BenchRequest, pk: int) -> JsonResponse:
     """Say where one repeat of a patterned cloth lies in a photo that was sent; nothing is stored."""
     row = get_object_or_404(Cloth, pk=pk)
     try:
@@ -264,7 +265,7 @@ def find_repeat(request: HttpRequest, pk: int) -> JsonResponse:
     return said(request, words, status=200, box=box)
 
 
-def tile(request: HttpRequest, pk: int) -> FileResponse:
+def tile(request: BenchRequest, pk: int) -> FileResponse:
     """Send the photo of one repeat."""
     row = get_object_or_404(Cloth, pk=pk)
     if not row.tile_photo:

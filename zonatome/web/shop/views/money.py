@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from zonatome.web.base.owners import owners_only
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.rack.pages import job_page
 from zonatome.web.shop.services import money_of, rates_of
 
 
 @owners_only
-def home(request: HttpRequest, number: int) -> HttpResponse:
+def home(request: BenchRequest, number: int) -> HttpResponse:
     """Show hours, waits, materials and the quote."""
     job = load_job(number)
     return job_page(
@@ -23,7 +24,7 @@ def home(request: HttpRequest, number: int) -> HttpResponse:
 
 @owners_only
 @require_POST
-def waits_for(request: HttpRequest, number: int) -> HttpResponse:
+def waits_for(request: BenchRequest, number: int) -> HttpResponse:
     """Say what the tag waits for, a yes or a cloth on order; with nothing said it waits no more."""
     job = load_job(number)
     job.waits_for = request.POST.get("waits_for", "").strip()[:80]

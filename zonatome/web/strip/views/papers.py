@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.urls import reverse
 
 from zonatome.core.formats.labels_pdf import Label, labels_pdf
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.strip.record import record_of
 
@@ -15,7 +16,7 @@ def _pdf(content: bytes, name: str) -> HttpResponse:
     return HttpResponse(content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'})
 
 
-def bag_labels(request: HttpRequest, number: int) -> HttpResponse:
+def bag_labels(request: BenchRequest, number: int) -> HttpResponse:
     """Print a label for each bag; its code opens the tag's record."""
     job = load_job(number)
     bags = list(job.bags.all())
@@ -27,7 +28,7 @@ def bag_labels(request: HttpRequest, number: int) -> HttpResponse:
     return _pdf(labels_pdf(labels, units=request.workroom.units, title=f"Bags of {number}"), f"bags-{number}")
 
 
-def panel_labels(request: HttpRequest, number: int) -> HttpResponse:
+def panel_labels(request: BenchRequest, number: int) -> HttpResponse:
     """Print a label for each panel, with an arrow to its top; its code opens the panel's record."""
     job = load_job(number)
     tag = f"{job.number} {job.name}, {job.client}"
@@ -41,7 +42,7 @@ def panel_labels(request: HttpRequest, number: int) -> HttpResponse:
     return _pdf(labels_pdf(labels, units=request.workroom.units, title=f"Panels of {number}"), f"panels-{number}")
 
 
-def record(request: HttpRequest, number: int) -> HttpResponse:
+def record(request: BenchRequest, number: int) -> HttpResponse:
     """Print the strip record with its photos."""
     job = load_job(number)
     return _pdf(record_of(job), f"strip-record-{number}")

@@ -7,7 +7,7 @@ from functools import wraps
 from typing import Any
 
 from django.contrib import messages
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import FileResponse, Http404, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils import timezone
@@ -24,6 +24,7 @@ from zonatome.core.survey.kind import Kind
 from zonatome.core.units import said_in
 from zonatome.web.base.answers import said
 from zonatome.web.base.changed import ChangedMeanwhile, both_shown, sent_version
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.drawing import drawing_of
 from zonatome.web.jobs.loading import load_job, load_some, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart, Photo
@@ -49,13 +50,13 @@ def load_bench(number: int) -> Job:
     return job
 
 
-def home(request: HttpRequest, number: int) -> HttpResponse:
+def home(request: BenchRequest, number: int) -> HttpResponse:
     """Show the next thing off, the one in hand, and the record so far."""
     return _page(request, number)
 
 
 def _page(
-    request: HttpRequest,
+    request: BenchRequest,
     number: int,
     *,
     refusal: str = "",
@@ -136,9 +137,9 @@ def _least_left(job: Job, survives: tuple[str, ...]) -> list[tuple[str, list[Lef
     return found
 
 
-def _checks(request: HttpRequest, found: tuple[Check, ...]) -> list[dict[str, str]]:
+def _checks(request: BenchRequest, found: tuple[Check, ...]) -> list[dict[str, str]]:
     """What the record lacks, in words, each with where it is mended: at its part, or at its bag."""
-    units = request.workroom.units  # type: ignore[attr-defined]
+    units = request.workroom.units
     place = {"no_bag": "#bags", "empty_bag": "#bags"}
     return [{"part": c.part, "words": said_in(c.words, units), "address": place.get(c.key) or f"?part={c.part}#hand"} for c in found]
 
@@ -150,7 +151,7 @@ def _off_cautions(job: Job, current: JobPart | None) -> Any:
     return cautions_off(current.part.what, tuple(current.fixings) or current.part.held, job.kind.layers, is_seat=is_seat)
 
 
-def _in_hand(request: HttpRequest, job: Job, part: JobPart, photos: list[Photo], form: RecordForm | None) -> dict[str, Any]:
+def _in_hand(request: BenchRequest, job: Job, part: JobPart, photos: list[Photo], form: RecordForm | None) -> dict[str, Any]:
     """What the sheet of the part in hand shows."""
     wanted = {m.key for m in marks_for(job.kind, part.part)}
     near = {*usual_fixings(part.part), *(("screws", "bolts", "clips") if part.part.what == "hardware" else FIXINGS[:6])}
@@ -204,7 +205,7 @@ def refused_in_words(view: View) -> View:
     """Answer what the core refuses on the strip page, in its words; nothing has been changed then."""
 
     @wraps(view)
-    def answered(request: HttpRequest, number: int, *args: Any, **kwargs: Any) -> HttpResponse:
+    def answered(request: BenchRequest, number: int, *args: Any, **kwargs: Any) -> HttpResponse:
         try:
             return view(request, number, *args, **kwargs)
         except BadInput as refusal:
@@ -220,7 +221,7 @@ def refused_in_words(view: View) -> View:
 
 
 @require_POST
-def take_off(request: HttpRequest, number: int) -> HttpResponse:
+def take_off(request: BenchRequest, number: int) -> HttpResponse:
     """Record one thing off."""
     job = load_bench(number)
     key = request.POST.get("part", "")
@@ -239,14 +240,14 @@ def take_off(request: HttpRequest, number: int) -> HttpResponse:
     return redirect("strip:home", number=number)
 
 
-def _stands(request: HttpRequest, number: int) -> None:
+def _stands(request: BenchRequest, number: int) -> None:
     """Work out how the job stands now, in the press that changed it: the page that follows is then there at once."""
-    keep_standing([Job.objects.get(number=number)], request.workroom.units)  # type: ignore[attr-defined]
+    keep_standing([Job.objects.get(number=number)], request.workroom.units)
 
 
 @require_POST
 @refused_in_words
-def undo(request: HttpRequest, number: int) -> HttpResponse:
+def undo(request: BenchRequest, number: int) -> HttpResponse:
     """Take the last entry back."""
     part = services.put_back(load_bench(number))
     _stands(request, number)
@@ -256,7 +257,7 @@ def undo(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def write(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def write(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Keep what is written of a part; asked by a script it answers with the new version, or with 409 where it has moved on."""
     job = load_bench(number)
     part = panel_or_404(list(job.parts.all()), key)
@@ -285,7 +286,7 @@ def write(request: HttpRequest, number: int, key: str) -> HttpResponse:
 
 
 @require_POST
-def mark_all(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def mark_all(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Say with one key that all the marks that a part needs are on it."""
     part = panel_or_404(list(load_bench(number).parts.all()), key)
     kind, rows = part.job.kind, part.job.parts_by_key()
@@ -298,7 +299,7 @@ def mark_all(request: HttpRequest, number: int, key: str) -> HttpResponse:
 
 @require_POST
 @refused_in_words
-def lies_over(request: HttpRequest, number: int) -> HttpResponse:
+def lies_over(request: BenchRequest, number: int) -> HttpResponse:
     """Learn that something lies over a part."""
     job = load_bench(number)
     under, over = request.POST.get("under", ""), request.POST.get("over", "")
@@ -310,7 +311,7 @@ def lies_over(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def reach(request: HttpRequest, number: int) -> HttpResponse:
+def reach(request: BenchRequest, number: int) -> HttpResponse:
     """Wish only some parts off, or the whole cover again."""
     job = load_bench(number)
     keys = request.POST.getlist("part")
@@ -323,7 +324,7 @@ def reach(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def pull_way(request: HttpRequest, number: int) -> HttpResponse:
+def pull_way(request: BenchRequest, number: int) -> HttpResponse:
     """Choose between pulling all staples and leaving what lies flush."""
     job = load_some(number)
     if request.POST.get("way") not in WAYS:
@@ -333,13 +334,13 @@ def pull_way(request: HttpRequest, number: int) -> HttpResponse:
     return redirect(reverse("strip:home", args=[number]) + _same_part(request))
 
 
-def _same_part(request: HttpRequest) -> str:
+def _same_part(request: BenchRequest) -> str:
     key = request.POST.get("part", "")
     return f"?part={key}" if key.replace("_", "").isalnum() else ""
 
 
 @require_POST
-def timer(request: HttpRequest, number: int) -> HttpResponse:
+def timer(request: BenchRequest, number: int) -> HttpResponse:
     """Start the clock, or stop the one that runs."""
     job = load_bench(number)
     if services.running_spell(job) is not None:
@@ -355,7 +356,7 @@ def timer(request: HttpRequest, number: int) -> HttpResponse:
 
 @require_POST
 @refused_in_words
-def spell(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def spell(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Say how many staples came out in a timed spell, or forget it."""
     row = get_object_or_404(Spell, pk=pk, job__number=number)
     if request.POST.get("forget"):
@@ -372,7 +373,7 @@ def spell(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 @require_POST
 @refused_in_words
-def bag(request: HttpRequest, number: int) -> HttpResponse:
+def bag(request: BenchRequest, number: int) -> HttpResponse:
     """Number a bag, or change what stands on it."""
     job = load_bench(number)
     text = request.POST.get("number", "")
@@ -386,7 +387,7 @@ def bag(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def drop_bag(request: HttpRequest, number: int, bag: int) -> HttpResponse:
+def drop_bag(request: BenchRequest, number: int, bag: int) -> HttpResponse:
     """Take a bag off the list: there is none."""
     get_object_or_404(Bag, job__number=number, number=bag).delete()
     return redirect("strip:home", number=number)
@@ -394,7 +395,7 @@ def drop_bag(request: HttpRequest, number: int, bag: int) -> HttpResponse:
 
 @require_POST
 @refused_in_words
-def keep(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def keep(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Put something saved from a part into the workroom's store."""
     job = load_bench(number)
     part = panel_or_404(list(job.parts.all()), key)
@@ -407,7 +408,7 @@ def keep(request: HttpRequest, number: int, key: str) -> HttpResponse:
     return redirect(reverse("strip:home", args=[number]) + f"?part={key}")
 
 
-def hand_photos(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def hand_photos(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Send the photos of a part where there are others than the page that asks has; 204 where there are not."""
     photos = list(Photo.objects.filter(job__number=number, part__key=key).order_by("id"))
     if request.GET.get("there") == str(len(photos)):
@@ -420,7 +421,7 @@ def hand_photos(request: HttpRequest, number: int, key: str) -> HttpResponse:
 
 
 @require_POST
-def add_photo(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def add_photo(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Keep a photo of a part."""
     job = load_bench(number)
     part = panel_or_404(list(job.parts.all()), key)
@@ -433,7 +434,7 @@ def add_photo(request: HttpRequest, number: int, key: str) -> HttpResponse:
 
 
 @require_POST
-def speak(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def speak(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Keep a spoken note of a part."""
     part = panel_or_404(list(load_some(number).parts.all()), key)
     try:
@@ -443,7 +444,7 @@ def speak(request: HttpRequest, number: int, key: str) -> HttpResponse:
     return JsonResponse({"address": reverse("strip:spoken", args=[number, note.pk])})
 
 
-def spoken(request: HttpRequest, number: int, pk: int) -> FileResponse:
+def spoken(request: BenchRequest, number: int, pk: int) -> FileResponse:
     """Send a spoken note."""
     note = get_object_or_404(SpokenNote, pk=pk, part__job__number=number)
     try:
@@ -453,7 +454,7 @@ def spoken(request: HttpRequest, number: int, pk: int) -> FileResponse:
 
 
 @require_POST
-def drop_spoken(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def drop_spoken(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Forget a spoken note."""
     note = get_object_or_404(SpokenNote.objects.select_related("part"), pk=pk, part__job__number=number)
     key = note.part.key
@@ -467,7 +468,7 @@ def drop_spoken(request: HttpRequest, number: int, pk: int) -> HttpResponse:
 
 @require_POST
 @refused_in_words
-def set_piece(request: HttpRequest, number: int) -> HttpResponse:
+def set_piece(request: BenchRequest, number: int) -> HttpResponse:
     """Say that one of the others of a set is off, or note in what it differs."""
     job = load_bench(number)
     text = request.POST.get("number", "")
@@ -481,7 +482,7 @@ def set_piece(request: HttpRequest, number: int) -> HttpResponse:
     return redirect(reverse("strip:home", args=[number]) + "#others")
 
 
-def look(request: HttpRequest, number: int, key: str = "") -> HttpResponse:
+def look(request: BenchRequest, number: int, key: str = "") -> HttpResponse:
     """Look back at the record and photos of one part, from any later step; the way back is one key away."""
     job = load_job(number)
     parts = list(job.parts.all())
@@ -518,7 +519,7 @@ def look(request: HttpRequest, number: int, key: str = "") -> HttpResponse:
 # --- the store of what was saved ---------------------------------------------------------------------
 
 
-def store(request: HttpRequest) -> HttpResponse:
+def store(request: BenchRequest) -> HttpResponse:
     """Show what has been saved for another piece."""
     wanted = request.GET.get("what", "")
     things = KeptThing.objects.filter(used_at=None)
@@ -531,7 +532,7 @@ def store(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def use_thing(request: HttpRequest, pk: int) -> HttpResponse:
+def use_thing(request: BenchRequest, pk: int) -> HttpResponse:
     """Say that a saved thing has been used, or that it is back."""
     thing = get_object_or_404(KeptThing, pk=pk)
     if request.POST.get("back"):

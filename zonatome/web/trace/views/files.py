@@ -7,7 +7,7 @@ import json
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect
 
 from zonatome.core.errors import BadInput
@@ -15,6 +15,7 @@ from zonatome.core.formats.piece_json import write_piece
 from zonatome.core.formats.shape_out import shape_dxf, shape_svg
 from zonatome.core.formats.shape_pdf import shape_pdf
 from zonatome.core.trace.shape import Shape
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job, panel_or_404
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.trace import services
@@ -40,7 +41,7 @@ class OnPaper:
         return f"{self.told.width:.1f} × {self.told.height:.1f} mm"
 
 
-def shape_file(request: HttpRequest, number: int, key: str, kind: str) -> HttpResponse:
+def shape_file(request: BenchRequest, number: int, key: str, kind: str) -> HttpResponse:
     """Give the shape as a file of a kind: json, svg, dxf, a4, letter, long."""
     part = panel_or_404(load_job(number).panels(), key)
     if not part.shape or (kind not in TYPES and kind not in PAPERS) or kind == "pdf":
@@ -61,8 +62,8 @@ def shape_file(request: HttpRequest, number: int, key: str, kind: str) -> HttpRe
     return HttpResponse(content, content_type=TYPES[ending], headers={"Content-Disposition": f'{how}; filename="{name}"'})
 
 
-def _written(request: HttpRequest, part: JobPart, shape: Shape, kind: str) -> bytes:
-    units = request.workroom.units  # type: ignore[attr-defined]
+def _written(request: BenchRequest, part: JobPart, shape: Shape, kind: str) -> bytes:
+    units = request.workroom.units
     if kind == "json":
         return json.dumps(write_piece(shape), indent=1).encode()
     if kind == "svg":
@@ -72,7 +73,7 @@ def _written(request: HttpRequest, part: JobPart, shape: Shape, kind: str) -> by
     return shape_pdf(shape, paper=kind, pieces=part.pieces, units=units)
 
 
-def plotted(request: HttpRequest, part: JobPart, shape: Shape, kind: str) -> OnPaper:
+def plotted(request: BenchRequest, part: JobPart, shape: Shape, kind: str) -> OnPaper:
     """Send a shape's file to the plotter's stand-in. Raises BadInput where it refuses."""
     from zonatome.standins.pattern_plotter import plot  # reads drawings, which nothing else on this page does
 

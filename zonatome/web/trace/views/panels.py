@@ -6,12 +6,13 @@ from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
+from zonatome.core.formats.drawing_apart import MOST_BYTES
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.trace.ready import Readiness
 from zonatome.core.trace.shape import LINES, MARKS, Shape
@@ -20,16 +21,18 @@ from zonatome.core.trace.truing import angles, bows, can_be_squared, circle_of, 
 from zonatome.core.trace.usual import unusual
 from zonatome.core.units import Units, format_length
 from zonatome.web.base.answers import go_back
-from zonatome.web.base.length_forms import LengthField
+from zonatome.web.base.length_forms import LengthField, WorkForm
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job, load_some, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart
+from zonatome.web.lay.cut_shape import laid_shape
 from zonatome.web.rack.pages import job_page
 from zonatome.web.trace import forms as asked
 from zonatome.web.trace import services
 from zonatome.web.trace.acts import ACTS, WITHOUT_SHAPE, seam_named
 from zonatome.web.trace.changes import undo_shapes
 from zonatome.web.trace.drawing import fold_drawing, shape_drawing, tried_drawing, walk_drawing
-from zonatome.web.trace.forms import FORMS, EdgeForm, WorkForm
+from zonatome.web.trace.forms import FORMS, EdgeForm
 from zonatome.web.trace.models import ShapeChange
 
 LOOKS = {
@@ -42,7 +45,7 @@ LOOK_OF = {  # where a refused act is shown
 }  # fmt: skip
 
 
-def home(request: HttpRequest, number: int) -> HttpResponse:
+def home(request: BenchRequest, number: int) -> HttpResponse:
     """Show the panel whose shape is missing first."""
     job = load_job(number)
     panels = job.panels()
@@ -50,13 +53,13 @@ def home(request: HttpRequest, number: int) -> HttpResponse:
     return redirect("trace:panel", number=number, key=first.key)
 
 
-def panel(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Show one panel's shape, or the ways to get one."""
     job = load_job(number)
     return _page(request, job, panel_or_404(job.panels(), key))
 
 
-def ready(request: HttpRequest, number: int) -> HttpResponse:
+def ready(request: BenchRequest, number: int) -> HttpResponse:
     """Show what the set still lacks before it can be cut."""
     job = load_job(number)
     found = services.readiness_of(job)
@@ -72,7 +75,7 @@ def _last_change(job: Job) -> ShapeChange | None:
 
 
 def _page(
-    request: HttpRequest,
+    request: BenchRequest,
     job: Job,
     part: JobPart,
     *,
@@ -83,7 +86,7 @@ def _page(
     act: str = "",
     refusal: str = "",
 ) -> HttpResponse:
-    units = request.workroom.units  # type: ignore[attr-defined]
+    units = request.workroom.units
     shape = services.shape_of_part(part) if part.shape else None
     way = way or request.GET.get("way", "")
     way = way if way in FORMS else (part.shape_way if part.shape_way in FORMS else usual_way(part.part))
@@ -140,13 +143,13 @@ def _as_it_was_typed(context: dict[str, Any], act: str, bound: WorkForm) -> None
             row["part_form"] = type(bound)(bound.data, units=bound.units, auto_id=row["part_form"].auto_id)
 
 
-def tried(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
+def tried(request: BenchRequest, number: int, key: str, way: str) -> HttpResponse:
     """Draw the outline that what is typed gives so far, usual where nothing is; nothing is kept."""
     job = load_some(number)
     part = panel_or_404(job.panels(), key)
     if way not in FORMS or way in OTHERWISE:
         raise Http404
-    form = FORMS[way](request.GET, units=request.workroom.units, **_rest(part, way, request.workroom.units))  # type: ignore[attr-defined]
+    form = FORMS[way](request.GET, units=request.workroom.units, **_rest(part, way, request.workroom.units))
     return render(request, "trace/_tried.html", {"tried": _tried(part, way, form), "part": part})
 
 
@@ -201,7 +204,7 @@ def _snug(part: JobPart, shape: Shape) -> Shape | None:
     """The shape as it is cut from its cloth, where that stretches and the panel is sewn snug."""
     if not part.cloth_id:
         return None
-    cut = services.laid_shape(part, part.cloth.cloth)
+    cut = laid_shape(part, part.cloth.cloth)
     return None if cut is shape or cut == shape else cut
 
 
@@ -236,12 +239,12 @@ def _edges(part: JobPart, shape: Shape, units: Units, edge_form: EdgeForm | None
 # --- what each look shows
 
 
-def _look_edges(request: HttpRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
+def _look_edges(request: BenchRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
     return {}
 
 
-def _look_true(request: HttpRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
-    units = request.workroom.units  # type: ignore[attr-defined]
+def _look_true(request: BenchRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
+    units = request.workroom.units
     line_form = asked.LineForm(request.GET if "low" in request.GET else None, units=units)
     line, words = None, ""
     if (
@@ -274,9 +277,9 @@ def _look_true(request: HttpRequest, part: JobPart, shape: Shape, found: Readine
     }
 
 
-def _look_seams(request: HttpRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
+def _look_seams(request: BenchRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
     mine = [s for s in found.seams if part.key == s.one.key or part.key in [o.key for o in s.others]]
-    context: dict[str, Any] = {"seams": mine, "ease_form": asked.EaseForm(auto_id="ease_%s", units=request.workroom.units)}  # type: ignore[attr-defined]
+    context: dict[str, Any] = {"seams": mine, "ease_form": asked.EaseForm(auto_id="ease_%s", units=request.workroom.units)}
     key = request.GET.get("walk", "")
     if key:
         try:
@@ -288,8 +291,8 @@ def _look_seams(request: HttpRequest, part: JobPart, shape: Shape, found: Readin
     return context
 
 
-def _look_marks(request: HttpRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
-    units = request.workroom.units  # type: ignore[attr-defined]
+def _look_marks(request: BenchRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
+    units = request.workroom.units
     grid = part.part.buttons
     buttons = {"rows": grid.rows, "columns": grid.columns, "across": grid.across, "down": grid.down, "deep": grid.deep} if grid else {}
     counts = {means: len([m for m in shape.marks if m.means == means]) for means in MARKS}
@@ -302,8 +305,8 @@ def _look_marks(request: HttpRequest, part: JobPart, shape: Shape, found: Readin
     }
 
 
-def _look_more(request: HttpRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
-    units = request.workroom.units  # type: ignore[attr-defined]
+def _look_more(request: BenchRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
+    units = request.workroom.units
     return {
         "band_form": asked.BandForm(
             auto_id="band_%s", units=units, initial={"name": f"Band, {part.name.lower()}", "lower": "stapled_under"}
@@ -317,11 +320,11 @@ def _look_more(request: HttpRequest, part: JobPart, shape: Shape, found: Readine
     }
 
 
-def _look_files(request: HttpRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
+def _look_files(request: BenchRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
     from zonatome.core.formats.shape_pdf import SQUARES
     from zonatome.web.trace.views.files import plotted
 
-    kind, shown = request.GET.get("plot", ""), {"test_square": SQUARES[request.workroom.units][1]}  # type: ignore[attr-defined]
+    kind, shown = request.GET.get("plot", ""), {"test_square": SQUARES[request.workroom.units][1]}
     if kind not in ("svg", "dxf"):
         return shown
     try:
@@ -374,8 +377,8 @@ def _rest(part: JobPart, way: str, units: Units) -> dict[str, Any]:
     return rest | ({"sources": sources(part, units)} if sources else {})
 
 
-def _blank(request: HttpRequest, part: JobPart, way: str) -> WorkForm:
-    units = request.workroom.units  # type: ignore[attr-defined]
+def _blank(request: BenchRequest, part: JobPart, way: str) -> WorkForm:
+    units = request.workroom.units
     board = {
         "board_width": part.board_width,
         "board_depth": part.board_depth,
@@ -408,13 +411,13 @@ def _as_it_measures(part: JobPart, way: str) -> dict[str, float]:
 
 
 @require_POST
-def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
+def make(request: BenchRequest, number: int, key: str, way: str) -> HttpResponse:
     """Make a panel's shape from measures or a file."""
     job = load_job(number)
     part = panel_or_404(job.panels(), key)
     if way not in FORMS:
         raise Http404
-    units = request.workroom.units  # type: ignore[attr-defined]
+    units = request.workroom.units
     form = FORMS[way](request.POST, request.FILES, units=units, **_rest(part, way, units))
     if not form.is_valid():
         return _page(request, job, part, bound=form, way=way)
@@ -424,8 +427,8 @@ def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
         words: tuple[str, ...] = ()
         if way == "file":
             upload = data["file"]
-            if upload.size > services.MOST_BYTES:
-                raise BadInput("file", f"{upload.size / 1e6:.1f} MB", f"at most {services.MOST_BYTES / 1e6:.0f} MB")
+            if upload.size > MOST_BYTES:
+                raise BadInput("file", f"{upload.size / 1e6:.1f} MB", f"at most {MOST_BYTES / 1e6:.0f} MB")
             shape = services.shape_from_file(part, upload.name, upload.read(), unit=data["unit"], which=data["which"] or 1)
             words = services.keep_new_shape(part, shape, "file", pair=pair)
         elif way == "edge":
@@ -451,13 +454,13 @@ def make(request: HttpRequest, number: int, key: str, way: str) -> HttpResponse:
 
 
 @require_POST
-def do(request: HttpRequest, number: int, key: str, act: str) -> HttpResponse:
+def do(request: BenchRequest, number: int, key: str, act: str) -> HttpResponse:
     """Do one act with a panel's shape."""
     job = load_job(number)
     part = panel_or_404(job.panels(), key)
     if act not in ACTS or (part.shape is None and act not in WITHOUT_SHAPE):
         raise Http404
-    form = ACTS[act].form(request.POST, units=request.workroom.units)  # type: ignore[attr-defined]
+    form = ACTS[act].form(request.POST, units=request.workroom.units)
     if not form.is_valid():
         words = " ".join(f"{form.fields[k].label or k}: {v[0]}" if k in form.fields else v[0] for k, v in form.errors.items())
         return _page(request, job, part, bound=form, act=act, refusal=words)
@@ -469,7 +472,7 @@ def do(request: HttpRequest, number: int, key: str, act: str) -> HttpResponse:
     return _back(request, number, key, LOOK_OF.get(act, "edges"))
 
 
-def _back(request: HttpRequest, number: int, key: str, look: str) -> HttpResponse:
+def _back(request: BenchRequest, number: int, key: str, look: str) -> HttpResponse:
     if request.POST.get("back") == "ready":
         return redirect("trace:ready", number=number)
     answer = redirect("trace:panel", number=number, key=key)
@@ -479,7 +482,7 @@ def _back(request: HttpRequest, number: int, key: str, look: str) -> HttpRespons
 
 
 @require_POST
-def undo(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def undo(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Take the last change of the job's shapes back."""
     job = load_job(number)
     try:
@@ -492,13 +495,13 @@ def undo(request: HttpRequest, number: int, key: str) -> HttpResponse:
 
 
 @require_POST
-def hold_edge(request: HttpRequest, number: int, key: str, edge: str) -> HttpResponse:
+def hold_edge(request: BenchRequest, number: int, key: str, edge: str) -> HttpResponse:
     """Hold one edge another way."""
     job = load_job(number)
     part = panel_or_404(job.panels(), key)
     if not part.shape:
         raise Http404
-    form = EdgeForm(request.POST, units=request.workroom.units, prefix=edge)  # type: ignore[attr-defined]
+    form = EdgeForm(request.POST, units=request.workroom.units, prefix=edge)
     if not form.is_valid():
         return _page(request, job, part, edge_form=form, edge=edge)
     try:
@@ -514,7 +517,7 @@ def hold_edge(request: HttpRequest, number: int, key: str, edge: str) -> HttpRes
 
 
 @require_POST
-def looked_at(request: HttpRequest, number: int) -> HttpResponse:
+def looked_at(request: BenchRequest, number: int) -> HttpResponse:
     """Say that what an older version had otherwise has been looked at."""
     job = load_job(number)
     job.to_look_at = []
@@ -523,7 +526,7 @@ def looked_at(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def choose_cloth(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def choose_cloth(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Cut a panel from another of the job's cloths."""
     job = load_job(number)
     part = panel_or_404(job.panels(), key)

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import FileResponse, Http404, HttpResponse, JsonResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
@@ -18,6 +18,7 @@ from zonatome.core.trace.photo import MOST_BYTES
 from zonatome.standins.bench_camera import Shot, photograph
 from zonatome.web.base.answers import said
 from zonatome.web.base.length_forms import LengthField
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.rack.pages import job_page
@@ -29,9 +30,9 @@ USUAL_MAT = {"width": 1200.0, "height": 800.0}
 BENCH_MAT = Mat(1200, 800)
 
 
-def mat(request: HttpRequest, number: int = 0) -> HttpResponse:
+def mat(request: BenchRequest, number: int = 0) -> HttpResponse:
     """Print the mat's markers at true size."""
-    content = mat_pdf(units=request.workroom.units)  # type: ignore[attr-defined]
+    content = mat_pdf(units=request.workroom.units)
     return HttpResponse(content, content_type="application/pdf", headers={"Content-Disposition": 'inline; filename="markers.pdf"'})
 
 
@@ -41,14 +42,14 @@ def _found(number: int, key: str) -> tuple[Job, JobPart, CoverPhoto | None]:
     return job, part, CoverPhoto.objects.filter(part=part).first()
 
 
-def desk(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def desk(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Show the flat photo under its outline, or how to take one."""
     return _page(request, number, key)
 
 
-def _page(request: HttpRequest, number: int, key: str, *, refusal: str = "", forms: dict[str, Any] | None = None) -> HttpResponse:
+def _page(request: BenchRequest, number: int, key: str, *, refusal: str = "", forms: dict[str, Any] | None = None) -> HttpResponse:
     job, part, photo = _found(number, key)
-    units = request.workroom.units  # type: ignore[attr-defined]
+    units = request.workroom.units
     context: dict[str, Any] = {
         "part": part,
         "photo": photo,
@@ -63,7 +64,7 @@ def _page(request: HttpRequest, number: int, key: str, *, refusal: str = "", for
     return job_page(request, job, "trace", "trace/photo.html", context, status=422 if refusal or forms else 200)
 
 
-def photo_sent(request: HttpRequest, of: str) -> bytes:
+def photo_sent(request: BenchRequest, of: str) -> bytes:
     """Return the photo that a request brings, bounded before it is read. Raises BadInput where there is none, or too much of it."""
     upload = request.FILES.get("photo")
     if upload is None:
@@ -74,10 +75,10 @@ def photo_sent(request: HttpRequest, of: str) -> bytes:
 
 
 @require_POST
-def take(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def take(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Trace a photo that was sent."""
     _, part, _ = _found(number, key)
-    form = MatForm(request.POST, units=request.workroom.units)  # type: ignore[attr-defined]
+    form = MatForm(request.POST, units=request.workroom.units)
     if not form.is_valid():
         return _page(request, number, key, forms={"mat_form": form, "is_new": True})
     try:
@@ -89,10 +90,10 @@ def take(request: HttpRequest, number: int, key: str) -> HttpResponse:
 
 
 @require_POST
-def bench(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def bench(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Have the bench camera's stand-in photograph one of its covers, and trace that."""
     _, part, _ = _found(number, key)
-    form = BenchForm(request.POST, units=request.workroom.units)  # type: ignore[attr-defined]
+    form = BenchForm(request.POST, units=request.workroom.units)
     if not form.is_valid():
         return _page(request, number, key, forms={"bench_form": form, "is_new": True})
     chosen = form.cleaned_data
@@ -104,20 +105,20 @@ def bench(request: HttpRequest, number: int, key: str) -> HttpResponse:
     return _told(request, number, key, photo)
 
 
-def _told(request: HttpRequest, number: int, key: str, photo: CoverPhoto) -> HttpResponse:
+def _told(request: BenchRequest, number: int, key: str, photo: CoverPhoto) -> HttpResponse:
     if photo.error is None:
         messages.warning(request, f"Not traced: {photo.words}. Draw the square out to the cover's edge by hand.")
     return redirect("trace:photo", number=number, key=key)
 
 
 @require_POST
-def tool(request: HttpRequest, number: int, key: str, tool: str) -> JsonResponse:
+def tool(request: BenchRequest, number: int, key: str, tool: str) -> JsonResponse:
     """Do one thing to the points that a page sends, and send them back; nothing is stored."""
     _found(number, key)
     return tool_used(request, tool)
 
 
-def tool_used(request: HttpRequest, tool: str) -> JsonResponse:
+def tool_used(request: BenchRequest, tool: str) -> JsonResponse:
     """Return the points that a request holds as a tool leaves them, or why it can't."""
     if tool not in services.TOOLS:
         raise Http404
@@ -125,7 +126,7 @@ def tool_used(request: HttpRequest, tool: str) -> JsonResponse:
         outline = services.points_sent(request.POST.get("points", ""))
         numbers = {k: _whole(request.POST.get(k, "")) for k in ("at", "to")}
         radius = LengthField(label="Radius", size="small", most=2000)
-        radius.use(request.workroom.units)  # type: ignore[attr-defined]
+        radius.use(request.workroom.units)
         given = radius.clean(request.POST.get("radius", "")) if tool == "round" else 0.0
         made = services.TOOLS[tool](outline, numbers["at"], numbers["to"], given or 0.0)
         return JsonResponse({"points": [[x, -y] for x, y in made.points]})
@@ -140,7 +141,7 @@ def _whole(text: str) -> int:
 
 
 @require_POST
-def keep(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def keep(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Keep the outline as the panel's shape, and with the photo as it was mended."""
     _, part, photo = _found(number, key)
     if photo is None:
@@ -162,7 +163,7 @@ def keep(request: HttpRequest, number: int, key: str) -> HttpResponse:
     return redirect("trace:panel", number=number, key=key)
 
 
-def flat(request: HttpRequest, number: int, key: str) -> FileResponse:
+def flat(request: BenchRequest, number: int, key: str) -> FileResponse:
     """Send the flat photo."""
     _, _, photo = _found(number, key)
     if photo is None:
