@@ -25,7 +25,8 @@ from zonatome.core.lay.request import Lay
 from zonatome.core.survey.furniture import with_variants
 from zonatome.core.survey.kinds import kind_named
 
-LONGEST_SEARCH = 3600.0
+LONGEST_SEARCH = 3600.0  # seconds
+FILE_OF = {"lay": "request", "trace": "photo", "kind": "key"}  # what a refusal names
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -49,7 +50,7 @@ def main(argv: list[str] | None = None) -> int:
     kind.add_argument("--width", type=float, help="mm: the roll's width, for --request")
     kind.add_argument("--direction", default="one_way", help="one_way, two_way or any, for --request")
     asked = parser.parse_args(argv)
-    path = Path({"lay": lambda: asked.request, "trace": lambda: asked.photo, "kind": lambda: asked.key or "kind"}[asked.command]())
+    path = Path(str(getattr(asked, FILE_OF[asked.command]) or "kind"))
     try:
         if asked.command == "lay":
             return _lay(path, seconds=asked.seconds, seed=asked.seed)

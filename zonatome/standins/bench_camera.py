@@ -103,7 +103,8 @@ def _placed(shot: Shot, mat: Mat) -> NDArray[np.float64]:
     points = np.array(COVERS[shot.cover], float)
     angle = np.radians(shot.turn)
     turned = points @ np.array([[np.cos(angle), np.sin(angle)], [-np.sin(angle), np.cos(angle)]])
-    return turned + np.array([mat.width / 2, mat.height / 2]) - (turned.max(axis=0) + turned.min(axis=0)) / 2
+    placed: NDArray[np.float64] = turned + np.array([mat.width / 2, mat.height / 2]) - (turned.max(axis=0) + turned.min(axis=0)) / 2
+    return placed
 
 
 def _pixel(points: NDArray[np.float64], mat: Mat) -> NDArray[np.float64]:

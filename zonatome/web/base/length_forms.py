@@ -41,7 +41,7 @@ class LengthField(forms.CharField):
             raise forms.ValidationError(refusal.told, code="length") from refusal
 
 
-class SpeaksUnits:
+class SpeaksUnits(forms.BaseForm):
     """A form whose length boxes speak the workroom's units, and that knows refusals of the core."""
 
     def __init__(self, *args: Any, units: Units, **kwargs: Any) -> None:
@@ -49,7 +49,7 @@ class SpeaksUnits:
         kwargs.setdefault("label_suffix", "")
         super().__init__(*args, **kwargs)
         self.units = units
-        for field in self.fields.values():  # type: ignore[attr-defined]
+        for field in self.fields.values():
             if isinstance(field, LengthField):
                 field.use(units)
 

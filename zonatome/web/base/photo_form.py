@@ -14,4 +14,5 @@ class PhotoForm(forms.Form):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         """Keep the label free of a colon."""
-        super().__init__(*args, label_suffix="", **kwargs)
+        kwargs["label_suffix"] = ""
+        super().__init__(*args, **kwargs)

@@ -233,7 +233,7 @@ def _strip(job: Job, *, most: int = 99, notes: dict[str, str] | None = None, unm
             marks = () if key in unmarked else tuple(m.key for m in marks_for(job.kind, row.part))
             write_down(row, Written(note=(notes or {}).get(key, ""), marks=marks), version=None)
     for bag in load_job(job.number).bags.all():
-        contents, came_from = BAGS.get(bag.part.key, ("4 screws, 4 washers", "under the seat rails"))
+        contents, came_from = BAGS.get(bag.part.key if bag.part else "", ("4 screws, 4 washers", "under the seat rails"))
         set_bag(load_job(job.number), bag.number, contents=contents, came_from=came_from)
 
 
@@ -321,9 +321,9 @@ def _cut_all(job: Job) -> None:
         LayRun.objects.filter(pk=run.pk).update(seconds=SEARCHED)
         search_for_lay.func(run.pk)
     for job_cloth in load_job(job.number).cloths.all():
-        run = best_run(job_cloth)
-        if run:
-            CutTick.objects.bulk_create(CutTick(run=run, key=f"{p.piece}.{p.copy}") for p in run.lay().placements)
+        best = best_run(job_cloth)
+        if best:
+            CutTick.objects.bulk_create(CutTick(run=best, key=f"{p.piece}.{p.copy}") for p in best.lay().placements)
             LayRun.objects.filter(pk=run.pk).update(state="done", progress=1.0, ended_at=timezone.now())
 
 

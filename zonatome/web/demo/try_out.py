@@ -30,7 +30,7 @@ FOUND = ("frame_sound", "support_sound", "filling_flat", "cover_worn")
 
 def hang_try_out() -> Job:
     """Hang up the made-up tag and return it; the one that hangs already, where there is one."""
-    there = Job.objects.filter(is_made_up=True, finished_at=None).first()
+    there: Job | None = Job.objects.filter(is_made_up=True, finished_at=None).first()
     if there is not None:
         return there
     with transaction.atomic():

@@ -55,7 +55,7 @@ def _page(
     board = board_of(part)
     a_set = len(plan.staples) * job.count
     piece, at = divmod(min(part.staples_done, a_set), max(1, len(plan.staples)))
-    cloth = part.cloth.cloth.thickness if part.cloth_id else 1.0
+    cloth = part.cloth.cloth.thickness if part.cloth else 1.0
     leg = staple_leg(through=min(20.0, 2 * cloth + 0.5), rail=max(1.0, board.thickness)) if board.thickness else None
     bottom = round(board.outline.perimeter / job.rules["pitch_bottom"])
     context |= {

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
 from zonatome.web.base.photo_form import PhotoForm
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.finish.services import finish_list
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import JobPart, photos_of
@@ -21,12 +22,12 @@ from zonatome.web.strip.way_back import way_back_of
 BY_HAND = {"holes": "holes_found", "label": "label_on", "feet": "feet_done"}
 
 
-def home(request: HttpRequest, number: int) -> HttpResponse:
+def home(request: BenchRequest, number: int) -> HttpResponse:
     """Show what is open."""
     return _page(request, number)
 
 
-def _page(request: HttpRequest, number: int, *, refusal: str = "", status: int = 200) -> HttpResponse:
+def _page(request: BenchRequest, number: int, *, refusal: str = "", status: int = 200) -> HttpResponse:
     job = load_job(number)
     photos = list(job.photos.all())
     context = {
@@ -47,7 +48,7 @@ def _page(request: HttpRequest, number: int, *, refusal: str = "", status: int =
 
 
 @require_POST
-def tick(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def tick(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Tick one of what a hand ticks, or take it back."""
     job = load_job(number)
     if key == "no-label":
@@ -61,7 +62,7 @@ def tick(request: HttpRequest, number: int, key: str) -> HttpResponse:
 
 
 @require_POST
-def part(request: HttpRequest, number: int, key: str) -> HttpResponse:
+def part(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Say that a part is on again."""
     job = load_job(number)
     row = job.parts_by_key().get(key)
@@ -75,7 +76,7 @@ def part(request: HttpRequest, number: int, key: str) -> HttpResponse:
 
 
 @require_POST
-def bag(request: HttpRequest, number: int, bag: int) -> HttpResponse:
+def bag(request: BenchRequest, number: int, bag: int) -> HttpResponse:
     """Say that a bag is empty, or not yet."""
     row = get_object_or_404(Bag, job__number=number, number=bag)
     row.emptied = request.POST.get("off") != "1"
@@ -84,7 +85,7 @@ def bag(request: HttpRequest, number: int, bag: int) -> HttpResponse:
 
 
 @require_POST
-def all_on(request: HttpRequest, number: int) -> HttpResponse:
+def all_on(request: BenchRequest, number: int) -> HttpResponse:
     """Say that everything that came off is on again."""
     job = load_job(number)
     going_back = [row.pk for line in way_back_of(job) for row in line["members"]]
@@ -94,7 +95,7 @@ def all_on(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def add_photo(request: HttpRequest, number: int) -> HttpResponse:
+def add_photo(request: BenchRequest, number: int) -> HttpResponse:
     """Keep a photo after."""
     job = load_job(number)
     try:
@@ -105,7 +106,7 @@ def add_photo(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def go_home(request: HttpRequest, number: int) -> HttpResponse:
+def go_home(request: BenchRequest, number: int) -> HttpResponse:
     """Take the tag off the rail; refused while the list is not empty."""
     job = load_job(number)
     left = finish_list(job)
@@ -118,7 +119,7 @@ def go_home(request: HttpRequest, number: int) -> HttpResponse:
 
 
 @require_POST
-def come_back(request: HttpRequest, number: int) -> HttpResponse:
+def come_back(request: BenchRequest, number: int) -> HttpResponse:
     """Hang the tag up again."""
     job = load_job(number)
     job.finished_at = None

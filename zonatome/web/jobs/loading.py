@@ -11,8 +11,10 @@ from zonatome.web.jobs.models import Job, JobPart
 def load_job(number: int) -> Job:
     """Return a job with everything its pages read, or answer that there is none."""
     job: Job = get_object_or_404(Job.objects.with_all(), number=number)
-    for row in (*job.parts.all(), *job.cloths.all()):
-        row.job = job  # one object, so that what is loaded once serves all
+    for part in job.parts.all():
+        part.job = job  # one object, so that what is loaded once serves all
+    for job_cloth in job.cloths.all():
+        job_cloth.job = job
     return job
 
 

@@ -6,6 +6,7 @@ import uuid
 from collections.abc import Iterable
 from datetime import time
 from pathlib import Path
+from typing import Any
 
 from django.apps import apps
 from django.conf import settings
@@ -13,10 +14,11 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.utils import timezone
 
+from zonatome.core.fasten.staples import Order
 from zonatome.core.formats.furniture_json import read_furniture
 from zonatome.core.lay.pattern.direction import TRIM_WAYS
 from zonatome.core.rules import Rules, rules_of
-from zonatome.core.strip.pulling import ENTRIES_WANTED, STAPLES_A_MINUTE, WAYS, Pace
+from zonatome.core.strip.pulling import ENTRIES_WANTED, STAPLES_A_MINUTE, WAYS, Pace, Way
 from zonatome.core.strip.record import FATES, MARKS
 from zonatome.core.survey.kind import Kind, Part
 from zonatome.core.survey.kinds import KINDS, kind_named
@@ -120,15 +122,19 @@ class Job(models.Model):
     trim_done = models.BooleanField(default=False)
     underside_width = models.FloatField(null=True, blank=True)
     underside_depth = models.FloatField(null=True, blank=True)
-    furniture = models.JSONField(null=True, blank=True, editable=False)  # its own `zonatome.furniture`; empty: as its kind usually is
+    furniture: models.JSONField[Any, Any] = models.JSONField(
+        null=True, blank=True, editable=False
+    )  # its own `zonatome.furniture`; empty: as its kind usually is
     furniture_past = models.JSONField(default=list, blank=True, editable=False)  # what it was before each change, newest last
     furniture_version = models.PositiveIntegerField(default=0, editable=False)
     variants = models.JSONField(default=list, blank=True, editable=False)
     restyled = models.JSONField(default=list, blank=True, editable=False)  # what shall be other than before, in words
     clearance = models.JSONField(null=True, blank=True, editable=False)  # measures of the drop-in sum, mm
-    pull_way = models.CharField(max_length=8, default="all", choices=list(WAYS.items()))
+    pull_way: models.CharField[Way, Way] = models.CharField(max_length=8, default="all", choices=list(WAYS.items()))
     reach = models.JSONField(default=list, blank=True, editable=False)  # keys of the parts that alone are wished off
-    kept = models.JSONField(null=True, blank=True, editable=False)  # how it stands, worked out once; emptied by any save that may change it
+    kept: models.JSONField[Any, Any] = models.JSONField(
+        null=True, blank=True, editable=False
+    )  # how it stands, worked out once; emptied by any save that may change it
     kept_for = models.CharField(
         max_length=32, blank=True, editable=False
     )  # another one after each such save: what was worked out before is not kept
@@ -228,7 +234,7 @@ class JobPart(models.Model):
     version = models.PositiveIntegerField(default=0, editable=False)
     on_again = models.BooleanField(default=False)
     cloth = models.ForeignKey("lay.JobCloth", null=True, blank=True, on_delete=models.SET_NULL, related_name="parts")
-    shape = models.JSONField(null=True, blank=True)
+    shape: models.JSONField[Any, Any] = models.JSONField(null=True, blank=True)
     shape_way = models.CharField(max_length=20, blank=True)
     shape_pad = models.FloatField(null=True, blank=True)  # what the pad measured when the shape was made for it, mm
     shape_has = models.JSONField(default=dict, blank=True, editable=False)  # wishes of the panel that its shape has been grown for
@@ -244,7 +250,7 @@ class JobPart(models.Model):
     oversize = models.FloatField(default=5.0)
     webbing = models.BooleanField(default=False)
     pitch = models.FloatField(default=16.0)
-    staple_order = models.CharField(max_length=20, default="cross first")
+    staple_order: models.CharField[Order, Order] = models.CharField(max_length=20, default="cross first")
     staples_done = models.PositiveIntegerField(default=0)
     staples_planned = models.PositiveIntegerField(default=0)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.core.files.uploadedfile import UploadedFile
 from django.http import HttpRequest
 
@@ -19,7 +21,9 @@ def keep_sent_photo(request: HttpRequest, job: Job, when: str, *, part: JobPart 
     return keep_photo(job, when, upload, part=part, words=words)
 
 
-def keep_photo(job: Job, when: str, upload: UploadedFile, *, part: JobPart | None = None, words: str = "", as_it_is: bool = False) -> Photo:
+def keep_photo(
+    job: Job, when: str, upload: UploadedFile[Any], *, part: JobPart | None = None, words: str = "", as_it_is: bool = False
+) -> Photo:
     """Store a photo of a job, pinned to a part where one is given.
 
     With `as_it_is` a JPEG that bears no notes of a camera and is no larger than this application makes them is kept

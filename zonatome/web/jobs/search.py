@@ -32,7 +32,7 @@ def prepare(sender: Any = None, using: str = "default", **_: Any) -> None:
 
 def tags_saying(wanted: str) -> JobQuerySet:
     """Return the tags on which all the words stand, in any order; what hangs here first, nearest due, then what went home."""
-    tags = Job.objects.order_by(F("finished_at").asc(nulls_first=True), F("due").asc(nulls_last=True), "number")
+    tags: JobQuerySet = Job.objects.order_by(F("finished_at").asc(nulls_first=True), F("due").asc(nulls_last=True), "number")
     for word in wanted.replace("\0", " ").split():
         if len(word) < LEAST:
             anywhere = models.Q()

@@ -39,7 +39,7 @@ def hang_tag(
     chosen = [v.key for v in data.variants if v.key in set(variants)]
     with transaction.atomic():
         price = new_price if new_price is not None else Decimal(str(data.new_price))
-        job = Job.objects.create(
+        job: Job = Job.objects.create(
             number=number or next_number(),
             title=title,
             client=client,

@@ -17,7 +17,7 @@ from zonatome.core.trim.welt import JOIN
 from zonatome.core.units import format_length
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.lay.cut_shape import laid_shape
-from zonatome.web.lay.models import Cloth, JobCloth, Remnant
+from zonatome.web.lay.models import Cloth, HeldBlock, JobCloth, Remnant
 
 SHORTEST_STRIP = 500.0
 SAME_PIECE = 1.0  # mm2
@@ -132,7 +132,7 @@ def panels_of(chosen: Sequence[Remnant]) -> Panels:
     return Panels(tuple(remnant.shape() for remnant in chosen), flaws, repeats if len(repeats) == len(chosen) else ())
 
 
-def _held(job_cloth: JobCloth) -> list[tuple[str, object]]:
+def _held(job_cloth: JobCloth) -> list[tuple[str, HeldBlock]]:
     return [(f"{HELD}{n}", block) for n, block in enumerate(job_cloth.held_blocks(), 1)]
 
 
@@ -154,7 +154,7 @@ def _strips(host: JobCloth, member: JobCloth) -> tuple[StripAsk, ...]:
 def names_in(job_cloth: JobCloth) -> dict[str, str]:
     """Return the words for the ids of a lay's pieces, strips and blocks; with the tag's number where it takes in several tags."""
     members = members_of(job_cloth)
-    found = {}
+    found: dict[str, str] = {}
     for member in members:
         before = f"{member.job.number} " if len(members) > 1 else ""
         mark = _mark(job_cloth, member)
@@ -175,9 +175,10 @@ def pairs_in(job_cloth: JobCloth) -> list[tuple[str, str]]:
 
 def marks_of(job_cloth: JobCloth, asked: LayRequest) -> dict[str, tuple[Line, ...]]:
     """Return the marks of each piece as it lies up the roll; none of a shape that is another one since the lay was asked for."""
-    laid, found = {piece.id: piece.outline for piece in asked.pieces}, {}
+    laid = {piece.id: piece.outline for piece in asked.pieces}
+    found: dict[str, tuple[Line, ...]] = {}
     for key, part, _ in parts_laid(job_cloth):
-        if key in laid:
+        if key in laid and part.cloth:
             shape = laid_shape(part, part.cloth.cloth)
             if abs(shape.cut_line.area - laid[key].area) < SAME_PIECE:
                 found[key] = marks_up_the_roll(shape)

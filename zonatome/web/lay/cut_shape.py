@@ -11,5 +11,5 @@ from zonatome.web.trace.services import shape_of_part
 
 def laid_shape(part: JobPart, cloth: Cloth) -> Shape:
     """Return the shape of a part as it is cut from a cloth: of one that stretches smaller where it is sewn snug."""
-    railroaded = bool(part.cloth_id and part.cloth.railroaded)
+    railroaded = part.cloth is not None and part.cloth.railroaded
     return snug_shape(shape_of_part(part), cloth.stretch, railroaded=railroaded, rules=part.job.rules)

@@ -47,7 +47,7 @@ class ClothForm(WorkModelForm):
         self.fields["price"].required = False
         self.fields["price"].help_text = "Left empty: the customer’s own, it costs nothing."
         for n, (length, price) in enumerate((self.instance.breaks or [])[:BREAKS], 1):
-            self.initial |= {f"break_{n}_from": float(length), f"break_{n}_price": price}
+            self.initial.update({f"break_{n}_from": float(length), f"break_{n}_price": price})
 
     class Meta:
         model = Cloth

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import timedelta
 from decimal import Decimal
 from pathlib import Path
+from typing import Any
 
 from django.core.validators import MinValueValidator
 from django.db import models
@@ -240,12 +241,12 @@ class LayRun(models.Model):
 
     job_cloth = models.ForeignKey(JobCloth, on_delete=models.CASCADE, related_name="runs")
     state = models.CharField(max_length=8, choices=STATES, default="waiting")
-    request = models.JSONField()
+    request: models.JSONField[Any, Any] = models.JSONField()
     fingerprint = models.CharField(max_length=40)
     seconds = models.FloatField()
     seed = models.PositiveIntegerField()
     version = models.CharField(max_length=20)
-    best = models.JSONField(null=True)
+    best: models.JSONField[Any, Any] = models.JSONField(null=True)
     best_length = models.FloatField(null=True)
     first_length = models.FloatField(null=True)
     rank = models.FloatField(default=0.0)  # how good the best is, the less the better: its length, on panels what finds no room
@@ -315,7 +316,7 @@ class ClothTrial(models.Model):
     job_cloth = models.ForeignKey(JobCloth, on_delete=models.CASCADE, related_name="trials")
     cloth = models.ForeignKey(Cloth, on_delete=models.CASCADE)
     state = models.CharField(max_length=8, choices=STATES, default="waiting")
-    request = models.JSONField(null=True)
+    request: models.JSONField[Any, Any] = models.JSONField(null=True)
     fingerprint = models.CharField(max_length=40, blank=True)
     seconds = models.FloatField(default=0.0)
     length = models.FloatField(null=True)

@@ -110,7 +110,7 @@ def choose(request: BenchRequest, number: int, key: str) -> HttpResponse:
     except BadInput as refusal:
         form.refuse(refusal)
         return _page(request, job, key=key, pad=form)
-    words = f"{part.name}: the pad measures {format_length(part.pad_measured, units, 'small')} under the cover."
+    words = f"{part.name}: the pad measures {format_length(part.pad_measured or 0.0, units, 'small')} under the cover."
     if growth and abs(growth.each_way) > 0.05:
         verb = "grows" if growth.each_way > 0 else "shrinks"
         before, after = (f"{format_length(w, units)} × {format_length(h, units)}" for w, h in (growth.before, growth.after))

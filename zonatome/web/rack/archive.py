@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import json
 import logging
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from pathlib import Path
 from typing import IO, Any
 
@@ -94,8 +94,8 @@ def job_zip(number: int) -> bytes:
     places = {c.pk: n for n, c in enumerate(cloths)}
     files: dict[str, bytes] = {}
     document: dict[str, Any] = {
-        "job": {**_plain(job), "furniture_past": _past(job, places), "trim_cloth": places.get(job.trim_cloth_id)},
-        "parts": [{**_plain(p), "cloth": places.get(p.cloth_id)} for p in parts],
+        "job": {**_plain(job), "furniture_past": _past(job, places), "trim_cloth": places.get(job.trim_cloth_id or 0)},
+        "parts": [{**_plain(p), "cloth": places.get(p.cloth_id or 0)} for p in parts],
         "cloths": [_cloth(c, f"cloths/{n + 1}", files) for n, c in enumerate(cloths)],
     }
     for name, model in ROWS:
@@ -116,7 +116,7 @@ def job_zip(number: int) -> bytes:
     document["spoken"] = []
     for n, note in enumerate(SpokenNote.objects.filter(part__job=job).select_related("part"), 1):
         name = f"spoken/{n:03d}.{note.kind}"
-        files[name] = (Path(settings.MEDIA_ROOT) / note.file.name).read_bytes()
+        files[name] = (Path(settings.MEDIA_ROOT) / str(note.file.name)).read_bytes()
         document["spoken"].append({**_plain(note), "file": name})
     document["lays"] = _lays(cloths, files)
     for part in parts:
@@ -155,7 +155,7 @@ def _remnant(row: Remnant, name: str, files: dict[str, bytes]) -> dict[str, Any]
 
 def _stored(file: FieldFile) -> bytes | None:
     """What is in a stored file; None where there is none."""
-    path = Path(settings.MEDIA_ROOT) / file.name if file else None
+    path = Path(settings.MEDIA_ROOT) / str(file.name) if file else None
     return path.read_bytes() if path and path.exists() else None
 
 
@@ -262,7 +262,7 @@ def _told(field: models.Field[Any, Any], value: Any, where: str) -> Any:
 class _Carried:
     """A job on its way into the store."""
 
-    def __init__(self, document: dict[str, Any], files: dict[str, bytes]) -> None:
+    def __init__(self, document: dict[str, Any], files: Mapping[str, bytes]) -> None:
         """Nothing is stored yet."""
         self.document, self.files = document, files
         self.parts: dict[str, JobPart] = {}
@@ -376,9 +376,10 @@ class _Carried:
     def take_remnant(self, cloth: Cloth, told: object, where: str) -> Remnant:
         """Take a remnant that a cloth is cut from: the one in the store that is the same, or a new one."""
         row = reading.table(told, where)
-        said = self.fill(Remnant(cloth=cloth), row, where)
+        said: Remnant = self.fill(Remnant(cloth=cloth), row, where)
         outline_of(reading.listed(said.outline, f"{where}.outline", least=3, most=MOST_POINTS), key=f"{where}.outline")
         outlines_in(said.flaws, f"{where}.flaws")
+        known: Remnant
         for known in Remnant.objects.filter(cloth=cloth, kind=said.kind, words=said.words):
             if (known.outline, known.flaws) == (said.outline, said.flaws):
                 return known

@@ -35,6 +35,10 @@ class TagForm(WorkForm):
         help_text="Left empty: the kind's usual price.",
     )
 
+    def kinds(self) -> list[tuple[str, str]]:
+        """Return the kinds that one can choose from: key and name."""
+        return [(k.key, k.name) for k in KINDS.values()]
+
     def clean_due(self) -> date | None:
         """Refuse a day that has gone by: a new tag can't be due then."""
         due = self.cleaned_data["due"]
@@ -67,7 +71,8 @@ class WorkroomForm(forms.ModelForm):  # type: ignore[type-arg]
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         """Keep the labels free of a colon."""
-        super().__init__(*args, label_suffix="", **kwargs)
+        kwargs["label_suffix"] = ""
+        super().__init__(*args, **kwargs)
 
     def clean(self) -> dict[str, Any]:
         """Refuse a day that ends before it begins."""

@@ -25,7 +25,8 @@ class PersonForm(SignInForm):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         """Keep the labels free of a colon."""
-        super().__init__(*args, label_suffix="", **kwargs)
+        kwargs["label_suffix"] = ""
+        super().__init__(*args, **kwargs)
 
 
 def _page(request: HttpRequest, *, form: PersonForm | None = None, refusal: str = "") -> HttpResponse:

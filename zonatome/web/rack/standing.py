@@ -128,7 +128,7 @@ def kept_of(job: Job, units: Units) -> dict[str, Any]:
     """
     if not _is_fresh(job, units):
         keep_standing([job], units)
-    kept: dict[str, Any] = job.kept  # type: ignore[assignment]
+    kept: dict[str, Any] = job.kept
     if "damaged" in kept:
         raise Damaged(kept["damaged"])
     return kept
@@ -153,7 +153,7 @@ def _standing_of(job: Job, units: Units) -> dict[str, Any]:
     from zonatome.web.shop.services import minutes_of
 
     try:
-        found = {
+        found: dict[str, Any] = {
             "state": asdict(job_state(job, units)),
             "tones": tag_tones(job),
             "measures": [[p.key, *_measures(p)] for p in job.parts.all() if p.shape],

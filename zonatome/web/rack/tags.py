@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import timedelta
 
 from django.db import transaction
+from django.db.models.fields.files import FieldFile
 from django.utils import timezone
 
 from zonatome.web.jobs.models import Job, JobPart
@@ -33,19 +34,19 @@ def hang_like(job: Job) -> Job:
     from zonatome.web.lay.models import JobCloth
 
     with transaction.atomic():
-        made = Job.objects.create(number=next_number(), **{key: getattr(job, key) for key in COPIED})
+        made: Job = Job.objects.create(number=next_number(), **{key: getattr(job, key) for key in COPIED})
         cloths = {
             old.pk: JobCloth.objects.create(job=made, **{key: getattr(old, key) for key in COPIED_OF_A_CLOTH})
             for old in JobCloth.objects.filter(job=job).order_by("id")
         }
         JobPart.every.bulk_create(
-            JobPart(job=made, key=p.key, cloth=cloths.get(p.cloth_id), **{key: getattr(p, key) for key in COPIED_OF_A_PART})
+            JobPart(job=made, key=p.key, cloth=cloths.get(p.cloth_id or 0), **{key: getattr(p, key) for key in COPIED_OF_A_PART})
             for p in JobPart.every.filter(job=job).order_by("id")
         )
         for line in job.trim_lines.all():
             line.pk, line.job = None, made
             line.save()
-        made.trim_cloth = cloths.get(job.trim_cloth_id)
+        made.trim_cloth = cloths.get(job.trim_cloth_id or 0)
         made.save()
     return made
 
@@ -63,7 +64,8 @@ def hang_again(number: int) -> Job | None:
     """Hang a tag up again as it was; return it, None where none of this number was taken down."""
     with transaction.atomic():
         Job.every.filter(number=number).exclude(taken_down_at=None).update(taken_down_at=None, kept=None)
-        return Job.objects.filter(number=number).first()
+        again: Job | None = Job.objects.filter(number=number).first()
+    return again
 
 
 def taken_down() -> list[Job]:
@@ -85,7 +87,7 @@ def let_go(job: Job) -> bool:
     from zonatome.web.strip.models import SpokenNote
     from zonatome.web.trace.models import CoverPhoto
 
-    files = [p.file for p in job.photos.all()]
+    files: list[FieldFile] = [p.file for p in job.photos.all()]
     files += [c.file for c in CoverPhoto.objects.filter(part__job=job)]
     files += [n.file for n in SpokenNote.objects.filter(part__job=job)]
     with transaction.atomic():

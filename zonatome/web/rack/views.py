@@ -108,7 +108,7 @@ def new_tag(request: BenchRequest) -> HttpResponse:
             "drawing": drawing_of_kind(kind_named(k)),
             "variants": [{"key": f"{k}:{v.key}", "name": v.name, "is_on": f"{k}:{v.key}" in ticked} for v in kind_named(k).variants],
         }
-        for k, name in form.fields["kind"].choices
+        for k, name in form.kinds()
     ]
     return render(request, "rack/new_tag.html", {"form": form, "kinds": kinds, "nav": "new"}, status=422 if form.is_bound else 200)
 

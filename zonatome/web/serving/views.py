@@ -7,7 +7,8 @@ import tempfile
 from pathlib import Path
 
 from django.contrib import messages
-from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http import FileResponse, HttpRequest
+from django.http.response import HttpResponseBase
 from django.shortcuts import redirect
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -20,7 +21,7 @@ from zonatome.web.base.owners import owners_only
 
 @owners_only
 @require_POST
-def take_copy(request: HttpRequest) -> HttpResponse:
+def take_copy(request: HttpRequest) -> HttpResponseBase:
     """Send the whole workroom as one file, written and checked now."""
     backup.folder().mkdir(parents=True, exist_ok=True, mode=0o700)
     name = f"zonatome-{timezone.localtime():%Y-%m-%d-%H%M}.zip"

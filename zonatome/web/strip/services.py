@@ -134,11 +134,11 @@ def take_off(
             change_furniture(job, kind, words=f"{names} {'do' if len(wrong) > 1 else 'does'} not lie over {part.name.lower()}")
         _still_the_same(part, told.values())
         last = JobPart.objects.filter(job=job).aggregate(last=Max("off_number"))["last"] or 0
-        number, now = last + 1, timezone.now()
+        number, off_at = int(last) + 1, timezone.now()
         for field, value in told.values().items():
             setattr(part, field, value)
         for row in (part, *others):  # what is sewn into one cover comes off as one thing, under one number
-            row.off_number, row.off_at, row.off_by = number, now, who()
+            row.off_number, row.off_at, row.off_by = number, off_at, who()
             if not row.fixings and not row.fixing:
                 row.fixings = list(usual_fixings(row.part))
             row.fate = row.fate or USUAL_FATE.get(row.part.what, "")
@@ -325,7 +325,7 @@ def note_difference(job: Job, number: int, words: str, part: JobPart | None = No
 # --- spoken notes ------------------------------------------------------------------------------------
 
 
-def keep_spoken(part: JobPart, upload: UploadedFile | None) -> SpokenNote:
+def keep_spoken(part: JobPart, upload: UploadedFile[Any] | None) -> SpokenNote:
     """Keep a spoken note. Raises BadInput for what is no sound recording; then nothing is stored."""
     if upload is None:
         raise BadInput("spoken", None, "a sound recording")

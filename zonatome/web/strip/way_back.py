@@ -7,13 +7,14 @@ from typing import Any
 from zonatome.core.strip.order import WasOff, way_back
 from zonatome.core.strip.record import Check, Entry, checks
 from zonatome.web.jobs.models import Job
+from zonatome.web.strip.models import Bag
 
 
 def entries_of(job: Job) -> dict[str, Entry]:
     """Return the strip record as the core's checks read it."""
-    bags: dict[int, Any] = {}
-    for bag in job.bags.all():
-        bags.setdefault(bag.part_id, bag)
+    bags: dict[int | None, Bag] = {}
+    for each in job.bags.all():
+        bags.setdefault(each.part_id, each)
     made = {}
     for part in job.parts.all():
         bag = bags.get(part.pk)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import timedelta
-from typing import Any
+from typing import Any, Literal
 
 from django.contrib import messages
 from django.db import transaction
@@ -177,7 +177,7 @@ def seen(request: BenchRequest, number: int) -> HttpResponse:
         raise Http404
     job = get_object_or_404(Job, number=number)
     for key in keys:
-        CautionSeen.objects.get_or_create(job=job, key=key, defaults={"by": request.user})
+        CautionSeen.objects.get_or_create(job=job, key=key, defaults={"by": request.user if request.user.is_authenticated else None})
     return go_back(request, reverse("survey:home", args=[number]))
 
 
@@ -312,7 +312,7 @@ def _changed(request: BenchRequest, kind: Kind, what: str, key: str, data: dict[
     """The furniture after one change, and the change in words."""
     other = request.POST.get("other", "")
     if what == "add":
-        cover = "new" if data["new"] else "both"
+        cover: Literal["new", "both"] = "new" if data["new"] else "both"
         made = add_part(
             kind, data["name"], what=data["what"], width=data["width"] or 0, height=data["height"] or 0,
             on=data["on"] or None, side=data["side"], join=data["join"], cover=cover,

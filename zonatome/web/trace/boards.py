@@ -10,10 +10,11 @@ from zonatome.web.jobs.models import JobPart
 
 def board_of(part: JobPart) -> Board:
     """Return the board under a part; BadInput when it has not been measured."""
-    if not part.has_board:
+    if part.board_width is None or part.board_thickness is None:
         raise BadInput("board_width", None, f"the board under the {part.name.lower()} measured first")
     is_round = part.part.form == "disc"
-    return Board(part.board_width, part.board_width if is_round else part.board_depth, part.board_thickness, is_round, part.board_back)
+    deep = part.board_depth if part.board_depth is not None and not is_round else part.board_width
+    return Board(part.board_width, deep, part.board_thickness, is_round, part.board_back)
 
 
 def plan_of(part: JobPart) -> StaplePlan:

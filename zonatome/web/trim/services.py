@@ -8,7 +8,7 @@ from zonatome.web.jobs.models import Job
 
 def trims_of_job(job: Job) -> tuple[TrimSum, ...]:
     """Return the sums of each trim that a job's lines take, in the table's order: gimp here, double welt there."""
-    thickness = job.trim_cloth.cloth.thickness if job.trim_cloth_id else 1.0
+    thickness = job.trim_cloth.cloth.thickness if job.trim_cloth else 1.0
     lines: dict[str, list[TrimRun]] = {}
     for line in job.trim_lines.all():
         kind = line.kind or job.trim_kind

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect
@@ -59,10 +61,10 @@ def _page(
     return job_page(request, job, "trim", "trim/home.html", context, status=422 if trim or line or underside else 200)
 
 
-def _offers(job: Job) -> list[dict[str, object]]:
+def _offers(job: Job) -> list[dict[str, Any]]:
     """Lines that the shapes offer: what is held raw under trim, and the seam round a sewn top."""
     known = {line.name for line in job.trim_lines.all()}
-    found: list[dict[str, object]] = []
+    found: list[dict[str, Any]] = []
     for part in job.panels():
         if not part.shape or part.name in known:
             continue

@@ -135,7 +135,7 @@ def order(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     lot = request.POST.get("lot", "")[:30]
     part = OrderForm(request.POST, units=request.workroom.units) if "length" in request.POST else None
     if part is not None and not part.is_valid():
-        return _page(request, job, job_cloth, run, refusal=f"{' '.join(part.errors['length'])} Nothing is ordered.")
+        return _page(request, job, job_cloth, run, refusal=f"{' '.join(map(str, part.errors['length']))} Nothing is ordered.")
     try:
         offer = seller.offer(job_cloth.cloth.name)
         length = part.cleaned_data["length"] if part else _said(job_cloth, run, offer, request.workroom.units)["bought"].length

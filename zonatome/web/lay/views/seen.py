@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 
 from zonatome.core.lay.table.on_a_panel import in_step, on_the_panel
+from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.drawing import opened_out_of
 from zonatome.web.lay import services
 from zonatome.web.lay.asking import host_of, parts_laid
@@ -15,7 +16,7 @@ from zonatome.web.lay.photo import tile_address
 from zonatome.web.rack.pages import job_page
 
 
-def seen(request: HttpRequest, number: int, pk: int) -> HttpResponse:
+def seen(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Show what lands on each panel."""
     job, run = run_or_404(number, pk)
     job_cloth = job_cloth_or_404(job, pk)

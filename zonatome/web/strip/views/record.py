@@ -45,8 +45,11 @@ AT_THE_BENCH = ("photos", "bags", "spells", "seen")
 def load_bench(number: int) -> Job:
     """Return a job with what the strip page shows: few queries, since it is opened after every press."""
     job = load_some(number, *AT_THE_BENCH)
-    for row in (*job.bags.all(), *job.spells.all()):
-        row.part = next((p for p in job.parts.all() if p.pk == row.part_id), None)
+    by_pk = {part.pk: part for part in job.parts.all()}
+    for bag in job.bags.all():
+        bag.part = by_pk.get(bag.part_id or 0)
+    for spell in job.spells.all():
+        spell.part = by_pk.get(spell.part_id or 0)
     return job
 
 
@@ -265,7 +268,7 @@ def write(request: BenchRequest, number: int, key: str) -> HttpResponse:
     quietly = bool(request.headers.get("X-Quiet"))
     if not form.is_valid():
         if quietly:
-            return said(request, "; ".join(w for errors in form.errors.values() for w in errors))
+            return said(request, "; ".join(str(w) for errors in form.errors.values() for w in errors))
         return _page(request, number, status=422, form=form)
     fresh = next(p for p in load_bench(number).parts.all() if p.key == key)
     try:
@@ -327,9 +330,10 @@ def reach(request: BenchRequest, number: int) -> HttpResponse:
 def pull_way(request: BenchRequest, number: int) -> HttpResponse:
     """Choose between pulling all staples and leaving what lies flush."""
     job = load_some(number)
-    if request.POST.get("way") not in WAYS:
+    way = next((key for key in WAYS if key == request.POST.get("way")), None)
+    if way is None:
         raise Http404
-    job.pull_way = request.POST["way"]
+    job.pull_way = way
     job.save(update_fields=["pull_way"])
     return redirect(reverse("strip:home", args=[number]) + _same_part(request))
 
@@ -401,7 +405,7 @@ def keep(request: BenchRequest, number: int, key: str) -> HttpResponse:
     part = panel_or_404(list(job.parts.all()), key)
     form = KeptForm(request.POST, units=request.workroom.units)
     if not form.is_valid():
-        words = "; ".join(w for e in form.errors.values() for w in e)
+        words = "; ".join(str(w) for e in form.errors.values() for w in e)
         return _page(request, number, refusal=words, status=422, kept=(key, form))
     thing = services.keep_thing(job, part, **form.cleaned_data)
     messages.success(request, f"{thing.what.capitalize()} is in the store.")

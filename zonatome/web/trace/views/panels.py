@@ -32,7 +32,7 @@ from zonatome.web.trace import services
 from zonatome.web.trace.acts import ACTS, WITHOUT_SHAPE, seam_named
 from zonatome.web.trace.changes import undo_shapes
 from zonatome.web.trace.drawing import fold_drawing, shape_drawing, tried_drawing, walk_drawing
-from zonatome.web.trace.forms import FORMS, EdgeForm
+from zonatome.web.trace.forms import FORMS, EdgeForm, PairForm
 from zonatome.web.trace.models import ShapeChange
 
 LOOKS = {
@@ -204,7 +204,7 @@ def _snug(part: JobPart, shape: Shape) -> Shape | None:
     """The shape as it is cut from its cloth, where that stretches and the panel is sewn snug."""
     if not part.cloth_id:
         return None
-    cut = laid_shape(part, part.cloth.cloth)
+    cut = laid_shape(part, part.cloth.cloth)  # type: ignore[union-attr]
     return None if cut is shape or cut == shape else cut
 
 
@@ -439,7 +439,7 @@ def make(request: BenchRequest, number: int, key: str, way: str) -> HttpResponse
         else:
             shape = services.shape_by_tape(part, way, data)
             usual = None if sure else unusual(shape, services.whole_of(part))
-            if usual:
+            if usual and isinstance(form, PairForm):
                 size = " × ".join(format_length(v, units) for v in (shape.outline.width, shape.outline.height))
                 common = " × ".join(format_length(v, units) for v in usual)
                 form.ask(f"{part.name}: {size}? Usual is about {common}.")
@@ -462,7 +462,7 @@ def do(request: BenchRequest, number: int, key: str, act: str) -> HttpResponse:
         raise Http404
     form = ACTS[act].form(request.POST, units=request.workroom.units)
     if not form.is_valid():
-        words = " ".join(f"{form.fields[k].label or k}: {v[0]}" if k in form.fields else v[0] for k, v in form.errors.items())
+        words = " ".join(f"{form.fields[k].label or k}: {v[0]}" if k in form.fields else str(v[0]) for k, v in form.errors.items())
         return _page(request, job, part, bound=form, act=act, refusal=words)
     try:
         words = ACTS[act].do(part, form.cleaned_data)

@@ -25,7 +25,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, file: str | None, **options: Any) -> None:
         """Write it."""
-        if not Path(settings.DATABASES["default"]["NAME"]).exists():
+        if not Path(str(settings.DATABASES["default"]["NAME"])).exists():
             raise CommandError(f"There is no workroom in {settings.HOME}.")
         to = Path(file or f"zonatome-{timezone.localtime():%Y-%m-%d-%H%M}.zip").expanduser().absolute()
         if to.exists():
