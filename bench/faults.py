@@ -2,8 +2,9 @@
 
     python -m bench.faults [--rounds 100] [--seed 1]
 
-Starts the application on a folder of its own, presses (tags, bags, staples, photos, lays) and kills site, worker or both with SIGKILL
-at a random moment, again and again; starts it once more and compares what was answered with what is stored.
+Starts the application on a folder of its own, presses (tags, bags, staples, photos, lays) and kills site, worker or
+both with SIGKILL at a random moment, again and again; starts it once more and compares what was answered with what is
+stored.
 """
 
 from __future__ import annotations
@@ -59,7 +60,10 @@ class Presser:
         made = io.BytesIO()
         Image.new("RGB", (200 + number % 50, 120), "tan").save(made, "JPEG")
         token = TOKEN.search(self.get("/tags/new/"))
-        parts = [("csrfmiddlewaretoken", None, (token[1] if token else "").encode()), ("words", None, f"kept {number}".encode())]
+        parts = [
+            ("csrfmiddlewaretoken", None, (token[1] if token else "").encode()),
+            ("words", None, f"kept {number}".encode()),
+        ]
         parts.append(("photo", "p.jpg", made.getvalue()))
         body = b""
         for name, file, content in parts:
@@ -162,12 +166,19 @@ def main() -> None:
                 bags = {row[0] for row in store.execute("SELECT contents FROM strip_bag")}
                 files = [row[0] for row in store.execute("SELECT file FROM jobs_photo")]
                 there = store.execute("SELECT count(*) FROM jobs_photo WHERE words LIKE 'kept %'").fetchone()[0]
-            gone = [*(kept["tags"] - titles), *(kept["bags"] - bags), *(f for f in files if not (home / "photos" / f).exists())]
+            gone = [
+                *(kept["tags"] - titles),
+                *(kept["bags"] - bags),
+                *(f for f in files if not (home / "photos" / f).exists()),
+            ]
             gone += ["photos"] * max(0, photos - there)
             lost += len(gone)
             if gone or sound != "ok":
                 print(f"round {number}: {sound}; lost {gone[:5]}", flush=True)
-        print(f"{wanted.rounds} times killed; answered: {len(kept['tags'])} tags, {len(kept['bags'])} bags, {photos} photos; lost: {lost}")
+        print(
+            f"{wanted.rounds} times killed; answered: {len(kept['tags'])} tags, {len(kept['bags'])} bags, {photos} "
+            f"photos; lost: {lost}"
+        )
 
 
 if __name__ == "__main__":

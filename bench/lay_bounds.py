@@ -1,9 +1,11 @@
-"""Whether a search ends when it was told to, whatever legal request it is given: seconds + 20 % + 2 s, or a refusal at once.
+"""Whether a search ends when it was told to, whatever legal request it is given: seconds + 20 % + 2 s, or a refusal at
+once.
 
     python -m bench.lay_bounds CASES... [--seconds 1] [--rounds 2] [--seed 1]
 
-Takes lay requests (those of a bench, hostile ones) and makes harder ones of each: more pieces, all of them different, toothed edges,
-any turn, small repeats, many flaws, many panels, narrow strips. Each runs in a process of its own. Prints how far over each was.
+Takes lay requests (those of a bench, hostile ones) and makes harder ones of each: more pieces, all of them different,
+toothed edges, any turn, small repeats, many flaws, many panels, narrow strips. Each runs in a process of its own.
+Prints how far over each was.
 """
 
 from __future__ import annotations
@@ -47,7 +49,9 @@ def toothed(points: list[list[float]], told: random.Random) -> list[list[float]]
         many = max(1, int(min(80, long / 8)))
         for k in range(many):
             t, out = k / many, deep * (k % 2)
-            made.append([x0 + t * (x1 - x0) - out * (y1 - y0) / (long or 1), y0 + t * (y1 - y0) + out * (x1 - x0) / (long or 1)])
+            made.append(
+                [x0 + t * (x1 - x0) - out * (y1 - y0) / (long or 1), y0 + t * (y1 - y0) + out * (x1 - x0) / (long or 1)]
+            )
     return [[round(x, 3), round(y, 3)] for x, y in made]
 
 
@@ -68,7 +72,14 @@ def harder(document: Document, told: random.Random) -> dict[str, Document]:
         for piece in made["pieces"]:
             for n in range(min(40, piece["count"] * 8)):
                 by = told.uniform(0.6, 0.99)
-                pieces.append({**piece, "id": f"{piece['id']}-{n}", "count": 1, "outline": [[x * by, y * by] for x, y in piece["outline"]]})
+                pieces.append(
+                    {
+                        **piece,
+                        "id": f"{piece['id']}-{n}",
+                        "count": 1,
+                        "outline": [[x * by, y * by] for x, y in piece["outline"]],
+                    }
+                )
         made["pieces"] = pieces[:600]
 
     def teeth(made: Document) -> None:
@@ -81,7 +92,12 @@ def harder(document: Document, told: random.Random) -> dict[str, Document]:
 
     def repeats(made: Document) -> None:
         if made["cloth"]["kind"] == "roll":
-            made["cloth"]["repeat"] = {"along": told.uniform(8, 30), "across": told.uniform(8, 30), "drop": 0.5, "origin": [0, 0]}
+            made["cloth"]["repeat"] = {
+                "along": told.uniform(8, 30),
+                "across": told.uniform(8, 30),
+                "drop": 0.5,
+                "origin": [0, 0],
+            }
             for piece in made["pieces"]:
                 xs, ys = [p[0] for p in piece["outline"]], [p[1] for p in piece["outline"]]
                 piece["anchor"] = [(min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2]
@@ -96,7 +112,8 @@ def harder(document: Document, told: random.Random) -> dict[str, Document]:
 
     def strips(made: Document) -> None:
         made["strips"] = [
-            {"id": f"w{n}", "width": told.uniform(4, 40), "total": 30_000, "join": 20, "shortest": told.uniform(300, 1300),
+            {"id": f"w{n}", "width": told.uniform(4, 40), "total": 30_000, "join": 20, "shortest": told.uniform(300,
+            1300),
              "directions": told.choice((["bias"], ["across", "bias"], ["along", "across"]))}
             for n in range(3)
         ]  # fmt: skip
@@ -109,7 +126,8 @@ def timed(document: Document, seconds: float) -> tuple[float, str]:
     begun = time.monotonic()
     try:
         told = subprocess.run(
-            [sys.executable, "-c", ONE, str(seconds)], input=json.dumps(document), capture_output=True, text=True, timeout=seconds + HANGS,
+            [sys.executable, "-c", ONE, str(seconds)], input=json.dumps(document), capture_output=True, text=True,
+            timeout=seconds + HANGS,
             check=False,
         )  # fmt: skip
         took, said = json.loads(told.stdout)
@@ -119,7 +137,11 @@ def timed(document: Document, seconds: float) -> tuple[float, str]:
     except ValueError:
         lines = told.stderr.strip().splitlines()
         refused = bool(lines) and "BadInput" in lines[-1]
-        return (0.0, "refused: " + lines[-1][-90:]) if refused else (math.inf, "FAULT: " + (lines[-1] if lines else "nothing said"))
+        return (
+            (0.0, "refused: " + lines[-1][-90:])
+            if refused
+            else (math.inf, "FAULT: " + (lines[-1] if lines else "nothing said"))
+        )
 
 
 def main() -> None:
@@ -139,7 +161,10 @@ def main() -> None:
         tried = {"as it is": document}
         if not told.as_they_are:
             for number in range(told.rounds):
-                tried |= {f"{k} {number}": d for k, d in harder(document, random.Random(f"{told.seed} {number} {path.stem}")).items()}
+                tried |= {
+                    f"{k} {number}": d
+                    for k, d in harder(document, random.Random(f"{told.seed} {number} {path.stem}")).items()
+                }
         for name, made in tried.items():
             took, said = timed(made, told.seconds)
             count, over = count + 1, over + (took > most)

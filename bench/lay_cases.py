@@ -2,8 +2,9 @@
 
     python bench/lay_cases.py FOLDER [--seconds 10] [--seed 1] [--alone] [NAME ...]
 
-FOLDER holds lay requests as JSON, and may hold `reference-11.json`, `known.json` and `verify.py`. `--alone` also gives the
-general packer its ten seconds on every roll of plain cloth, right before ours. Run it on a quiet machine of two cores.
+FOLDER holds lay requests as JSON, and may hold `reference-11.json`, `known.json` and `verify.py`. `--alone` also gives
+the general packer its ten seconds on every roll of plain cloth, right before ours. Run it on a quiet machine of two
+cores.
 """
 
 from __future__ import annotations
@@ -51,15 +52,26 @@ def main() -> None:
     parser.add_argument("--alone", action="store_true")
     asked = parser.parse_args()
     prepare()
-    reference, known, verifier = _loaded(asked.folder / "reference-11.json"), _loaded(asked.folder / "known.json"), _verifier(asked.folder)
-    print(f"{'case':24} {'first s':>8} {'alone':>9} {'ours':>9} {'ratio':>7} {'ref':>9} {'ratio':>7} {'bound':>9} {'used':>6}  found by")
+    reference, known, verifier = (
+        _loaded(asked.folder / "reference-11.json"),
+        _loaded(asked.folder / "known.json"),
+        _verifier(asked.folder),
+    )
+    print(
+        f"{'case':24} {'first s':>8} {'alone':>9} {'ours':>9} {'ratio':>7} {'ref':>9} {'ratio':>7} {'bound':>9} "
+        f"{'used':>6}  found by"
+    )
     for path in sorted(asked.folder.glob("*.json")):
         data = _loaded(path)
         if data.get("format") != "zonatome.lay-request" or (asked.names and path.stem not in asked.names):
             continue
         request = read_request(data)
         told = reference.get(path.stem, {})
-        alone = packer_alone(request, seconds=int(asked.seconds), seed=asked.seed) if asked.alone and request.is_plain else 0.0
+        alone = (
+            packer_alone(request, seconds=int(asked.seconds), seed=asked.seed)
+            if asked.alone and request.is_plain
+            else 0.0
+        )
         firsts: list[float] = []
         begun = time.perf_counter()
 
@@ -71,8 +83,10 @@ def main() -> None:
         best = known.get(path.stem, {}).get("optimum") or told.get("best_length") or 0.0
         missing = f", {sum(c for _, c in lay.unplaced)} left out" if lay.unplaced else ""
         print(
-            f"{path.stem:24} {firsts[0]:8.2f} {alone:9.1f} {lay.length:9.1f} {lay.length / alone if alone else 0:7.4f} {best:9.1f} "
-            f"{lay.length / best if best else 0:7.4f} {lay.bound:9.1f} {lay.used:6.3f}  {lay.method}{missing} {wrong[:2] or 'checked'}",
+            f"{path.stem:24} {firsts[0]:8.2f} {alone:9.1f} {lay.length:9.1f} "
+            f"{lay.length / alone if alone else 0:7.4f} {best:9.1f} "
+            f"{lay.length / best if best else 0:7.4f} {lay.bound:9.1f} {lay.used:6.3f}  {lay.method}{missing} "
+            f"{wrong[:2] or 'checked'}",
             flush=True,
         )
 

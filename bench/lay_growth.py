@@ -2,8 +2,8 @@
 
     python bench/lay_growth.py [--plot docs/lay-growth.svg]
 
-For 10 to 640 pieces: the first lay, the tables of the search, laying every piece once, one by one, as the search begins, and
-how long a search goes on after it has been asked to stop. All in one run, on a quiet machine.
+For 10 to 640 pieces: the first lay, the tables of the search, laying every piece once, one by one, as the search
+begins, and how long a search goes on after it has been asked to stop. All in one run, on a quiet machine.
 """
 
 from __future__ import annotations
@@ -34,7 +34,11 @@ SHAPES += [rounded_shape("r", 240 + 30 * k, 200 + 20 * k, 50, {}).outline for k 
 def chairs(pieces: int) -> LayRequest:
     """So many pieces of ten shapes, which may be turned half round."""
     counts = [pieces // 10 + (k < pieces % 10) for k in range(10)]
-    asks = [PieceAsk(f"p{k}", o.turned(90), n, (0.0, 180.0)) for k, (o, n) in enumerate(zip(SHAPES, counts, strict=True)) if n]
+    asks = [
+        PieceAsk(f"p{k}", o.turned(90), n, (0.0, 180.0))
+        for k, (o, n) in enumerate(zip(SHAPES, counts, strict=True))
+        if n
+    ]
     return LayRequest(Roll(1400, (12, 12)), 4, tuple(asks))
 
 
@@ -105,13 +109,19 @@ def plotted(rows: list[tuple[int, float, float, float]]) -> str:
         return f'<polyline fill="none" {look} points="{" ".join(f"{x:.1f},{y:.1f}" for x, y in points)}"/>'
 
     def words(x: float, y: float, text: str, anchor: str = "start") -> str:
-        return f'<text x="{x:.1f}" y="{y:.1f}" text-anchor="{anchor}" font-family="sans-serif" font-size="13" fill="#20252c">{text}</text>'
+        return (
+            f'<text x="{x:.1f}" y="{y:.1f}" text-anchor="{anchor}" font-family="sans-serif" font-size="13" '
+            f'fill="#20252c">{text}</text>'
+        )
 
     drawn = [f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {wide} {high}" width="{wide}" height="{high}">']
     drawn.append(f'<rect width="{wide}" height="{high}" fill="#fbf8f1"/>')
     for ten in range(tens[0], tens[1] + 1):
         y = at(10, 10.0**ten)[1]
-        drawn += [f'<path d="M{left} {y:.1f}H{wide - 30}" stroke="#d5cab4"/>', words(left - 8, y + 4, f"{10.0**ten:g} s", "end")]
+        drawn += [
+            f'<path d="M{left} {y:.1f}H{wide - 30}" stroke="#d5cab4"/>',
+            words(left - 8, y + 4, f"{10.0**ten:g} s", "end"),
+        ]
     for count in COUNTS:
         x = at(count, 1)[0]
         drawn += [f'<path d="M{x:.1f} 30V{low}" stroke="#eee6d4"/>', words(x, low + 20, str(count), "middle")]
@@ -119,7 +129,10 @@ def plotted(rows: list[tuple[int, float, float, float]]) -> str:
     square = [at(n, rows[-1][2] * (n / rows[-1][0]) ** 2) for n in (40, 640)]
     drawn.append(line(square, 'stroke="#a43e2c" stroke-width="1.5" stroke-dasharray="6 4"'))
     drawn.append(words(square[0][0] + 6, square[0][1] + 16, "the square"))
-    for k, tone, name in ((1, "#235c8c", "the first lay, in rows"), (2, "#52713b", "every piece laid once by the search")):
+    for k, tone, name in (
+        (1, "#235c8c", "the first lay, in rows"),
+        (2, "#52713b", "every piece laid once by the search"),
+    ):
         points = [at(r[0], max(r[k], 1e-4)) for r in rows]
         drawn.append(line(points, f'stroke="{tone}" stroke-width="2.5"'))
         drawn.append(words(points[-1][0] - 4, points[-1][1] - 8, name, "end"))

@@ -29,10 +29,17 @@ from zonatome.core.lay.request import LayRequest
 
 def packer_alone(request: LayRequest, *, seconds: int, seed: int) -> float:
     """Return the length of the packer's own lay, its pieces' true extent."""
-    items = [spyrrow.Item(str(n), list(p.outline.points), p.count, p.turns and list(p.turns)) for n, p in enumerate(request.pieces)]
+    items = [
+        spyrrow.Item(str(n), list(p.outline.points), p.count, p.turns and list(p.turns))
+        for n, p in enumerate(request.pieces)
+    ]
     instance = spyrrow.StripPackingInstance("alone", request.roll.usable, items)
     config = spyrrow.StripPackingConfig(
-        early_termination=False, total_computation_time=seconds, num_workers=2, seed=seed, min_items_separation=request.gap or None
+        early_termination=False,
+        total_computation_time=seconds,
+        num_workers=2,
+        seed=seed,
+        min_items_separation=request.gap or None,
     )
     placed = instance.solve(config).placed_items
     bounds = [request.pieces[int(p.id)].outline.placed(*p.translation, turn_degrees=p.rotation).bounds for p in placed]
@@ -51,7 +58,10 @@ def main() -> None:
         "six chairs, one-way": six_chairs(turns=(0.0,)),
         "six chairs, any turn": six_chairs(turns=(0.0, 90.0, 180.0, 270.0)),
     }
-    print(f"{'request':28} {'pieces':>6} {'first s':>8} {'alone mm':>9} {'ours mm':>9} {'ratio':>7} {'bound mm':>9}  found by")
+    print(
+        f"{'request':28} {'pieces':>6} {'first s':>8} {'alone mm':>9} {'ours mm':>9} {'ratio':>7} {'bound mm':>9}  "
+        f"found by"
+    )
     for name, request in requests.items():
         pieces = replace(request, strips=())
         begun = time.perf_counter()

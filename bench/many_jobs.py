@@ -1,11 +1,13 @@
-"""How long pages take with a thousand jobs in the store, how many queries; and over HTTP with one client and with eight at once.
+"""How long pages take with a thousand jobs in the store, how many queries; and over HTTP with one client and with
+eight at once.
 
 python bench/many_jobs.py [JOBS]
 
-Fills a store of its own in a temporary folder: every job is a wing chair or an armchair, with 11 to 15 panels, its record
-so far and 20 photos (rows; the files are not read by these pages), and a cloth with its lay asked for. Prints server time and
-queries of each page: right after a press, once cold (nothing kept), and then warm. Then the application is started as
-`make start` does and the same pages are asked for over HTTP, by one client and by eight, the pages mixed: median and 95 %.
+Fills a store of its own in a temporary folder: every job is a wing chair or an armchair, with 11 to 15 panels, its
+record so far and 20 photos (rows; the files are not read by these pages), and a cloth with its lay asked for. Prints
+server time and queries of each page: right after a press, once cold (nothing kept), and then warm. Then the
+application is started as `make start` does and the same pages are asked for over HTTP, by one client and by eight, the
+pages mixed: median and 95 %.
 """
 
 from __future__ import annotations
@@ -53,7 +55,12 @@ def main() -> None:
     kinds = ["wing", "armchair"]  # the kinds with the most panels
     shape = write_piece(rectangle_shape("Panel", 480, 510, {}))
     for n in range(JOBS):
-        job = hang_tag(title=f"Chair {n}", client=f"Client {n % 90}", kind=kinds[n % 2], due=timezone.localdate() + timedelta(days=n % 200))
+        job = hang_tag(
+            title=f"Chair {n}",
+            client=f"Client {n % 90}",
+            kind=kinds[n % 2],
+            due=timezone.localdate() + timedelta(days=n % 200),
+        )
         order = {key: place for place, key in enumerate(usual_order(job.kind), 1)}
         done = n % len(order)
         parts = list(job.parts.all())
@@ -70,7 +77,8 @@ def main() -> None:
             part.shape = shape if part.part.is_cut else None
         JobPart.objects.bulk_update(parts, ["off_number", "off_at", "marks", "fixings", "note", "shape"])
         Photo.objects.bulk_create(
-            Photo(job=job, part=parts[m % len(parts)], when="strip" if m > 4 else "before", file=f"{job.pk}/{m}.jpg") for m in range(PHOTOS)
+            Photo(job=job, part=parts[m % len(parts)], when="strip" if m > 4 else "before", file=f"{job.pk}/{m}.jpg")
+            for m in range(PHOTOS)
         )
         LayerFinding.objects.bulk_create(
             LayerFinding(job=job, layer=key.split("_")[0], finding=key)
@@ -81,7 +89,9 @@ def main() -> None:
     client = Client(headers={"host": "127.0.0.1"})
     client.force_login(User.objects.create_user("bench", is_staff=True))
     number = Job.objects.get(title=f"Chair {JOBS // 2 + 7}").number
-    cloth = Cloth.objects.create(name="Skerry", width=1400, selvage=12, direction="two_way", price="34.50", sold_by="half")
+    cloth = Cloth.objects.create(
+        name="Skerry", width=1400, selvage=12, direction="two_way", price="34.50", sold_by="half"
+    )
     add_cloth(load_job(number), cloth, "main")
     pages = [
         "/",
@@ -103,12 +113,17 @@ def main() -> None:
     pressed = []
     for _ in range(TIMES):  # the page as it comes after each press, everything of this job having just been saved
         page = f"/tags/{number}/strip/"
-        current = next(iter(can_come_off(Job.objects.get(number=number).kind, Job.objects.get(number=number).off_keys)), None)
+        current = next(
+            iter(can_come_off(Job.objects.get(number=number).kind, Job.objects.get(number=number).off_keys)), None
+        )
         if current is None:
             break
         client.post(f"{page}off/", {"part": current})
         pressed.append(once(client, page, CaptureQueriesContext, connection))
-    print(f"after a press: {statistics.median(t for t, _ in pressed):.0f} ms, at most {max(q for _, q in pressed)} queries")
+    print(
+        f"after a press: {statistics.median(t for t, _ in pressed):.0f} ms, at most {max(q for _, q in pressed)} "
+        f"queries"
+    )
     print(f"{'page':<34}{'cold ms':>9}{'queries':>9}{'warm ms':>9}{'worst':>8}{'queries':>9}")
     for page in pages:
         cold, cold_queries = once(client, page, CaptureQueriesContext, connection)
@@ -138,7 +153,9 @@ def over_http(pages: list[str], session: str) -> None:
                 time.sleep(0.1)
 
         def ask(page: str) -> tuple[str, float]:
-            request = urllib.request.Request(f"http://127.0.0.1:{port}{page}", headers={"Cookie": f"sessionid={session}"})
+            request = urllib.request.Request(
+                f"http://127.0.0.1:{port}{page}", headers={"Cookie": f"sessionid={session}"}
+            )
             begun = time.perf_counter()
             with urllib.request.urlopen(request, timeout=60) as answer:
                 answer.read()

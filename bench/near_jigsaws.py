@@ -1,9 +1,11 @@
-"""How near the search comes to a sheet that was cut apart with a gap, or with a piece less: the shortest lay is all but known.
+"""How near the search comes to a sheet that was cut apart with a gap, or with a piece less: the shortest lay is all
+but known.
 
     python -m bench.near_jigsaws [--seconds 5] [--sheets 6] [--seed 1]
 
-A sheet across the whole roll is cut by straight cuts, in three ways: each piece 3 mm smaller all round than what it was cut from,
-one piece taken out of it, and both. Prints each lay's length over the sheet's, for every number of pieces and their mean.
+A sheet across the whole roll is cut by straight cuts, in three ways: each piece 3 mm smaller all round than what it
+was cut from, one piece taken out of it, and both. Prints each lay's length over the sheet's, for every number of
+pieces and their mean.
 """
 
 from __future__ import annotations

@@ -2,9 +2,10 @@
 
     python -m bench.same_lays FOLDER KEPT.json [--work 3e6]
 
-FOLDER holds lay requests as JSON. The first run writes KEPT.json, a later one compares with it. Each request is laid at once and
-searched by one searcher with two seeds, its work counted, so that neither the clock nor another thread has a say. Only on one
-and the same machine: another processor rounds in another way, and a search goes on from what it rounded.
+FOLDER holds lay requests as JSON. The first run writes KEPT.json, a later one compares with it. Each request is laid
+at once and searched by one searcher with two seeds, its work counted, so that neither the clock nor another thread has
+a say. Only on one and the same machine: another processor rounds in another way, and a search goes on from what it
+rounded.
 """
 
 from __future__ import annotations

@@ -38,7 +38,9 @@ VIEWS = [
 def main(address: str) -> None:
     """Sign in with the sample login and take each view once."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
+        browser = playwright.chromium.launch(
+            executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
+        )
         page = browser.new_page()
         page.goto(f"{address}/login/")
         page.get_by_label("Username").fill("ines")

@@ -2,8 +2,9 @@
 
 python bench/trace_photos.py [FOLDER]
 
-FOLDER holds photos and a `truth.json` with `photos`: file, mat, expect, outline. Without it 100 photos of the stand-in are traced.
-Prints the farthest and the mean distance either way in mm, the difference in area in per cent, seconds and memory.
+FOLDER holds photos and a `truth.json` with `photos`: file, mat, expect, outline. Without it 100 photos of the stand-in
+are traced. Prints the farthest and the mean distance either way in mm, the difference in area in per cent, seconds and
+memory.
 """
 
 from __future__ import annotations
@@ -46,7 +47,8 @@ def cases(folder: Path | None) -> Iterator[tuple[str, bytes, Mat, Points | None]
             yield photo["file"], (folder / photo["file"]).read_bytes(), Mat(*photo["mat"]), photo["outline"]
         return
     for n, (cover, cloth, table) in enumerate(itertools.product(COVERS, CLOTHS, TABLES)):
-        shot = Shot(cover, cloth, table, tilt=n * 7 % 24, roll=n % 7 - 3, turn=n * 13 % 40 - 20, lens=(n % 5 - 2) * 0.005,
+        shot = Shot(cover, cloth, table, tilt=n * 7 % 24, roll=n % 7 - 3, turn=n * 13 % 40 - 20,
+        lens=(n % 5 - 2) * 0.005,
                     light=n % 3 / 3, shadow=n % 4 == 0, frayed=n % 5 == 0, hole=n % 3 == 0, seed=n)  # fmt: skip
         content, true = photograph(shot, Mat(1200, 800))
         yield f"{cover}, {cloth}, {table}{', frayed' if shot.frayed else ''}", content, Mat(1200, 800), list(true)
@@ -69,7 +71,10 @@ def main() -> None:
         told.append(apart(list(traced.outline.points), true))
         print(f"{name}: farthest {told[-1][0]:.2f} mm, mean {told[-1][1]:.3f}, area {told[-1][2]:.3f} %, {took:.2f} s")
     far, mean, area = (np.array([t[k] for t in told]) for k in range(3))
-    print(f"{len(told)} traced; farthest > 2 mm: {(far > 2).sum()}, mean > 0.3: {(mean > 0.3).sum()}, area > 0.3 %: {(area > 0.3).sum()}")
+    print(
+        f"{len(told)} traced; farthest > 2 mm: {(far > 2).sum()}, mean > 0.3: {(mean > 0.3).sum()}, area > 0.3 %: "
+        f"{(area > 0.3).sum()}"
+    )
     print(f"{resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB")
 
 

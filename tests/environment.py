@@ -10,4 +10,6 @@ home = Path(os.environ["ZONATOME_TEST_HOME"])
 (home / "static").mkdir(parents=True, exist_ok=True)
 os.environ["ZONATOME_HOME"] = str(home)
 os.environ["ZONATOME_PLAIN_STATIC"] = "1"
-os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"  # a browser that was driven before in the same process leaves its loop behind
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = (
+    "1"  # a browser that was driven before in the same process leaves its loop behind
+)

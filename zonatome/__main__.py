@@ -31,7 +31,9 @@ FILE_OF = {"lay": "request", "trace": "photo", "kind": "key"}  # what a refusal 
 
 def main(argv: list[str] | None = None) -> int:
     """Run one command and return its exit status."""
-    parser = argparse.ArgumentParser(prog="python -m zonatome", description="Lays, tracings and kinds of furniture as open files.")
+    parser = argparse.ArgumentParser(
+        prog="python -m zonatome", description="Lays, tracings and kinds of furniture as open files."
+    )
     commands = parser.add_subparsers(dest="command", required=True)
     lay = commands.add_parser("lay", help="lay the pieces of a request on its cloth")
     lay.add_argument("request", type=Path)
@@ -39,14 +41,30 @@ def main(argv: list[str] | None = None) -> int:
     lay.add_argument("--seed", type=int, default=1)
     trace = commands.add_parser("trace", help="trace the old cover on a photo of the mat")
     trace.add_argument("photo", type=Path)
-    trace.add_argument("--mat", type=float, nargs=2, required=True, metavar=("W", "H"), help="mm between marker centres, across and down")
+    trace.add_argument(
+        "--mat",
+        type=float,
+        nargs=2,
+        required=True,
+        metavar=("W", "H"),
+        help="mm between marker centres, across and down",
+    )
     trace.add_argument("--marker", type=float, default=60.0, help="mm: the side of a marker's black square")
     trace.add_argument("--name", default="")
     kind = commands.add_parser("kind", help="write a kind of furniture as data, from its usual measures")
     kind.add_argument("key", nargs="?", default="", help="the kind's key; --list names them")
-    kind.add_argument("--list", action="store_true", dest="listed", help="the kinds that there are, with their variants")
-    kind.add_argument("--variant", action="append", default=[], help="one of the kind's variants; may be given more than once")
-    kind.add_argument("--request", action="store_true", dest="as_request", help="the lay request of one such piece of furniture instead")
+    kind.add_argument(
+        "--list", action="store_true", dest="listed", help="the kinds that there are, with their variants"
+    )
+    kind.add_argument(
+        "--variant", action="append", default=[], help="one of the kind's variants; may be given more than once"
+    )
+    kind.add_argument(
+        "--request",
+        action="store_true",
+        dest="as_request",
+        help="the lay request of one such piece of furniture instead",
+    )
     kind.add_argument("--width", type=float, help="mm: the roll's width, for --request")
     kind.add_argument("--direction", default="one_way", help="one_way, two_way or any, for --request")
     asked = parser.parse_args(argv)
@@ -119,8 +137,14 @@ def _lay(path: Path, *, seconds: float, seed: int) -> int:
     print(json.dumps(write_lay(lay)))
     if lay.is_whole:
         return 0
-    names = [f"{count} of {piece}" for piece, count in lay.unplaced] + [f"{missing:.0f} mm of {strip}" for strip, missing in lay.short]
-    why = "no room on the panels" if request.on_panels else f"wider than the usable {request.roll.usable:g} mm of cloth lets it lie"
+    names = [f"{count} of {piece}" for piece, count in lay.unplaced] + [
+        f"{missing:.0f} mm of {strip}" for strip, missing in lay.short
+    ]
+    why = (
+        "no room on the panels"
+        if request.on_panels
+        else f"wider than the usable {request.roll.usable:g} mm of cloth lets it lie"
+    )
     print(f"{path}: {why}, not laid: {', '.join(names)}", file=sys.stderr)
     return 3
 

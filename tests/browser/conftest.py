@@ -35,7 +35,11 @@ CHROMIUM_ARGS = [
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args(browser_type_launch_args):
-    return {**browser_type_launch_args, "executable_path": os.environ.get("CHROMIUM", "/usr/bin/chromium"), "args": CHROMIUM_ARGS}
+    return {
+        **browser_type_launch_args,
+        "executable_path": os.environ.get("CHROMIUM", "/usr/bin/chromium"),
+        "args": CHROMIUM_ARGS,
+    }
 
 
 @pytest.fixture(scope="session")
@@ -134,7 +138,10 @@ class AsItWas:
 
     def back(self) -> None:
         """Set it back, the store in one piece."""
-        with closing(sqlite3.connect(self.kept / "store")) as copy, closing(sqlite3.connect(self.store, timeout=30)) as now:
+        with (
+            closing(sqlite3.connect(self.kept / "store")) as copy,
+            closing(sqlite3.connect(self.store, timeout=30)) as now,
+        ):
             copy.backup(now)
         shutil.copytree(self.kept / "photos", self.photos, dirs_exist_ok=True)
 
@@ -209,17 +216,25 @@ def _closed() -> Iterator[None]:
 
 def watch(browser: Browser, running: Running, **more) -> Watched:
     """Open a page and watch it."""
-    context = browser.new_context(viewport=more.pop("viewport", {"width": 1280, "height": 800}), accept_downloads=True, **more)
+    context = browser.new_context(
+        viewport=more.pop("viewport", {"width": 1280, "height": 800}), accept_downloads=True, **more
+    )
     OPENED.append(context)
     page = context.new_page()
     page.set_default_timeout(40_000)
     watched = Watched(page, running.address, [])
-    page.on("console", lambda m: watched.wrong.append(f"{m.type}: {m.text}") if m.type in ("error", "warning") else None)
+    page.on(
+        "console", lambda m: watched.wrong.append(f"{m.type}: {m.text}") if m.type in ("error", "warning") else None
+    )
     page.on("response", lambda r: print(r.status, r.url) if r.status >= 400 else None)
     page.on("pageerror", lambda e: watched.wrong.append(f"page error: {e}"))
     page.on(
         "request",
-        lambda r: None if r.url.startswith((running.address, "data:", "blob:")) else watched.wrong.append(f"request to {r.url}"),
+        lambda r: (
+            None
+            if r.url.startswith((running.address, "data:", "blob:"))
+            else watched.wrong.append(f"request to {r.url}")
+        ),
     )
     return watched
 

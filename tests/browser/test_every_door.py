@@ -129,7 +129,9 @@ def test_what_was_typed_stands_there_after_a_refusal(browser, sample, tmp_path):
                 form.evaluate("form => form.requestSubmit()")
             assert not pressed.wrong, (path, sort, pressed.wrong)
             if pressed.posted and at.page.locator(".notice--refused, .box__wrong").filter(visible=True).count():
-                shown = at.page.evaluate("[...document.querySelectorAll('main input, main textarea')].map(e => e.value)")
+                shown = at.page.evaluate(
+                    "[...document.querySelectorAll('main input, main textarea')].map(e => e.value)"
+                )
                 lost += [f"{path} {sort} {name}" for name, told in typed.items() if told not in shown]
     assert not lost, "\n".join(lost)
     assert len(known) > 20
@@ -146,7 +148,11 @@ def test_presses_at_random_break_nothing_and_harm_nothing_that_is_stored(browser
             path = told.choice(VIEWS)
         else:
             path = at.page.url.removeprefix(at.running.address)
-        doors = [d for d in at.doors(path) if "Sign out" not in d.words and "file" not in d.kind and not d.leads.startswith("get")]
+        doors = [
+            d
+            for d in at.doors(path)
+            if "Sign out" not in d.words and "file" not in d.kind and not d.leads.startswith("get")
+        ]
         undo = [d for d in doors if d.key == "ctrl z" or "Undo" in d.words or "back" in d.words]
         boxes = at.page.locator(BOXES)
         for _ in range(told.choice((0, 0, 1, 3)) if boxes.count() else 0):

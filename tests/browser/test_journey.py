@@ -104,8 +104,12 @@ def test_four_stools_from_the_empty_rail_to_going_home(browser, empty, tmp_path)
     expect(page.locator(".buy-figure")).to_have_text("1.50 m")
 
     # the PDF, downloaded and read back: pieces and corner figures as the lay file has them
-    request = read_request(json.loads(download(page, page.get_by_role("link", name="Request file"), tmp_path / "r.json").read_text()))
-    lay = read_lay(json.loads(download(page, page.get_by_role("link", name="Lay file"), tmp_path / "l.json").read_text()))
+    request = read_request(
+        json.loads(download(page, page.get_by_role("link", name="Request file"), tmp_path / "r.json").read_text())
+    )
+    lay = read_lay(
+        json.loads(download(page, page.get_by_role("link", name="Lay file"), tmp_path / "l.json").read_text())
+    )
     assert wrong_with(request, lay) == []
     pdf = PdfReader(download(page, page.get_by_role("link", name="PDF", exact=True), tmp_path / "sheet.pdf"))
     text = "\n".join(p.extract_text() for p in pdf.pages)

@@ -17,7 +17,15 @@ RING = """() => {
   return [document.activeElement.tagName, document.activeElement.className.toString(), at.outlineStyle, parseFloat(at.outlineWidth)];
 }"""
 WHAT = "document.activeElement.outerHTML.slice(0, 160)"
-PAGES = ("/", "/tags/new/", "/tags/124/survey/", "/tags/124/strip/", "/tags/123/trace/top/", "/tags/127/lay/", "/tags/118/money/")
+PAGES = (
+    "/",
+    "/tags/new/",
+    "/tags/124/survey/",
+    "/tags/124/strip/",
+    "/tags/123/trace/top/",
+    "/tags/127/lay/",
+    "/tags/118/money/",
+)
 
 
 def test_every_button_box_and_link_that_takes_the_focus_shows_a_ring(browser, sample):
@@ -33,7 +41,11 @@ def test_every_button_box_and_link_that_takes_the_focus_shows_a_ring(browser, sa
             if tag in ("BODY", "HTML"):
                 break
             kinds.add(tag)
-            if (style, width) != ("solid", 3) and tag not in ("svg", "g", "a"):  # a panel of a drawing is outlined thicker itself
+            if (style, width) != ("solid", 3) and tag not in (
+                "svg",
+                "g",
+                "a",
+            ):  # a panel of a drawing is outlined thicker itself
                 bare.append(f"{path}: {tag}.{classes}: {style} {width} {watched.page.evaluate(WHAT)}")
         assert not bare
         assert {"BUTTON", "A"} <= kinds

@@ -79,7 +79,9 @@ def test_a_thumb_moves_a_piece_on_a_tablet(browser, sample):
     page = watched.page
     keys = ready_by_hand(watched)
     x, y = middle(page, keys[-1])
-    touched(page, ("touchStart", (x, y)), ("touchMove", (x + 30, y)), ("touchMove", (x + 160, y - 30)), ("touchEnd", None))
+    touched(
+        page, ("touchStart", (x, y)), ("touchMove", (x + 30, y)), ("touchMove", (x + 160, y - 30)), ("touchEnd", None)
+    )
     expect(page.get_by_role("button", name=re.compile("^Undo"))).to_be_enabled()
     moved = middle(page, keys[-1])
     assert abs(moved[0] - x) + abs(moved[1] - y) > 20
@@ -117,7 +119,8 @@ def test_a_flaw_is_marked_with_the_pointer_and_the_pieces_go_round_it(browser, s
     page.mouse.move(cloth["x"] + 0.36 * cloth["width"], cloth["y"] + 0.5 * cloth["height"], steps=4)
     page.mouse.up()
     told = {
-        name: int(page.locator(f"[name={name}]").first.input_value().split()[0]) for name in ("from_end", "from_left", "along", "across")
+        name: int(page.locator(f"[name={name}]").first.input_value().split()[0])
+        for name in ("from_end", "from_left", "along", "across")
     }
     assert all(value > 20 for value in told.values())
     watched.press("Mark this flaw")
@@ -156,7 +159,13 @@ def test_a_thumb_marks_a_flaw_on_a_hide(browser, sample):
     box = hide.bounding_box()
     assert box
     x, y = box["x"] + 0.45 * box["width"], box["y"] + 0.45 * box["height"]
-    touched(page, ("touchStart", (x, y)), ("touchMove", (x + 12, y + 8)), ("touchMove", (x + 24, y + 20)), ("touchEnd", None))
+    touched(
+        page,
+        ("touchStart", (x, y)),
+        ("touchMove", (x + 12, y + 8)),
+        ("touchMove", (x + 24, y + 20)),
+        ("touchEnd", None),
+    )
     assert page.locator("[name=from_end]").first.input_value().endswith(" mm")
     for name in ("along", "across"):
         page.locator(f"[name={name}]").first.fill("9 cm")
@@ -214,7 +223,9 @@ def test_a_photo_of_the_cloth_shows_its_repeat_and_a_thumb_drags_it(browser, sam
     cv2.imwrite(str(photo), photo_of("half_drop", 320, 344, scale=0.6, first=(90, 120)))
     page.locator("#tile-photo").set_input_files(str(photo))
     expect(page.get_by_text("One repeat was found")).to_be_visible()
-    share = {side: float(page.locator(f"[name={side}]").input_value()) / 100 for side in ("left", "right", "upper", "lower")}
+    share = {
+        side: float(page.locator(f"[name={side}]").input_value()) / 100 for side in ("left", "right", "upper", "lower")
+    }
     assert (share["right"] - share["left"]) * WIDE == pytest.approx(344 * 0.6, rel=0.03)
     assert (share["lower"] - share["upper"]) * HIGH == pytest.approx(320 * 0.6, rel=0.03)
     apart = """c => {
@@ -227,7 +238,9 @@ def test_a_photo_of_the_cloth_shows_its_repeat_and_a_thumb_drags_it(browser, sam
         if page.locator(".repeat canvas").last.evaluate(apart) < 4:
             break
         page.wait_for_timeout(100)
-    assert page.locator(".repeat canvas").last.evaluate(apart) < 4, "lit from one side, its light is evened out: no join is seen"
+    assert page.locator(".repeat canvas").last.evaluate(apart) < 4, (
+        "lit from one side, its light is evened out: no join is seen"
+    )
     sheet = page.locator(".repeat__photo")
     sheet.scroll_into_view_if_needed()
     box = sheet.bounding_box()
@@ -253,7 +266,9 @@ def test_a_remnant_is_photographed_its_outline_pulled_by_a_thumb_and_kept(browse
     sign_in(watched)
     page = watched.page
     photo = tmp_path / "remnant.jpg"
-    photo.write_bytes(photograph(Shot("inside back", "plain teal", "kraft paper", tilt=6, width=1400), Mat(1200, 800))[0])
+    photo.write_bytes(
+        photograph(Shot("inside back", "plain teal", "kraft paper", tilt=6, width=1400), Mat(1200, 800))[0]
+    )
     watched.go("/cloths/")
     page.get_by_role("link", name=re.compile("^Skerry, slate")).click()
     page.locator("#photo_width").fill("120 cm")
@@ -267,7 +282,13 @@ def test_a_remnant_is_photographed_its_outline_pulled_by_a_thumb_and_kept(browse
     corner = page.locator(".mending circle[r='8'], .mending circle[r='11']").first.bounding_box()
     assert corner
     x, y = corner["x"] + corner["width"] / 2, corner["y"] + corner["height"] / 2
-    touched(page, ("touchStart", (x, y)), ("touchMove", (x - 30, y - 20)), ("touchMove", (x - 60, y - 40)), ("touchEnd", None))
+    touched(
+        page,
+        ("touchStart", (x, y)),
+        ("touchMove", (x - 30, y - 20)),
+        ("touchMove", (x - 60, y - 40)),
+        ("touchEnd", None),
+    )
     expect(figures).not_to_have_text(before)
     expect(page.locator(".mending")).to_have_attribute("data-kept", "yes")
     after = figures.inner_text()

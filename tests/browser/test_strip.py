@@ -75,7 +75,9 @@ def test_the_wing_chair_is_stripped_by_keyboard_alone_and_a_closed_page_loses_no
     while page.get_by_role("heading", name=OFF).count():
         taken.append(heading(page))
         keys.press("Enter")
-        page.wait_for_function("name => document.querySelector('h1')?.innerText.endsWith(name) === false", arg=taken[-1])
+        page.wait_for_function(
+            "name => document.querySelector('h1')?.innerText.endsWith(name) === false", arg=taken[-1]
+        )
         keys.heard()
         if page.get_by_role("button", name=re.compile("All marks")).count():
             keys.press("k")

@@ -34,12 +34,16 @@ def test_an_imported_drawing_becomes_a_shape_and_goes_out_at_true_size(browser, 
     page = watched.page
     sign_in(watched)
     watched.go("/tags/126/trace/seat/?way=file")
-    page.get_by_label("Piece JSON, SVG or DXF").set_input_files({"name": "seat.dxf", "mimeType": "image/vnd.dxf", "buffer": drawing()})
+    page.get_by_label("Piece JSON, SVG or DXF").set_input_files(
+        {"name": "seat.dxf", "mimeType": "image/vnd.dxf", "buffer": drawing()}
+    )
     watched.press("Keep this shape")
     expect(page.locator(".tracing__side")).to_contain_text("46 × 63 cm finished")
     watched.keys.press("i")
     expect(page.get_by_role("link", name="A4 sheets")).to_be_visible()
-    pdf = page.request.get(page.get_by_role("link", name="A4 sheets").get_attribute("href").join([watched.address, ""])).body()
+    pdf = page.request.get(
+        page.get_by_role("link", name="A4 sheets").get_attribute("href").join([watched.address, ""])
+    ).body()
     squares = [(float(w) / MM, float(h) / MM) for w, h in re.findall(rb"[\d.-]+ [\d.-]+ ([\d.]+) ([\d.]+) re S", pdf)]
     assert len([s for s in squares if s == pytest.approx((100, 100), abs=0.01)]) == 1
     page.get_by_role("link", name="Plot the DXF").click()
@@ -128,10 +132,14 @@ def test_an_outline_is_cut_rounded_and_pulled_by_mouse_and_key_and_each_is_taken
     assert watched.wrong == []
 
 
-def test_a_photo_is_taken_with_the_device_s_own_camera_and_what_it_lacks_is_said(sample, playwright, browser_type_launch_args):
+def test_a_photo_is_taken_with_the_device_s_own_camera_and_what_it_lacks_is_said(
+    sample, playwright, browser_type_launch_args
+):
     """Chromium's fake camera shows a moving test picture: no marker is in it, and the page says which."""
     fake = ["--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"]
-    browser = playwright.chromium.launch(**{**browser_type_launch_args, "args": [*browser_type_launch_args["args"], *fake]})
+    browser = playwright.chromium.launch(
+        **{**browser_type_launch_args, "args": [*browser_type_launch_args["args"], *fake]}
+    )
     watched = watch(browser, sample)
     page = watched.page
     sign_in(watched)

@@ -14,7 +14,14 @@ LOPSIDED = outline_of([(0, 0), (420, 30), (510, 380), (130, 520)])
 SHARP = outline_of([(0, 0), (600, 0), (40, 60)])
 STEP_ALONG_A_LINE = outline_of([(0, 0), (100, 0), (200, 0), (200, 100), (0, 100)])
 DISC = outline_of([(180 * math.cos(2 * math.pi * k / 40), 180 * math.sin(2 * math.pi * k / 40)) for k in range(40)])
-ALL = {"sliver": SLIVER, "notched": NOTCHED, "lopsided": LOPSIDED, "sharp": SHARP, "step along a line": STEP_ALONG_A_LINE, "disc": DISC}
+ALL = {
+    "sliver": SLIVER,
+    "notched": NOTCHED,
+    "lopsided": LOPSIDED,
+    "sharp": SHARP,
+    "step along a line": STEP_ALONG_A_LINE,
+    "disc": DISC,
+}
 
 
 def assert_same_outline(one: Outline, other: Outline, *, within: float = 0.01) -> None:
@@ -32,7 +39,10 @@ def stars(draw: st.DrawFn) -> Outline:
     count = draw(st.integers(3, 12))
     reach = draw(st.lists(st.floats(60, 600), min_size=count, max_size=count))
     turn = draw(st.floats(0, 1))
-    points = [(r * math.cos(2 * math.pi * (k + turn) / count), r * math.sin(2 * math.pi * (k + turn) / count)) for k, r in enumerate(reach)]
+    points = [
+        (r * math.cos(2 * math.pi * (k + turn) / count), r * math.sin(2 * math.pi * (k + turn) / count))
+        for k, r in enumerate(reach)
+    ]
     return outline_of(points)
 
 
@@ -40,7 +50,12 @@ def stars(draw: st.DrawFn) -> Outline:
 def with_arcs(draw: st.DrawFn) -> Outline:
     """Four-sided outlines of which some sides bulge out or in as an arc, in short straight steps."""
     width, height = draw(st.floats(200, 800)), draw(st.floats(200, 800))
-    corners = [(0.0, 0.0), (width, draw(st.floats(-40, 40))), (width - draw(st.floats(0, 80)), height), (draw(st.floats(0, 80)), height)]
+    corners = [
+        (0.0, 0.0),
+        (width, draw(st.floats(-40, 40))),
+        (width - draw(st.floats(0, 80)), height),
+        (draw(st.floats(0, 80)), height),
+    ]
     points = []
     for (ax, ay), (bx, by) in zip(corners, corners[1:] + corners[:1], strict=True):
         bulge = draw(st.sampled_from([0.0, 0.0, 0.08, -0.08, 0.2]))

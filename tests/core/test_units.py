@@ -72,7 +72,10 @@ def test_sixty_fourths_of_an_inch_are_shown_as_fractions_and_read_back_exactly(c
 @given(st.floats(1, 90_000), st.sampled_from(["metric", "imperial"]), st.sampled_from(["small", "panel", "cloth"]))
 def test_a_printed_length_reads_back_within_its_rounding(mm, units, size):
     printed = format_length(mm, units, size)
-    half_step = {"metric": {"small": 0.5, "panel": 0.5, "cloth": 5}, "imperial": {"small": 1.6, "panel": 1.6, "cloth": 57.2}}[units][size]
+    half_step = {
+        "metric": {"small": 0.5, "panel": 0.5, "cloth": 5},
+        "imperial": {"small": 1.6, "panel": 1.6, "cloth": 57.2},
+    }[units][size]
     if printed.split()[0] == "0" or printed.startswith("0.00"):
         assert mm <= half_step + 0.001
     else:
@@ -108,6 +111,7 @@ def test_a_sentence_speaks_the_workroom_s_unit():
     words = "Seat 1 lies 8.0 mm over Seat 2, and reaches 25.4 mm into the left selvage; the gap is 0.4 mm"
     assert said_in(words, "metric") == words
     assert (
-        said_in(words, "imperial") == "Seat 1 lies 3/8 in over Seat 2, and reaches 1 in into the left selvage; the gap is less than 1/8 in"
+        said_in(words, "imperial")
+        == "Seat 1 lies 3/8 in over Seat 2, and reaches 1 in into the left selvage; the gap is less than 1/8 in"
     )
     assert format_length(-0.0) == format_length(0.0) == "0 mm"

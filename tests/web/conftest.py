@@ -51,7 +51,9 @@ def stool(workroom) -> Job:
 
 @pytest.fixture
 def skerry(db) -> Cloth:
-    return Cloth.objects.create(name="Skerry", width=1400, selvage=12, direction="two_way", price="34.50", sold_by="half")
+    return Cloth.objects.create(
+        name="Skerry", width=1400, selvage=12, direction="two_way", price="34.50", sold_by="half"
+    )
 
 
 @pytest.fixture
@@ -82,7 +84,14 @@ def jpeg():
 
 def block(bench, job: Job, **more):
     """Send the block of a stool's seat as typed measures."""
-    measures = {"board_width": "14 1/2 in", "board_depth": "38 cm", "board_thickness": "18", "pad": "45", "wrap": "50", **more}
+    measures = {
+        "board_width": "14 1/2 in",
+        "board_depth": "38 cm",
+        "board_thickness": "18",
+        "pad": "45",
+        "wrap": "50",
+        **more,
+    }
     return bench.post(f"/tags/{job.number}/trace/seat/make/block/", measures)
 
 

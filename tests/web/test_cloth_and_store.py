@@ -42,7 +42,15 @@ from zonatome.web.lay.asking import request_for
 from zonatome.web.lay.left import rest_of
 from zonatome.web.lay.models import Cloth, ClothOrder, CutTick, JobCloth, LayRun, Remnant, RemnantPhoto
 from zonatome.web.lay.seller import HttpSeller
-from zonatome.web.lay.services import add_cloth, best_run, chart_for, cloth_standing, set_tick, start_lay, wanted_fingerprint
+from zonatome.web.lay.services import (
+    add_cloth,
+    best_run,
+    chart_for,
+    cloth_standing,
+    set_tick,
+    start_lay,
+    wanted_fingerprint,
+)
 from zonatome.web.rack.archive import job_from_zip, job_zip
 from zonatome.web.trace.services import keep_shape, shape_by_tape
 
@@ -77,7 +85,9 @@ def test_a_flaw_is_marked_laid_round_makes_the_lay_stale_and_can_be_taken_back(b
     job_cloth = fresh(seats)
     x0, y0, x1, y1 = job_cloth.roll_flaws()[0].bounds
     width = job_cloth.cloth.width
-    assert (x0, x1, y0, y1) == (200, 260, width - 380, width - 300), "from the squared end, and from the left selvage, which is y = width"
+    assert (x0, x1, y0, y1) == (200, 260, width - 380, width - 300), (
+        "from the squared end, and from the left selvage, which is y = width"
+    )
     assert cloth_standing(job_cloth).is_stale
     assert "This lay is out of date" in bench.get(address(seats)).content.decode()
     run = start_lay(job_cloth)
@@ -111,13 +121,19 @@ def test_a_flaw_that_cannot_be_is_refused_and_nothing_kept(bench, seats, wrong, 
 
 def test_a_block_is_held_back_laid_named_and_let_go(bench, seats):
     assert (
-        bench.post(address(seats, "from/held/"), {"words": "the cushion", "along": "50", "across": "45", "count": "2"}).status_code == 302
+        bench.post(
+            address(seats, "from/held/"), {"words": "the cushion", "along": "50", "across": "45", "count": "2"}
+        ).status_code
+        == 302
     )
     run = start_lay(fresh(seats))
     assert {p.id: p.count for p in run.asked().pieces} == {"seat": 4, "held1": 2}
     page = bench.get(address(seats, "cut-sheet/")).content.decode()
     assert page.count("Held: the cushion") >= 2
-    assert bench.post(address(seats, "from/held/"), {"words": "", "along": "50", "across": "45", "count": "2"}).status_code == 422
+    assert (
+        bench.post(address(seats, "from/held/"), {"words": "", "along": "50", "across": "45", "count": "2"}).status_code
+        == 422
+    )
     set_tick(run, "seat.1", is_cut=True, is_strip=False)
     refused = bench.post(address(seats, "from/held/"), {"take_back": "0"})
     assert refused.status_code == 422
@@ -132,7 +148,9 @@ def test_a_lay_on_remnants_of_the_store_buys_nothing_and_uses_them_up(bench, sea
     bench.post(f"/cloths/{skerry.pk}/pieces/", {"kind": "length", "along": "90", "across": "80", "words": ""})
     one, other = Remnant.objects.all()
     assert (
-        bench.post(f"/cloths/pieces/{one.pk}/mark/", {"from_end": "70", "from_left": "60", "along": "50", "across": "50"}).status_code
+        bench.post(
+            f"/cloths/pieces/{one.pk}/mark/", {"from_end": "70", "from_left": "60", "along": "50", "across": "50"}
+        ).status_code
         == 302
     )
     one.refresh_from_db()
@@ -190,7 +208,9 @@ def test_the_whole_end_of_a_roll_goes_into_the_store_and_a_next_lay_is_cut_from_
 
 
 def test_a_hide_is_cut_from_what_was_chosen_and_costs_its_area(bench, seats):
-    hide = Cloth.objects.create(name="Marsh hide", width=1800, selvage=0, direction="any", price=Decimal("80"), is_hide=True)
+    hide = Cloth.objects.create(
+        name="Marsh hide", width=1800, selvage=0, direction="any", price=Decimal("80"), is_hide=True
+    )
     JobCloth.objects.filter(pk=seats.pk).update(cloth=hide)
     refused = bench.post(address(seats, "start/"))
     assert refused.status_code == 422
@@ -209,18 +229,23 @@ def test_a_hide_is_cut_from_what_was_chosen_and_costs_its_area(bench, seats):
 def test_a_remnant_is_traced_from_its_photo_on_the_mat(bench, skerry):
     content, _ = photographed(Shot("inside back", "plain teal", "kraft paper", tilt=8, width=1600), Mat(1200, 800))
     sent = {"kind": "remnant", "width": "120", "height": "80", "turns": "1", "words": "odd one"}
-    answer = bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent | {"photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")})
+    answer = bench.post(
+        f"/cloths/{skerry.pk}/pieces/photo/", sent | {"photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")}
+    )
     assert answer.status_code == 302
     row = Remnant.objects.get()
     assert answer["Location"] == f"/cloths/pieces/{row.pk}/outline/", "to see at once whether the edge is right"
     x0, y0, _, _ = row.shape().bounds
     assert (x0, y0) == pytest.approx((0, 0), abs=0.1)
     upright = bench.post(
-        f"/cloths/{skerry.pk}/pieces/photo/", sent | {"turns": "0", "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")}
+        f"/cloths/{skerry.pk}/pieces/photo/",
+        sent | {"turns": "0", "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")},
     )
     assert upright.status_code == 302
     other = Remnant.objects.last().shape()
-    assert (other.width, other.height) == pytest.approx((row.shape().height, row.shape().width), abs=0.2), "a quarter turn apart"
+    assert (other.width, other.height) == pytest.approx((row.shape().height, row.shape().width), abs=0.2), (
+        "a quarter turn apart"
+    )
     for photo in (None, SimpleUploadedFile("r.jpg", b"no photo", "image/jpeg")):
         refused = bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent | ({"photo": photo} if photo else {}))
         assert refused.status_code == 422
@@ -231,7 +256,13 @@ def test_a_remnant_is_traced_from_its_photo_on_the_mat(bench, skerry):
 @pytest.mark.parametrize("turns", ["0", "1", "2", "3"])
 def test_a_traced_remnant_is_mended_over_its_photo_and_its_flaws_stay_where_they_are(bench, skerry, turns):
     content, _ = photographed(Shot("inside back", "plain teal", "kraft paper", tilt=8, width=1600), Mat(1200, 800))
-    sent = {"kind": "remnant", "width": "120", "height": "80", "turns": turns, "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")}
+    sent = {
+        "kind": "remnant",
+        "width": "120",
+        "height": "80",
+        "turns": turns,
+        "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg"),
+    }
     bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent)
     photo = RemnantPhoto.objects.get()
     row, home = photo.remnant, f"/cloths/pieces/{photo.remnant_id}/"
@@ -257,7 +288,9 @@ def test_a_traced_remnant_is_mended_over_its_photo_and_its_flaws_stay_where_they
     assert np.abs(again - seen).max() < 0.2, "the flaw stays on the same spot of the cloth"
     tidy = bench.post(home + "outline/tidy/", told)
     assert len(tidy.json()["points"]) >= 3
-    assert bench.get(home).content.decode().count("photo.jpg") == 1, "the photo lies under the drawing that flaws are marked on"
+    assert bench.get(home).content.decode().count("photo.jpg") == 1, (
+        "the photo lies under the drawing that flaws are marked on"
+    )
     crossing = json.dumps([[0, 0], [300, -300], [300, 0], [0, -300]])
     assert bench.post(home + "outline/keep/", {"points": crossing}).status_code == 422
     Remnant.objects.update(used_at=timezone.now())
@@ -282,7 +315,9 @@ def test_two_tags_are_laid_in_one_lay_and_each_carries_its_share(bench, seats, s
 
     assert mine.cost + theirs.cost == purchase_of(fresh(seats), whole.best_length).cost
     areas = {p.id: p.outline.area * p.count for p in run.asked().pieces}
-    assert float(theirs.cost / (mine.cost + theirs.cost)) == pytest.approx(areas[guest] / sum(areas.values()), abs=0.002)
+    assert float(theirs.cost / (mine.cost + theirs.cost)) == pytest.approx(
+        areas[guest] / sum(areas.values()), abs=0.002
+    )
     assert best_run(fresh(other)).pk == run.pk
     page = bench.get(address(other)).content.decode()
     assert "Laid together with tag" in page
@@ -307,7 +342,9 @@ def test_the_easy_lay_stands_beside_the_tight_one_and_can_be_cut_instead(bench, 
     page = bench.get(address(seats)).content.decode()
     assert "Easy to cut, beside it" not in page, "as long as the rows are the lay"
     shorter = json.loads(json.dumps(run.best)) | {"method": "nest"}
-    LayRun.objects.filter(pk=run.pk).update(state="done", best=shorter, best_length=run.best_length - 5, rank=run.rank - 5)
+    LayRun.objects.filter(pk=run.pk).update(
+        state="done", best=shorter, best_length=run.best_length - 5, rank=run.rank - 5
+    )
     page = bench.get(address(seats)).content.decode()
     assert "Easy to cut, beside it" in page
     assert 'id="cloth-tile' not in page
@@ -341,7 +378,9 @@ def a_photo(size=(400, 300), colour=(90, 120, 110)) -> SimpleUploadedFile:
 
 
 def test_the_cloth_in_place_and_a_photo_as_its_drawing(bench, seats, skerry):
-    Cloth.objects.filter(pk=skerry.pk).update(pattern="half_drop", repeat_along=300, repeat_across=260, first_along=100, first_across=130)
+    Cloth.objects.filter(pk=skerry.pk).update(
+        pattern="half_drop", repeat_along=300, repeat_across=260, first_along=100, first_across=130
+    )
     start_lay(fresh(seats))
     page = bench.get(address(seats, "seen/")).content.decode()
     assert page.count("patternTransform") == 1, "one panel of this cloth"
@@ -353,7 +392,9 @@ def test_the_cloth_in_place_and_a_photo_as_its_drawing(bench, seats, skerry):
     sent = bench.get(f"/cloths/{skerry.pk}/drawing.jpg")
     assert Image.open(io.BytesIO(b"".join(sent.streaming_content))).size == (200, 150)
     page = bench.get(address(seats)).content.decode()
-    assert page.count(f'<image href="/cloths/{skerry.pk}/drawing.jpg"') == 3, "one motif, and two halves of the dropped ones"
+    assert page.count(f'<image href="/cloths/{skerry.pk}/drawing.jpg"') == 3, (
+        "one motif, and two halves of the dropped ones"
+    )
     for wrong in ({"photo": a_photo(), "left": "75", "right": "75"}, {}, {"photo": SimpleUploadedFile("x.png", b"x")}):
         assert bench.post(f"/cloths/{skerry.pk}/drawing/", box | wrong).status_code == 422
     bench.post(f"/cloths/{skerry.pk}/drawing/", {"take_back": "1"})
@@ -389,7 +430,9 @@ def test_a_cloth_s_price_breaks_and_least_cut_are_entered_and_count(bench, seats
     skerry.direction = "any"
     skerry.save()
     JobCloth.objects.filter(pk=seats.pk).update(railroaded=False, any_angle=True)
-    assert {p.turns for p in request_for(fresh(seats)).pieces} == {(0.0, 180.0)}, "on a stripe nothing turns a quarter alone"
+    assert {p.turns for p in request_for(fresh(seats)).pieces} == {(0.0, 180.0)}, (
+        "on a stripe nothing turns a quarter alone"
+    )
     skerry.pattern = "plain"
     skerry.save()
     assert {p.turns for p in request_for(fresh(seats)).pieces} == {None}, "vinyl at any angle, when asked"
@@ -418,7 +461,9 @@ def counter(settings, tmp_path):
 @pytest.fixture
 def of_the_seller(seats, skerry) -> JobCloth:
     """The stools on a cloth that the seller knows."""
-    Cloth.objects.filter(pk=skerry.pk).update(name="Bollard, vinyl", sold_by="half", price=Decimal("27.80"), thickness=1.2)
+    Cloth.objects.filter(pk=skerry.pk).update(
+        name="Bollard, vinyl", sold_by="half", price=Decimal("27.80"), thickness=1.2
+    )
     start_lay(fresh(seats))
     return fresh(seats)
 
@@ -474,12 +519,16 @@ def test_a_seller_that_answers_anything_at_all_is_said_in_words(settings, monkey
         assert time.monotonic() - begun < 10, "a slow one does not hold the page"
 
 
-def test_cloth_that_has_come_is_measured_waited_for_no_longer_and_counts_at_the_left_overs(bench, counter, of_the_seller):
+def test_cloth_that_has_come_is_measured_waited_for_no_longer_and_counts_at_the_left_overs(
+    bench, counter, of_the_seller
+):
     bench.post(address(of_the_seller, "buy/order/"), {"lot": "B-3"})
     order = ClothOrder.objects.get()
     ClothOrder.objects.filter(pk=order.pk).update(arrives=timezone.localdate() + timedelta(days=9))
     Wait.objects.filter(job=of_the_seller.job).delete()
-    Wait.objects.create(job=of_the_seller.job, step="lay", words="Bollard, vinyl on order", until=timezone.now() + timedelta(days=9))
+    Wait.objects.create(
+        job=of_the_seller.job, step="lay", words="Bollard, vinyl on order", until=timezone.now() + timedelta(days=9)
+    )
     here = f"buy/came/{order.pk}/"
     refused = bench.post(address(of_the_seller, here), {"came": "a good bit"})
     assert refused.status_code == 422
@@ -523,7 +572,12 @@ def test_two_lengths_of_two_lots_are_ordered_come_and_are_laid_on(bench, counter
         assert words in refused.content.decode()
     for lot, share in (("B-3", 0.7), ("B-4", 0.8)):
         counter.stock["Bollard, vinyl"]["lots"][lot] = share * laid  # it sells between two looks
-        assert bench.post(address(of_the_seller, "buy/order/"), {"lot": lot, "length": f"{share * laid - 1:.0f} mm"}).status_code == 302
+        assert (
+            bench.post(
+                address(of_the_seller, "buy/order/"), {"lot": lot, "length": f"{share * laid - 1:.0f} mm"}
+            ).status_code
+            == 302
+        )
     orders = list(ClothOrder.objects.order_by("id"))
     assert [o.lot for o in orders] == ["B-3", "B-4"]
     assert bench.post(address(of_the_seller, "buy/lay-on-it/")).status_code == 404, "nothing has come"
@@ -547,7 +601,9 @@ def test_two_lengths_of_two_lots_are_ordered_come_and_are_laid_on(bench, counter
     assert list(fresh(of_the_seller).from_store.order_by("id")) == there, "the same lengths, there once"
 
 
-def test_what_came_too_short_to_be_squared_is_refused_and_of_a_pattern_it_is_asked_where_the_motif_stands(bench, counter, of_the_seller):
+def test_what_came_too_short_to_be_squared_is_refused_and_of_a_pattern_it_is_asked_where_the_motif_stands(
+    bench, counter, of_the_seller
+):
     bench.post(address(of_the_seller, "buy/order/"), {"lot": "B-3"})
     order = ClothOrder.objects.get()
     bench.post(address(of_the_seller, f"buy/came/{order.pk}/"), {"came": "60 mm"})
@@ -588,7 +644,16 @@ def test_a_seller_that_is_silent_strange_or_unset_leaves_the_page_standing(bench
 
     server = make_server("127.0.0.1", 0, strange, handler_class=Quiet)
     threading.Thread(target=server.serve_forever, daemon=True).start()
-    good = {"price": "1", "sold_in": "m", "sold_by": "half", "lots": [], "breaks": [], "thickness": 1, "lead_days": 2, "least": 0}
+    good = {
+        "price": "1",
+        "sold_in": "m",
+        "sold_by": "half",
+        "lots": [],
+        "breaks": [],
+        "thickness": 1,
+        "lead_days": 2,
+        "least": 0,
+    }
     wrong = [
         {"price": "dear"},
         {"sold_in": "ell"},
@@ -636,7 +701,12 @@ def test_the_stand_in_keeps_its_stock_refuses_nonsense_and_has_other_customers(t
         ("/orders", "POST", b"{"), ("/orders", "POST", b"[]"), ("/orders", "POST", b'{"name": "a", "lot": "b", "length": "c"}'),
         ("/offers", "POST", b""), ("/elsewhere", "GET", b""), ("/samples", "POST", b'{"name": "Sailcloth"}'),
     ):  # fmt: skip
-        environ = {"PATH_INFO": path, "REQUEST_METHOD": method, "CONTENT_LENGTH": str(len(body)), "wsgi.input": io.BytesIO(body)}
+        environ = {
+            "PATH_INFO": path,
+            "REQUEST_METHOD": method,
+            "CONTENT_LENGTH": str(len(body)),
+            "wsgi.input": io.BytesIO(body),
+        }
         content = b"".join(answer(environ, lambda status, headers: said.append(status)))
         assert json.loads(content)["words"]
     assert [int(s[:3]) for s in said] == [422, 422, 422, 405, 404, 404]
@@ -662,7 +732,11 @@ def test_flaws_blocks_and_price_breaks_go_along_with_a_tag_and_wrong_ones_are_re
     assert brought.held_blocks() == fresh(seats).held_blocks()
     assert brought.cloth.price_breaks() == Cloth(breaks=[[6000, 20.0]]).price_breaks()
     carried = best_run(fresh(brought))
-    assert (carried.rank, carried.best_length, carried.easy) == (pytest.approx(run.best_length, abs=0.001), run.best_length, None)
+    assert (carried.rank, carried.best_length, carried.easy) == (
+        pytest.approx(run.best_length, abs=0.001),
+        run.best_length,
+        None,
+    )
     assert bench.get(address(brought)).status_code == 200
     count = LayRun.objects.count()
     document, files = read_job_zip(io.BytesIO(content))
@@ -713,7 +787,13 @@ def test_photos_of_cloth_and_remnant_go_along_and_a_refused_job_leaves_no_file(b
         return {p for p in Path(settings.MEDIA_ROOT).rglob("*") if p.is_file()}
 
     content, _ = photographed(Shot("inside back", "plain teal", "kraft paper", width=1200), Mat(1200, 800))
-    sent = {"kind": "remnant", "width": "120", "height": "80", "turns": "1", "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")}
+    sent = {
+        "kind": "remnant",
+        "width": "120",
+        "height": "80",
+        "turns": "1",
+        "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg"),
+    }
     bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent)
     mine = RemnantPhoto.objects.get()
     seats.from_store.set([mine.remnant])
@@ -759,11 +839,14 @@ def test_the_repeat_in_a_photo_is_found_on_asking_and_nothing_is_stored(bench, s
         assert "JPEG or PNG" in refused.json()["words"]
     sent = {side: f"{100 * share:.3f}" for side, share in box.items()}
     seen = bench.post(
-        f"/cloths/{skerry.pk}/drawing/see/", sent | {"photo": SimpleUploadedFile("c.png", cv2.imencode(".png", photo)[1].tobytes())}
+        f"/cloths/{skerry.pk}/drawing/see/",
+        sent | {"photo": SimpleUploadedFile("c.png", cv2.imencode(".png", photo)[1].tobytes())},
     )
     cell = np.asarray(Image.open(io.BytesIO(seen.content))).astype(float)
     assert cell.shape == pytest.approx((150 * 1.2, 120 * 1.2, 3), abs=2)
-    assert np.abs(cell[:, :3].mean(axis=(0, 1)) - cell[:, -3:].mean(axis=(0, 1))).max() < 3, "lit from one side, and no join is seen"
+    assert np.abs(cell[:, :3].mean(axis=(0, 1)) - cell[:, -3:].mean(axis=(0, 1))).max() < 3, (
+        "lit from one side, and no join is seen"
+    )
     for wrong in ({"left": "x"}, {"left": "50", "right": "50"}, {"photo": SimpleUploadedFile("c.jpg", b"no photo")}):
         refused = bench.post(f"/cloths/{skerry.pk}/drawing/see/", sent | {"photo": a_photo()} | wrong)
         assert refused.status_code == 422
@@ -777,7 +860,11 @@ def test_the_store_takes_a_cloth_and_lets_go_only_what_nobody_is_laid_on(bench, 
         "name": "Sedge", "width": "137", "selvage": "10 mm", "thickness": "1.4", "direction": "any", "pattern": "plain", "price": "22", "sold_in": "m",
         "sold_by": "tenth",
     }  # fmt: skip
-    for wrong, words in (({"width": "as wide as a door"}, "as wide as a door"), ({"price": "-1"}, "0"), ({"name": ""}, "required")):
+    for wrong, words in (
+        ({"width": "as wide as a door"}, "as wide as a door"),
+        ({"price": "-1"}, "0"),
+        ({"name": ""}, "required"),
+    ):
         refused = bench.post("/cloths/", good | wrong)
         assert refused.status_code == 422
         assert words in refused.content.decode()
@@ -785,10 +872,18 @@ def test_the_store_takes_a_cloth_and_lets_go_only_what_nobody_is_laid_on(bench, 
     assert bench.post("/cloths/", good).status_code == 302
     sedge = Cloth.objects.get(name="Sedge")
     assert f"/cloths/{sedge.pk}/" in bench.get("/cloths/").content.decode()
-    bench.post(f"/cloths/{sedge.pk}/pieces/", {"kind": "length", "along": "2.2 m", "across": "130 cm", "words": "behind the door"})
+    bench.post(
+        f"/cloths/{sedge.pk}/pieces/",
+        {"kind": "length", "along": "2.2 m", "across": "130 cm", "words": "behind the door"},
+    )
     row = Remnant.objects.get()
     assert row.shape().bounds == pytest.approx((0, 0, 2200, 1300))
-    for wrong in ({"from_end": "20 cm", "from_left": "9 m"}, {"from_end": "", "from_left": "1 cm"}, {"take_back": "7"}, {"take_back": "x"}):
+    for wrong in (
+        {"from_end": "20 cm", "from_left": "9 m"},
+        {"from_end": "", "from_left": "1 cm"},
+        {"take_back": "7"},
+        {"take_back": "x"},
+    ):
         refused = bench.post(f"/cloths/pieces/{row.pk}/mark/", {"along": "5 cm", "across": "5 cm"} | wrong)
         assert refused.status_code == 422, wrong
     assert Remnant.objects.get().flaws == []
@@ -797,7 +892,13 @@ def test_the_store_takes_a_cloth_and_lets_go_only_what_nobody_is_laid_on(bench, 
     assert bench.post(f"/cloths/pieces/{row.pk}/drop/").status_code == 422
     seats.from_store.clear()
     content, _ = photographed(Shot("inside back", "plain teal", "kraft paper", width=1200), Mat(1200, 800))
-    sent = {"kind": "remnant", "width": "120", "height": "80", "turns": "0", "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg")}
+    sent = {
+        "kind": "remnant",
+        "width": "120",
+        "height": "80",
+        "turns": "0",
+        "photo": SimpleUploadedFile("r.jpg", content, "image/jpeg"),
+    }
     bench.post(f"/cloths/{skerry.pk}/pieces/photo/", sent)
     photo = RemnantPhoto.objects.get()
     kept = photo.file.path
@@ -817,11 +918,17 @@ def test_a_motif_measured_on_a_curtain_length_holds_there_and_one_not_measured_s
     assert bench.get(f"/tags/{seats.job.number}/lay/{seats.pk}/from/").content.decode().count("motif not measured") == 2
     assert request_for(fresh(seats)).cloth.repeats == ()
     before = wanted_fingerprint(fresh(seats))
-    for wrong in ({"from_end": "20 cm"}, {"from_end": "-1", "from_upper": "1"}, {"from_end": "a thumb", "from_upper": "1"}):
+    for wrong in (
+        {"from_end": "20 cm"},
+        {"from_end": "-1", "from_upper": "1"},
+        {"from_end": "a thumb", "from_upper": "1"},
+    ):
         refused = bench.post(f"/cloths/pieces/{one.pk}/motif/", wrong)
         assert refused.status_code == 422, wrong
         assert "invalid" in refused.content.decode()
-    assert bench.post(f"/cloths/pieces/{one.pk}/motif/", {"from_end": "20 cm", "from_upper": "30 cm"}).status_code == 302
+    assert (
+        bench.post(f"/cloths/pieces/{one.pk}/motif/", {"from_end": "20 cm", "from_upper": "30 cm"}).status_code == 302
+    )
     assert request_for(fresh(seats)).cloth.repeats == (), "the other one's is not measured"
     bench.post(f"/cloths/pieces/{two.pk}/motif/", {"from_end": "5 cm", "from_upper": "12 cm"})
     asked = request_for(fresh(seats))
@@ -860,7 +967,9 @@ def test_a_set_counts_what_cloth_is_left_for_one_of_it(bench, seats, skerry):
     page = f"/tags/{seats.job.number}/survey/"
     assert "not one can be redone" in bench.get(page).content.decode()
     bench.post(f"/cloths/{skerry.pk}/pieces/", {"kind": "remnant", "along": "40 cm", "across": "60 cm"})
-    assert "not enough for one of them: no room for" in bench.get(page).content.decode(), "a stool's top is 58 cm across"
+    assert "not enough for one of them: no room for" in bench.get(page).content.decode(), (
+        "a stool's top is 58 cm across"
+    )
     bench.post(f"/cloths/{skerry.pk}/pieces/", {"kind": "remnant", "along": "90 cm", "across": "90 cm"})
     assert "enough to cover one of them once more" in bench.get(page).content.decode()
     seats.from_store.set(Remnant.objects.all())

@@ -66,7 +66,13 @@ def test_numbers_keep_a_fixed_count_of_decimals_and_no_minus_nought():
 def test_a_piece_s_name_stands_inside_it_and_its_arrow_points_to_its_top():
     asked = six_chairs()
     lay = easy_lay(asked)
-    names = {"seat": "Seat", "inside-back": "Inside back", "outside-back": "Outside back", "side": "Side, left", "sample": "Sample"}
+    names = {
+        "seat": "Seat",
+        "inside-back": "Inside back",
+        "outside-back": "Outside back",
+        "side": "Side, left",
+        "sample": "Sample",
+    }
     sheet = cut_sheet(asked, lay, names)
     drawing = lay_drawing(asked, lay, sheet, names, "metric")
     rows = {r.key: r for r in sheet.rows}
@@ -184,7 +190,9 @@ def test_a_wait_of_a_tag_farther_along_the_rail_is_seen_too(bench):
     for n in range(30):
         hang_tag(title=f"Chair {n}", client="x", kind="round_stool", due=timezone.localdate() + timedelta(days=n + 1))
     last = Job.objects.get(title="Chair 29")
-    Wait.objects.create(job=last, step="finish", words="second oil coat dries", until=timezone.now() + timedelta(days=2))
+    Wait.objects.create(
+        job=last, step="finish", words="second oil coat dries", until=timezone.now() + timedelta(days=2)
+    )
     page = bench.get("/").content.decode()
     assert "Chair 29</span>" not in page
     assert "second oil coat dries" in page

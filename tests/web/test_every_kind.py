@@ -47,7 +47,9 @@ def test_it_is_stripped_press_by_press_and_the_record_is_the_way_back(bench, kin
     assert {key for key, _ in links} == {p.key for p in fresh.kind.parts if p.is_cut}
     assert all(re.search(r": off, number \d+\b", words) for _, words in links)
 
-    words = "\n".join(p.extract_text() for p in PdfReader(io.BytesIO(bench.get(base + "strip/record.pdf").content)).pages)
+    words = "\n".join(
+        p.extract_text() for p in PdfReader(io.BytesIO(bench.get(base + "strip/record.pdf").content)).pages
+    )
     for part in fresh.kind.parts:
         assert part.name in words
     for room in ("trace", "pad", "fasten", "trim", "finish", "money", "strip/look", "survey/panels", "survey/restyle"):

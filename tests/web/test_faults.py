@@ -37,7 +37,9 @@ def laid(bench, stool, skerry, strip_all) -> Job:
     """Four stools: off, with a board, a pad, a shape, staples, a cloth and its lay."""
     strip_all(stool)
     block(bench, stool)
-    bench.post(f"/tags/{stool.number}/pad/seat/choose/", {"foam": "40 mm", "wadding": "10 mm", "oversize": "5 mm", "pad": "45"})
+    bench.post(
+        f"/tags/{stool.number}/pad/seat/choose/", {"foam": "40 mm", "wadding": "10 mm", "oversize": "5 mm", "pad": "45"}
+    )
     add_cloth(load_job(stool.number), skerry, "main")
     start_lay(JobCloth.objects.get(job=stool))
     set_bag(load_job(stool.number), None, contents="8 screws", came_from="legs")
@@ -49,7 +51,27 @@ def brought_in(bench, document, files):
     return bench.post("/tags/bring-in/", {"file": SimpleUploadedFile("tag.zip", content, "application/zip")})
 
 
-ODD = (None, True, -1, 0, 0.5, 250, 10**9, 1e30, 1e308, "", "x", "-1", "9" * 400, [], [1], {}, {"a": 1}, "2026-13-45", 10**400)
+ODD = (
+    None,
+    True,
+    -1,
+    0,
+    0.5,
+    250,
+    10**9,
+    1e30,
+    1e308,
+    "",
+    "x",
+    "-1",
+    "9" * 400,
+    [],
+    [1],
+    {},
+    {"a": 1},
+    "2026-13-45",
+    10**400,
+)
 
 
 def odd_places(data, path=()):
@@ -71,7 +93,9 @@ def changed(document, path, value):
 
 def test_tags_with_any_value_changed_are_refused_in_words_or_every_room_opens(bench, laid):
     document, files = read_job_zip(io.BytesIO(job_zip(laid.number)))
-    places = [p for p in odd_places(document) if not (p[0] == "parts" and len(p) > 4)]  # points of outlines have a reader of their own
+    places = [
+        p for p in odd_places(document) if not (p[0] == "parts" and len(p) > 4)
+    ]  # points of outlines have a reader of their own
     told = random.Random(14)
     known = [
         ("parts", 0, "pitch_found", 250), ("parts", 0, "pitch_found", 1), ("parts", 0, "pitch_found", True), ("parts", 0, "pitch_found", 1e30),
@@ -82,7 +106,9 @@ def test_tags_with_any_value_changed_are_refused_in_words_or_every_room_opens(be
     taken = refused = 0
     for *path, value in [*known, *((*told.choice(places), told.choice(ODD)) for _ in range(24))]:
         if len(path) > 2 and path[0] == "parts":
-            path[1] = next(n for n, p in enumerate(document["parts"]) if p["key"] == "seat") if path[1] == 0 else path[1]
+            path[1] = (
+                next(n for n, p in enumerate(document["parts"]) if p["key"] == "seat") if path[1] == 0 else path[1]
+            )
         answer = brought_in(bench, changed(document, path, value), files)
         if answer.status_code == 422:
             refused += 1
@@ -125,7 +151,9 @@ def test_one_damaged_tag_keeps_nobody_from_the_others_and_can_be_taken_along_men
     assert brought_in(bench, *read_job_zip(io.BytesIO(job_zip(other.number)))).status_code == 302
 
 
-def test_what_is_taken_down_hangs_again_as_it_was_for_thirty_days_and_then_goes_with_its_files(bench, laid, jpeg, settings):
+def test_what_is_taken_down_hangs_again_as_it_was_for_thirty_days_and_then_goes_with_its_files(
+    bench, laid, jpeg, settings
+):
     bench.post(f"/tags/{laid.number}/survey/photo/", {"photo": jpeg(), "words": "front"})
     photo = Photo.objects.get(job=laid)
     before = json.loads(zipfile.ZipFile(io.BytesIO(job_zip(laid.number))).read("job.json"))
@@ -166,8 +194,12 @@ def test_a_tag_goes_for_good_only_when_that_is_said(bench, stool):
     ("wrong", "status", "words"),
     [
         pytest.param(OperationalError("database or disk is full"), 507, "The disk is full", id="no room for the store"),
-        pytest.param(OSError(errno.ENOSPC, "No space left on device"), 507, "The disk is full", id="no room for a photo"),
-        pytest.param(OperationalError("attempt to write a readonly database"), 503, "can be read, not written to", id="read-only"),
+        pytest.param(
+            OSError(errno.ENOSPC, "No space left on device"), 507, "The disk is full", id="no room for a photo"
+        ),
+        pytest.param(
+            OperationalError("attempt to write a readonly database"), 503, "can be read, not written to", id="read-only"
+        ),
         pytest.param(OperationalError("database is locked"), 503, "Close it", id="held by another program"),
         pytest.param(ValueError("a fault"), 500, "The fault is ours", id="anything else"),
     ],
@@ -197,7 +229,9 @@ def test_the_whole_workroom_comes_back_from_a_backup_photos_included(tmp_path, s
     (home / "photos" / "7" / "chair.jpg").write_bytes(jpeg().read())
     (home / "secret-key").write_text("key")
     store = sqlite3.connect(home / "workroom.sqlite3")
-    store.executescript("PRAGMA journal_mode=WAL; CREATE TABLE jobs_job (n INTEGER); INSERT INTO jobs_job VALUES (118);")
+    store.executescript(
+        "PRAGMA journal_mode=WAL; CREATE TABLE jobs_job (n INTEGER); INSERT INTO jobs_job VALUES (118);"
+    )
     store.commit()
     made = backup.write_backup(tmp_path / "out" / "copy.zip")  # while it is open
     assert made.stat().st_mode & 0o077 == 0
@@ -210,7 +244,9 @@ def test_the_whole_workroom_comes_back_from_a_backup_photos_included(tmp_path, s
     assert sqlite3.connect(home / "workroom.sqlite3").execute("SELECT n FROM jobs_job").fetchall() == [(118,)]
     assert (home / "photos" / "7" / "chair.jpg").read_bytes() == jpeg().read()
     assert not (home / "photos" / "late.jpg").exists()
-    assert sqlite3.connect(aside / "workroom.sqlite3").execute("SELECT count(*) FROM jobs_job").fetchone() == (2,), "nothing is thrown away"
+    assert sqlite3.connect(aside / "workroom.sqlite3").execute("SELECT count(*) FROM jobs_job").fetchone() == (2,), (
+        "nothing is thrown away"
+    )
     assert (aside / "photos" / "late.jpg").exists()
     content = made.read_bytes()
     there = sorted(p.name for p in home.rglob("*"))
@@ -223,7 +259,9 @@ def test_the_whole_workroom_comes_back_from_a_backup_photos_included(tmp_path, s
         "another photo": zipped({**parts, "photos/7/chair.jpg": b"another"}),
         "a torn store": zipped(summed({**parts, backup.STORE: parts[backup.STORE][:4096] + b"\0" * 4096})),
         "out of the folder": zipped(summed({**parts, "../evil": b"x"})),
-        "of a later version": zipped({**parts, backup.LIST: parts[backup.LIST].replace(b'"version": 1', b'"version": 2')}),
+        "of a later version": zipped(
+            {**parts, backup.LIST: parts[backup.LIST].replace(b'"version": 1', b'"version": 2')}
+        ),
     }
     for why, wrong in spoilt.items():
         (tmp_path / "wrong.zip").write_bytes(wrong)
@@ -246,7 +284,9 @@ def summed(parts):
     return {**parts, backup.LIST: json.dumps(said).encode()}
 
 
-def test_a_copy_a_day_is_kept_fourteen_days_and_what_goes_wrong_is_said(workroom, tmp_path, settings, monkeypatch, bench):
+def test_a_copy_a_day_is_kept_fourteen_days_and_what_goes_wrong_is_said(
+    workroom, tmp_path, settings, monkeypatch, bench
+):
     settings.HOME = tmp_path
     for day in range(1, 20):
         (tmp_path / "backups").mkdir(exist_ok=True)

@@ -59,7 +59,9 @@ def test_a_changed_allowance_reaches_shapes_and_says_which_lays_are_out_of_date(
     arm = shape_of_part(fresh.parts_by_key()["inside_arm_left"])
     assert (arm.cut_line.width, arm.cut_line.height) == (pytest.approx(500 + 75 + 140), pytest.approx(340 + 75 + 140))
     assert cloth_standing(fresh.cloths.get()).is_stale
-    answer = bench.post(HOUSE, sent(adds_stapled_under="75 mm", tuck_gap="90 mm") | {"reset": "adds_stapled_under"}, follow=True)
+    answer = bench.post(
+        HOUSE, sent(adds_stapled_under="75 mm", tuck_gap="90 mm") | {"reset": "adds_stapled_under"}, follow=True
+    )
     assert Workroom.the_one().own_rules == {"tuck_gap": 90.0}
     assert shape_of_part(load_job(chair.number).parts_by_key()["front_band"]).cut_line.height == pytest.approx(253)
     new = load_job(hang_tag(title="Chair", client="x", kind="armchair").number).parts_by_key()["inside_arm_left"]
@@ -74,13 +76,24 @@ def test_give_minutes_prices_welt_and_cloths_follow_the_rules(bench, stool, sker
     set_pad(load_job(stool.number).parts_by_key()["seat"], PadChoice(foam=50, wadding=10, webbing=True))
     assert load_job(stool.number).parts_by_key()["seat"].pad_measured == pytest.approx(54)
     before = money_of(load_job(stool.number), Workroom.the_one())
-    changed = sent(give="20", minutes_shape="24", foam_50="100", strap="100 mm", welt_seam="10 mm", more_welt="0", squaring="250 mm")
+    changed = sent(
+        give="20",
+        minutes_shape="24",
+        foam_50="100",
+        strap="100 mm",
+        welt_seam="10 mm",
+        more_welt="0",
+        squaring="250 mm",
+    )
     assert bench.post(HOUSE, changed).status_code == 302
     fresh = load_job(stool.number)
     assert fresh.parts_by_key()["seat"].pad_measured == pytest.approx(48)
     assert shape_of_part(fresh.parts_by_key()["seat"]).outline.width == pytest.approx(370 + 2 * (48 + 18))
     after = money_of(fresh, Workroom.the_one())
-    assert next(t for t in after.times if t.step == "trace").minutes == 2 * next(t for t in before.times if t.step == "trace").minutes
+    assert (
+        next(t for t in after.times if t.step == "trace").minutes
+        == 2 * next(t for t in before.times if t.step == "trace").minutes
+    )
     foam = next(m for m in materials_of(fresh, rates_of(Workroom.the_one()), "metric") if m.what.startswith("foam"))
     assert foam.cost == Decimal("100.00")
     assert add_cloth(fresh, skerry, "main").squaring == 250

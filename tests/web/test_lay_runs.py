@@ -251,7 +251,12 @@ def test_the_sheet_shows_corners_and_keeps_ticks(bench, cloth_of_stools):
     page = bench.get(address(cloth_of_stools, "cut-sheet/")).content.decode()
     assert page.count('x-on:change="tick"') == 4
     key = "seat.1"
-    assert bench.post(address(cloth_of_stools, "cut-sheet/tick/"), {"key": key, "cut": "1"}, headers={"X-Tick": "1"}).status_code == 204
+    assert (
+        bench.post(
+            address(cloth_of_stools, "cut-sheet/tick/"), {"key": key, "cut": "1"}, headers={"X-Tick": "1"}
+        ).status_code
+        == 204
+    )
     assert CutTick.objects.get().key == key
     assert "1</span> of 4 cut" in bench.get(address(cloth_of_stools, "cut-sheet/")).content.decode()
     bench.post(address(cloth_of_stools, "cut-sheet/tick/"), {"key": key, "cut": "0"})
@@ -275,7 +280,10 @@ def test_a_lay_that_is_being_cut_stands_and_is_not_laid_again(bench, cloth_of_st
 
 def test_the_lay_goes_out_as_pdf_svg_and_json(bench, cloth_of_stools):
     start_lay(cloth_of_stools)
-    text = "".join(p.extract_text() for p in PdfReader(io.BytesIO(bench.get(address(cloth_of_stools, "cut-sheet.pdf")).content)).pages)
+    text = "".join(
+        p.extract_text()
+        for p in PdfReader(io.BytesIO(bench.get(address(cloth_of_stools, "cut-sheet.pdf")).content)).pages
+    )
     for n in (1, 2, 3, 4):
         assert f"Seat {n}" in text
     assert bench.get(address(cloth_of_stools, "lay.svg")).content.startswith(b"<svg")
@@ -286,11 +294,17 @@ def test_the_lay_goes_out_as_pdf_svg_and_json(bench, cloth_of_stools):
 
 def test_gap_squaring_and_margin_are_rules_of_the_lay(bench, cloth_of_stools):
     start_lay(cloth_of_stools)
-    assert bench.post(address(cloth_of_stools, "rules/"), {"gap": "8", "squaring": "150", "margin": "0"}).status_code == 302
+    assert (
+        bench.post(address(cloth_of_stools, "rules/"), {"gap": "8", "squaring": "150", "margin": "0"}).status_code
+        == 302
+    )
     job_cloth = load_job(cloth_of_stools.job.number).cloths.all()[0]
     assert (job_cloth.gap, job_cloth.squaring, job_cloth.margin) == (8, 150, 0)
     assert request_for(job_cloth).gap == 8
-    assert bench.post(address(cloth_of_stools, "rules/"), {"gap": "wide", "squaring": "150", "margin": "0"}).status_code == 422
+    assert (
+        bench.post(address(cloth_of_stools, "rules/"), {"gap": "wide", "squaring": "150", "margin": "0"}).status_code
+        == 422
+    )
 
 
 def test_a_new_cloth_is_entered_in_any_unit_and_a_silly_one_refused(bench, stool):
@@ -416,7 +430,9 @@ def test_a_lay_is_changed_by_hand_judged_undone_and_kept(bench, cloth_of_stools)
     assert wrong_with(run.asked(), run.lay()) == []
     assert "out of date" not in bench.get(address(cloth_of_stools)).content.decode()
     bench.post(address(cloth_of_stools, "start/"))
-    assert best_run(load_job(cloth_of_stools.job.number).cloths.get()).best_length == shortest, "laid again, the shortest stands"
+    assert best_run(load_job(cloth_of_stools.job.number).cloths.get()).best_length == shortest, (
+        "laid again, the shortest stands"
+    )
 
 
 def test_the_rest_is_laid_round_what_is_pinned_by_hand(bench, cloth_of_stools):

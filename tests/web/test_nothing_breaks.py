@@ -39,10 +39,15 @@ def test_each_seen_on_each_page_is_taken_with_the_token_that_stands_there(bench,
     add_cloth(stool, skerry, "main")
     shown = careful.get(f"/tags/{stool.number}/{step}/", follow=True).content.decode()
     form = re.search(
-        r'<details class="cautions cautions--loud" open>.*?<form method="post" action="([^"]+)">(.*?)</form>', shown, re.DOTALL
+        r'<details class="cautions cautions--loud" open>.*?<form method="post" action="([^"]+)">(.*?)</form>',
+        shown,
+        re.DOTALL,
     )
     sent = {"csrfmiddlewaretoken": re.search(r'csrfmiddlewaretoken" value="([^"]+)"', form[2])[1]}
-    sent |= {"key": re.findall(r'name="key" value="([^"]+)"', form[2]), "back": re.search(r'name="back" value="([^"]+)"', form[2])[1]}
+    sent |= {
+        "key": re.findall(r'name="key" value="([^"]+)"', form[2]),
+        "back": re.search(r'name="back" value="([^"]+)"', form[2])[1],
+    }
     answer = careful.post(form[1], sent)
     assert (answer.status_code, answer.url) == (302, sent["back"])
     assert answer.url.startswith(f"/tags/{stool.number}/{step}/")

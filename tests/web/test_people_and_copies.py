@@ -90,9 +90,15 @@ def test_a_copied_tag_has_the_furniture_and_the_shapes_and_nothing_of_the_record
     assert load_job(old.number).off_keys == old.off_keys, "the old one is as it was"
 
 
-def test_somebody_at_the_bench_has_an_own_sign_in_and_the_owner_s_pages_stay_the_owner_s(bench, client, laid, django_user_model):
-    assert bench.post("/workroom/people/", {"username": "ines", "password": "a-long-one-44"}).status_code == 422, "that name stands"
-    assert bench.post("/workroom/people/", {"username": "tomas", "password": "12345678"}).status_code == 422, "too common"
+def test_somebody_at_the_bench_has_an_own_sign_in_and_the_owner_s_pages_stay_the_owner_s(
+    bench, client, laid, django_user_model
+):
+    assert bench.post("/workroom/people/", {"username": "ines", "password": "a-long-one-44"}).status_code == 422, (
+        "that name stands"
+    )
+    assert bench.post("/workroom/people/", {"username": "tomas", "password": "12345678"}).status_code == 422, (
+        "too common"
+    )
     assert bench.post("/workroom/people/", {"username": "tomas", "password": "a-long-one-44"}).status_code == 302
     tomas = User.objects.get(username="tomas")
     other = type(bench)()
@@ -114,7 +120,9 @@ def test_somebody_at_the_bench_has_an_own_sign_in_and_the_owner_s_pages_stay_the
     other.post(f"/tags/{number}/lay/{laid.pk}/cut-sheet/tick/", {"key": f"{key.piece}.{key.copy}", "cut": "1"})
     assert "cut by tomas" in bench.get(f"/tags/{number}/lay/{laid.pk}/cut-sheet/").content.decode()
     assert (
-        other.post("/password/", {"old_password": "wrong", "new_password1": "b-long-one-55", "new_password2": "b-long-one-55"}).status_code
+        other.post(
+            "/password/", {"old_password": "wrong", "new_password1": "b-long-one-55", "new_password2": "b-long-one-55"}
+        ).status_code
         == 422
     )
     changed = {"old_password": "a-long-one-44", "new_password1": "b-long-one-55", "new_password2": "b-long-one-55"}
@@ -130,7 +138,9 @@ def test_somebody_at_the_bench_has_an_own_sign_in_and_the_owner_s_pages_stay_the
     assert "by tomas" in bench.get(f"/tags/{number}/strip/look/{first}/").content.decode(), "what is recorded stays"
 
 
-def test_a_phone_signs_in_once_by_the_code_on_the_screen_and_its_photo_arrives_beside_the_panel(bench, stool, settings, jpeg):
+def test_a_phone_signs_in_once_by_the_code_on_the_screen_and_its_photo_arrives_beside_the_panel(
+    bench, stool, settings, jpeg
+):
     assert "make start LAN=1" in bench.get("/phone/").content.decode(), "alone on this machine there is no code"
     settings.LAN_ADDRESS = "http://192.168.7.20:8000"
     page = bench.get("/phone/")

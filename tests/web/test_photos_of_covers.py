@@ -59,7 +59,9 @@ def test_a_photo_becomes_an_outline_over_it_and_that_the_panel_s_shape_and_its_p
     assert {e.join for e in left.edges} >= {"sewn", "stapled_under"}
     bench.post(keep, {"points": sent(photo.outline), "turns": "1"})
     turned = shape_of_part(load_job(chair.number).parts_by_key()["inside_wing_left"])
-    assert (turned.outline.width, turned.outline.height) == pytest.approx((left.outline.height, left.outline.width), abs=0.01)
+    assert (turned.outline.width, turned.outline.height) == pytest.approx(
+        (left.outline.height, left.outline.width), abs=0.01
+    )
 
 
 def test_a_mended_outline_is_kept_with_the_photo_and_a_crossing_one_is_not(bench, chair):
@@ -85,10 +87,15 @@ def test_a_mended_outline_is_kept_with_the_photo_and_a_crossing_one_is_not(bench
 def test_tidy_straightens_and_thins_and_stores_nothing(bench, chair):
     take(bench, chair)
     bowed = [[0, 0], [100, 0.4], [200, 0.6], [300, 0.3], [400, 0], [400, 300], [0, 300]]
-    told = bench.post(f"/tags/{chair.number}/trace/inside_wing_left/photo/tool/tidy/", {"points": json.dumps(bowed)}).json()
+    told = bench.post(
+        f"/tags/{chair.number}/trace/inside_wing_left/photo/tool/tidy/", {"points": json.dumps(bowed)}
+    ).json()
     assert len(told["points"]) == 4
     assert all(y <= 0 for _, y in told["points"]), "y downward, as the page draws"
-    assert bench.post(f"/tags/{chair.number}/trace/inside_wing_left/photo/tool/tidy/", {"points": "[[0,0]]"}).status_code == 422
+    assert (
+        bench.post(f"/tags/{chair.number}/trace/inside_wing_left/photo/tool/tidy/", {"points": "[[0,0]]"}).status_code
+        == 422
+    )
 
 
 @pytest.mark.parametrize(
@@ -134,7 +141,11 @@ def test_where_no_cover_can_be_told_from_the_table_it_is_drawn_by_hand(bench, ch
 @pytest.mark.parametrize(
     ("content", "says"),
     [
-        pytest.param(lambda: photographed(Shot(hidden_marker=3), MAT)[0], "marker 3 (bottom left) cannot be seen", id="a marker hidden"),
+        pytest.param(
+            lambda: photographed(Shot(hidden_marker=3), MAT)[0],
+            "marker 3 (bottom left) cannot be seen",
+            id="a marker hidden",
+        ),
         pytest.param(lambda: b"words", "photo: expected", id="no photo"),
         pytest.param(lambda: photographed(Shot(width=1600), MAT)[0][:9000], "can be read", id="cut off"),
     ],

@@ -39,7 +39,9 @@ def is_alive(pid: int) -> bool:
         return False
 
 
-def test_a_held_store_a_killed_worker_and_a_killed_site_leave_one_worker_at_work_and_one_line_for_a_second_site(tmp_path):
+def test_a_held_store_a_killed_worker_and_a_killed_site_leave_one_worker_at_work_and_one_line_for_a_second_site(
+    tmp_path,
+):
     home = tmp_path / "home"
     running = start(home, "--sample")
     try:
@@ -131,5 +133,7 @@ bags = list(Bag.objects.values_list("number", "contents"))
 print(len(bags), len(set(n for n, _ in bags)), len(set(c for _, c in bags)))
 """
     env = {**os.environ, "ZONATOME_HOME": str(tmp_path / "home"), "DJANGO_SETTINGS_MODULE": "zonatome.web.settings"}
-    told = subprocess.run([sys.executable, "-W", "ignore", "-c", script], cwd=ROOT, env=env, capture_output=True, text=True, timeout=120)
+    told = subprocess.run(
+        [sys.executable, "-W", "ignore", "-c", script], cwd=ROOT, env=env, capture_output=True, text=True, timeout=120
+    )
     assert told.stdout.split() == ["48", "48", "48"], told.stderr

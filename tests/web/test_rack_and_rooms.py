@@ -33,7 +33,12 @@ def test_an_empty_rail_says_what_to_do_first(bench):
 def test_the_nearest_due_hangs_first_and_each_tag_says_its_next_move(bench):
     today = timezone.localdate()
     for title, days in (("Later", 30), ("Soon", 2), ("Undated", None)):
-        hang_tag(title=title, client="Oriel House", kind="round_stool", due=None if days is None else today + timedelta(days=days))
+        hang_tag(
+            title=title,
+            client="Oriel House",
+            kind="round_stool",
+            due=None if days is None else today + timedelta(days=days),
+        )
     page = bench.get("/").content.decode()
     assert page.index("Soon") < page.index("Later") < page.index("Undated")
     assert page.count("<b>Survey</b>: 4 of 4 layers to look at") == 3
@@ -148,7 +153,9 @@ def test_sign_in_is_throttled(client, workroom):
     assert client.post("/login/", {"username": "ines", "password": "quayside"}).status_code == 429
     until = AccessAttempt.objects.get().attempt_time
     assert client.post("/login/", {"username": "ines", "password": "guess"}).status_code == 429
-    assert AccessAttempt.objects.get().attempt_time == until, "a try while it is locked keeps the owner out for no longer"
+    assert AccessAttempt.objects.get().attempt_time == until, (
+        "a try while it is locked keeps the owner out for no longer"
+    )
     AccessAttempt.objects.update(attempt_time=timezone.now() - timedelta(minutes=7))
     assert client.post("/login/", {"username": "ines", "password": "quayside"}).status_code == 302
 
@@ -166,13 +173,19 @@ def test_pages_carry_a_policy_that_allows_nothing_inline_or_foreign(bench):
 
 def test_an_empty_workroom_is_opened_by_its_first_owner_and_only_once(client, db):
     assert client.get("/login/").url == "/welcome/"
-    weak = client.post("/welcome/", {"workroom": "Mole End", "units": "imperial", "username": "rat", "password": "river"})
+    weak = client.post(
+        "/welcome/", {"workroom": "Mole End", "units": "imperial", "username": "rat", "password": "river"}
+    )
     assert weak.status_code == 422
     assert not User.objects.exists()
-    client.post("/welcome/", {"workroom": "Mole End", "units": "imperial", "username": "rat", "password": "messing-in-boats"})
+    client.post(
+        "/welcome/", {"workroom": "Mole End", "units": "imperial", "username": "rat", "password": "messing-in-boats"}
+    )
     assert (Workroom.the_one().name, Workroom.the_one().units) == ("Mole End", "imperial")
     assert client.get("/").status_code == 200
-    client.post("/welcome/", {"workroom": "Stolen", "units": "metric", "username": "weasel", "password": "messing-in-boats"})
+    client.post(
+        "/welcome/", {"workroom": "Stolen", "units": "metric", "username": "weasel", "password": "messing-in-boats"}
+    )
     assert User.objects.count() == 1
 
 
@@ -190,7 +203,9 @@ OF_EACH_SORT = 3  # pages
 PLACED = re.compile(r"\d+")
 METRIC = re.compile(r".{0,30}\b\d[\d.,]* ?(?:mm|cm|m|metres?|mm2|m2)\b.{0,12}")
 SPOKEN = re.compile(r'(?:placeholder|title|aria-label|alt|data-words)="([^"]*)"')
-FILE_UNITS = re.compile(r"<select[^>]*name=\"unit\".*?</select>", re.DOTALL)  # what one unit of a drawing is: millimetres are one of them
+FILE_UNITS = re.compile(
+    r"<select[^>]*name=\"unit\".*?</select>", re.DOTALL
+)  # what one unit of a drawing is: millimetres are one of them
 
 
 def sort_of(address: str) -> str:
@@ -202,8 +217,14 @@ def sort_of(address: str) -> str:
 
 def metric_words(client) -> list[str]:
     """Read one page of every sort that a link leads to, and what is said to who can't see it; what is in metric words there."""
-    open_still, read, metric = ["/", *(f"/tags/{job.number}/{room}/" for job in Job.objects.all() for room in ROOMS)], Counter(), []
-    open_still += [f"/tags/{photo.part.job.number}/trace/{photo.part.key}/photo/" for photo in CoverPhoto.objects.all()[:2]]
+    open_still, read, metric = (
+        ["/", *(f"/tags/{job.number}/{room}/" for job in Job.objects.all() for room in ROOMS)],
+        Counter(),
+        [],
+    )
+    open_still += [
+        f"/tags/{photo.part.job.number}/trace/{photo.part.key}/photo/" for photo in CoverPhoto.objects.all()[:2]
+    ]
     own_words = re.compile("Window bench, 1.6 m|5 mm, cotton")  # what the sample's people wrote themselves
     while open_still:
         address = open_still.pop()
@@ -216,7 +237,9 @@ def metric_words(client) -> list[str]:
         shown = own_words.sub("", answer.content.decode())
         links = [html.unescape(link) for link in re.findall(r'<a [^>]*href="([^"#]+)"', shown)]
         open_still += [
-            urljoin(answer.wsgi_request.get_full_path(), link) for link in links if not link.startswith(("http", "data:", "mailto"))
+            urljoin(answer.wsgi_request.get_full_path(), link)
+            for link in links
+            if not link.startswith(("http", "data:", "mailto"))
         ]
         seen = re.sub(r"<script\b.*?</script>|<[^>]+>", " ", FILE_UNITS.sub("", shown), flags=re.DOTALL)
         metric += [f"{address}: {found}" for text in (seen, *SPOKEN.findall(shown)) for found in METRIC.findall(text)]
@@ -245,7 +268,14 @@ def test_what_stands_on_a_tag_can_be_changed_and_another_count_reaches_the_lay(b
     add_cloth(stool, skerry, "main")
     page = bench.get(f"/tags/{stool.number}/edit/").content.decode()
     assert "Harbour Reading Room" in page
-    sent = {"title": "Stools", "client": "Oriel House", "count": "6", "due": "2027-01-08", "wish": "firm", "new_price": "80"}
+    sent = {
+        "title": "Stools",
+        "client": "Oriel House",
+        "count": "6",
+        "due": "2027-01-08",
+        "wish": "firm",
+        "new_price": "80",
+    }
     assert bench.post(f"/tags/{stool.number}/edit/", {**sent, "count": "0"}).status_code == 422
     assert Job.objects.get().count == 4
     bench.post(f"/tags/{stool.number}/edit/", sent)

@@ -25,7 +25,16 @@ ODD = (
     "", " ", "0", "-1", "1", "12", "48 cm", "20 1/2 in", "1 1/4 yd", "9" * 30, "nan", "1e309", "abc", "½", "<b>x</b>", "'; --", "ä" * 400,
     "2026-02-30", "\x00", "true", "[]", "3,5", "1' 8\"",
 )  # fmt: skip
-NEVER = ("/logout/", "/login/", "/password/", "/workroom/people/", "/workroom/copy/", "/come-in/", "/units/", "/tags/bring-in/")
+NEVER = (
+    "/logout/",
+    "/login/",
+    "/password/",
+    "/workroom/people/",
+    "/workroom/copy/",
+    "/come-in/",
+    "/units/",
+    "/tags/bring-in/",
+)
 FINE = {200, 204, 302, 400, 403, 404, 405, 409, 413, 422}
 FORMS_EACH = 3
 
@@ -54,7 +63,9 @@ class Page(HTMLParser):
             }
             self.forms.append(self.form)
         elif self.form is not None and tag in ("input", "textarea") and told.get("name"):
-            self.form["fields"].append((told.get("type") or "text", told["name"], told.get("value") or "", "checked" in told))
+            self.form["fields"].append(
+                (told.get("type") or "text", told["name"], told.get("value") or "", "checked" in told)
+            )
         elif self.form is not None and tag == "select" and told.get("name"):
             self.select = (told["name"], [], [])
         elif self.select is not None and tag == "option":
@@ -82,7 +93,8 @@ def filled(form: dict, told: random.Random) -> dict:
         if kind == "file":
             if told.random() < 0.5:
                 sent[name] = SimpleUploadedFile(
-                    told.choice(("a.jpg", "a.svg", "x" * 200)), told.choice((b"", b"no", b"<svg/>", b"\xff\xd8\xff" * 9))
+                    told.choice(("a.jpg", "a.svg", "x" * 200)),
+                    told.choice((b"", b"no", b"<svg/>", b"\xff\xd8\xff" * 9)),
                 )
         elif kind in ("checkbox", "radio"):
             if bool(more) != (told.random() < 0.25):
@@ -136,10 +148,14 @@ def test_a_walk_of_random_presses_breaks_no_page_and_harms_nothing_that_is_store
             at = "/"
             continue
         page = Page(answer.content.decode())
-        forms = [f for f in page.forms if f["post"] and at_home(urljoin(at, f["action"])) and "let-go" not in f["action"]]
+        forms = [
+            f for f in page.forms if f["post"] and at_home(urljoin(at, f["action"])) and "let-go" not in f["action"]
+        ]
         for form in told.sample(forms, min(FORMS_EACH, len(forms))):
             where, sent = urlsplit(urljoin(at, form["action"])), filled(form, told)
-            trail.append(f"POST {where.path} { {k: v if isinstance(v, (str, list)) else v.name for k, v in sent.items()} }")
+            trail.append(
+                f"POST {where.path} { {k: v if isinstance(v, (str, list)) else v.name for k, v in sent.items()} }"
+            )
             pressed = bench.post(where.path + (f"?{where.query}" if where.query else ""), sent)
             assert pressed.status_code in FINE, trail[-6:]
             if pressed.status_code >= 400 and "html" in pressed["Content-Type"]:

@@ -40,11 +40,19 @@ def test_after_any_press_the_rack_shows_what_would_be_worked_out_anew(bench, ske
 
     def cut():
         run = LayRun.objects.order_by("-pk").first()
-        return bench.post(f"{base}lay/{JobCloth.objects.get().pk}/cut-sheet/tick/", {"key": "seat.1", "cut": "1"}) if run else None
+        return (
+            bench.post(f"{base}lay/{JobCloth.objects.get().pk}/cut-sheet/tick/", {"key": "seat.1", "cut": "1"})
+            if run
+            else None
+        )
 
     presses = {
         "find": lambda: found(
-            bench, job, chance.choice(["frame_sound", "frame_loose", "cover_worn", "cover_sound", "filling_mould", "support_slack"])
+            bench,
+            job,
+            chance.choice(
+                ["frame_sound", "frame_loose", "cover_worn", "cover_sound", "filling_mould", "support_slack"]
+            ),
         ),
         "off": off,
         "undo": lambda: bench.post(base + "strip/undo/"),
@@ -54,10 +62,14 @@ def test_after_any_press_the_rack_shows_what_would_be_worked_out_anew(bench, ske
         "way": lambda: bench.post(base + "strip/way/", {"way": "flush"}),
         "reach": lambda: bench.post(base + "strip/reach/", {"part": chance.choice(["", "bottom_cloth"])}),
         "block": lambda: block(bench, job),
-        "pad": lambda: bench.post(base + "pad/seat/choose/", {"seat-foam": "40", "seat-wadding": "10", "seat-oversize": "5"}),
+        "pad": lambda: bench.post(
+            base + "pad/seat/choose/", {"seat-foam": "40", "seat-wadding": "10", "seat-oversize": "5"}
+        ),
         "lay": lambda: bench.post(f"{base}lay/{JobCloth.objects.get().pk}/start/"),
         "cut": cut,
-        "rename": lambda: bench.post(base + "survey/panels/rename/", {"key": "seat", "name": f"Seat {chance.random():.3f}"}),
+        "rename": lambda: bench.post(
+            base + "survey/panels/rename/", {"key": "seat", "name": f"Seat {chance.random():.3f}"}
+        ),
         "trim": lambda: bench.post(base + "survey/restyle/trim/", {"trim": "gimp"}),
         "taken back": lambda: bench.post(base + "survey/panels/undo/"),
         "all on": lambda: bench.post(base + "finish/all-on/"),
@@ -113,8 +125,12 @@ def test_bags_and_verdicts_of_an_older_store_are_carried_over():
         executor = MigrationExecutor(connection)
         executor.migrate([("strip", None), ("jobs", "0002_initial"), ("survey", "0001_initial")])
         old = executor.loader.project_state([("jobs", "0002_initial"), ("survey", "0001_initial")]).apps
-        job = old.get_model("jobs", "Job").objects.create(number=7, title="Chair", client="x", kind_key="square_stool", new_price=1)
-        part = old.get_model("jobs", "JobPart").objects.create(job=job, key="screws", off_number=1, bag=3, bag_emptied=True)
+        job = old.get_model("jobs", "Job").objects.create(
+            number=7, title="Chair", client="x", kind_key="square_stool", new_price=1
+        )
+        part = old.get_model("jobs", "JobPart").objects.create(
+            job=job, key="screws", off_number=1, bag=3, bag_emptied=True
+        )
         findings = old.get_model("survey", "LayerFinding")
         findings.objects.create(job=job, layer="filling", finding="filling_flat", verdict="keep", note="client insists")
         findings.objects.create(job=job, layer="frame", finding="frame_sound", verdict="keep")

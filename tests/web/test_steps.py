@@ -53,8 +53,14 @@ def test_a_photo_is_turned_upright_made_small_and_loses_what_the_camera_wrote(be
 @pytest.mark.parametrize(
     "upload",
     [
-        pytest.param(lambda jpeg: SimpleUploadedFile("chair.jpg", b"not a photo", content_type="image/jpeg"), id="no photo at all"),
-        pytest.param(lambda jpeg: SimpleUploadedFile("chair.jpg", BOMB, content_type="image/jpeg"), id="an SVG that calls itself JPEG"),
+        pytest.param(
+            lambda jpeg: SimpleUploadedFile("chair.jpg", b"not a photo", content_type="image/jpeg"),
+            id="no photo at all",
+        ),
+        pytest.param(
+            lambda jpeg: SimpleUploadedFile("chair.jpg", BOMB, content_type="image/jpeg"),
+            id="an SVG that calls itself JPEG",
+        ),
         pytest.param(lambda jpeg: SimpleUploadedFile("chair.jpg", b"", content_type="image/jpeg"), id="empty"),
         pytest.param(lambda jpeg: jpeg(12_000, 4_000), id="more pixels than any photo needs"),
         pytest.param(lambda jpeg: jpeg(kind="GIF"), id="another kind of picture"),
@@ -70,7 +76,11 @@ def test_what_is_no_photo_is_refused_and_nothing_stored(bench, stool, jpeg, uplo
 
 def test_a_body_of_200_mb_is_refused_before_it_is_read(bench, stool):
     answer = bench.generic(
-        "POST", f"/tags/{stool.number}/survey/photo/", b"x", content_type="multipart/form-data; boundary=b", CONTENT_LENGTH=str(200 * 2**20)
+        "POST",
+        f"/tags/{stool.number}/survey/photo/",
+        b"x",
+        content_type="multipart/form-data; boundary=b",
+        CONTENT_LENGTH=str(200 * 2**20),
     )
     assert answer.status_code == 413
     assert "expected at most 16 MB, got 200 MB" in answer.content.decode()
@@ -157,9 +167,17 @@ def test_a_shape_comes_from_svg_dxf_or_piece_and_goes_out_as_piece(bench, stool)
     [
         pytest.param(BOMB, "old.svg", "without entities of its own", id="an entity bomb"),
         pytest.param(
-            svg('<path d="M0 0L100 100L100 0L0 100Z"/>'), "old.svg", "neither crosses nor touches", id="a path that crosses itself"
+            svg('<path d="M0 0L100 100L100 0L0 100Z"/>'),
+            "old.svg",
+            "neither crosses nor touches",
+            id="a path that crosses itself",
         ),
-        pytest.param(b'{"format": "zonatome.piece", "version": 9}', "old.json", "version 1 of zonatome.piece", id="an unknown version"),
+        pytest.param(
+            b'{"format": "zonatome.piece", "version": 9}',
+            "old.json",
+            "version 1 of zonatome.piece",
+            id="an unknown version",
+        ),
         pytest.param(b"MZ", "old.exe", "an .svg or .dxf drawing", id="a program"),
         pytest.param(b"<svg>" + b" " * 2_100_000, "old.svg", "at most 2 MB", id="a drawing of 2.1 MB"),
     ],
@@ -175,11 +193,16 @@ def test_a_bad_drawing_is_refused_by_its_box_and_the_old_shape_stays(bench, stoo
 
 def test_a_pair_is_traced_once_and_mirrored(bench, workroom):
     job = hang_tag(title="Chairs", client="x", kind="side_chair", count=6)
-    bench.post(f"/tags/{job.number}/trace/side_left/make/trapezoid/", {"bottom": "15", "top": "12", "height": "45", "pair": "on"})
+    bench.post(
+        f"/tags/{job.number}/trace/side_left/make/trapezoid/",
+        {"bottom": "15", "top": "12", "height": "45", "pair": "on"},
+    )
     parts = load_job(job.number).parts_by_key()
     assert parts["side_right"].shape_way == "mirrored"
     assert parts["side_right"].pieces == 6
-    assert shape_of_part(parts["side_right"]).outline.area == pytest.approx(shape_of_part(parts["side_left"]).outline.area)
+    assert shape_of_part(parts["side_right"]).outline.area == pytest.approx(
+        shape_of_part(parts["side_left"]).outline.area
+    )
 
 
 def test_an_edge_is_held_another_way_with_its_own_allowance(bench, stool):
@@ -215,7 +238,9 @@ def standing(job):
 def test_a_thicker_pad_grows_the_block_and_puts_the_lay_out_of_date(bench, laid):
     assert not standing(laid).is_stale
     answer = bench.post(
-        f"/tags/{laid.number}/pad/seat/choose/", {"seat-foam": "75", "seat-wadding": "10", "seat-oversize": "5"}, follow=True
+        f"/tags/{laid.number}/pad/seat/choose/",
+        {"seat-foam": "75", "seat-wadding": "10", "seat-oversize": "5"},
+        follow=True,
     )
     page = answer.content.decode()
     # (75 + 10) x 0.9 is 76.5 mm, 31.5 more than the 45 typed before: 63 mm more each way
@@ -229,12 +254,16 @@ def test_a_thicker_pad_grows_the_block_and_puts_the_lay_out_of_date(bench, laid)
 
 def test_a_pad_set_back_makes_the_lay_true_again(bench, laid):
     for foam, stale in (("75", True), ("40", False)):
-        bench.post(f"/tags/{laid.number}/pad/seat/choose/", {"seat-foam": foam, "seat-wadding": "10", "seat-oversize": "5"})
+        bench.post(
+            f"/tags/{laid.number}/pad/seat/choose/", {"seat-foam": foam, "seat-wadding": "10", "seat-oversize": "5"}
+        )
         assert standing(laid).is_stale is stale
 
 
 def test_a_pad_that_nobody_sits_on_is_refused_and_the_block_stays(bench, laid):
-    answer = bench.post(f"/tags/{laid.number}/pad/seat/choose/", {"seat-foam": "2 m", "seat-wadding": "10", "seat-oversize": "5"})
+    answer = bench.post(
+        f"/tags/{laid.number}/pad/seat/choose/", {"seat-foam": "2 m", "seat-wadding": "10", "seat-oversize": "5"}
+    )
     assert answer.status_code == 422
     assert "at most 300 mm" in answer.content.decode()
     assert cut_size(laid) == (594.3, 606.0)
@@ -305,7 +334,9 @@ def test_staples_of_an_unmeasured_board_ask_for_it_first(bench, workroom):
 
 def test_welt_from_a_cloth_joins_its_lay(bench, laid):
     cloth = JobCloth.objects.get()
-    bench.post(f"/tags/{laid.number}/trim/lines/", {"name": "Lower edge", "length": "1.48 m", "times": "1", "is_closed": "on"})
+    bench.post(
+        f"/tags/{laid.number}/trim/lines/", {"name": "Lower edge", "length": "1.48 m", "times": "1", "is_closed": "on"}
+    )
     bench.post(f"/tags/{laid.number}/trim/choose/", {"kind": "welt", "cord": "5", "cloth": str(cloth.pk)})
     assert standing(laid).is_stale
     page = bench.get(f"/tags/{laid.number}/trim/").content.decode()

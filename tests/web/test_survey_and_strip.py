@@ -110,7 +110,13 @@ def test_what_was_found_is_cautioned_at_strip_and_seen_is_recorded(bench, wing):
 
 
 def test_a_tag_hung_up_in_a_variant_has_its_parts_and_can_be_made_otherwise_and_back(bench, workroom):
-    sent = {"title": "Chair", "client": "x", "kind": "drop_in", "count": "1", "variant": ["drop_in:recessed_back", "wing:no_cushion"]}
+    sent = {
+        "title": "Chair",
+        "client": "x",
+        "kind": "drop_in",
+        "count": "1",
+        "variant": ["drop_in:recessed_back", "wing:no_cushion"],
+    }
     bench.post("/tags/new/", sent)
     job = load_job(Job.objects.get().number)
     assert job.variants == ["recessed_back"]
@@ -128,16 +134,37 @@ def test_a_tag_hung_up_in_a_variant_has_its_parts_and_can_be_made_otherwise_and_
 def test_panels_are_added_renamed_split_joined_dropped_and_everything_comes_back_with_undo(bench, wing):
     base = f"/tags/{wing.number}/survey/panels/"
     before = [p.key for p in wing.kind.parts]
-    band = {"name": "Upper band", "what": "panel", "on": "seat", "side": "bottom", "join": "sewn", "width": "56", "height": "9"}
+    band = {
+        "name": "Upper band",
+        "what": "panel",
+        "on": "seat",
+        "side": "bottom",
+        "join": "sewn",
+        "width": "56",
+        "height": "9",
+    }
     assert bench.post(base + "add/", band).status_code == 302
     assert part_of(wing, "upper_band").part.width == 560
     bench.post(base + "rename/", {"key": "seat", "name": "platform"})
     assert part_of(wing, "seat").name == "Platform"
-    split = {"key": "inside_back", "first": "Lower inside back", "second": "Upper inside back", "way": "along", "at": "40"}
+    split = {
+        "key": "inside_back",
+        "first": "Lower inside back",
+        "second": "Upper inside back",
+        "way": "along",
+        "at": "40",
+    }
     bench.post(base + "split/", split)
     assert load_job(wing.number).kind.part("inside_back").name == "Lower inside back"
     bench.post(base + "part/", {"key": "outside_arm_left", "other": "inside_arm_left"})
-    joined = {"key": "outside_arm_left", "side": "top", "other": "inside_arm_left", "other_side": "top", "join": "zip", "span": ""}
+    joined = {
+        "key": "outside_arm_left",
+        "side": "top",
+        "other": "inside_arm_left",
+        "other_side": "top",
+        "join": "zip",
+        "span": "",
+    }
     bench.post(base + "join/", joined)
     assert "zip" in text(bench, base + "?part=outside_arm_left")
     bench.post(base + "drop/", {"key": "cushion_boxing"})
@@ -155,7 +182,11 @@ def test_panels_are_added_renamed_split_joined_dropped_and_everything_comes_back
 
 def test_what_makes_no_furniture_and_an_older_page_are_refused(bench, wing):
     base = f"/tags/{wing.number}/survey/panels/"
-    for what, sent in (("over", {"key": "feet", "other": "seat"}), ("drop", {"key": "antler"}), ("add", {"name": "x", "what": "panel"})):
+    for what, sent in (
+        ("over", {"key": "feet", "other": "seat"}),
+        ("drop", {"key": "antler"}),
+        ("add", {"name": "x", "what": "panel"}),
+    ):
         assert bench.post(base + what + "/", sent).status_code == 422
     assert load_job(wing.number).furniture is None
     bench.post(base + "rename/", {"key": "seat", "name": "Platform", "version": "0"})
@@ -177,7 +208,9 @@ def test_a_stripe_splits_panel_shape_and_lay_and_undo_puts_all_of_it_back(bench,
     add_cloth(wing, skerry, "main")
     row = part_of(wing, "inside_back")
     keep_shape(row, trapezoid_shape("Inside back", 500, 460, 640, row.part.joins), "trapezoid")
-    oat = JobCloth.objects.create(job=wing, cloth=skerry.__class__.objects.create(name="Oat", width=1400, price="30"), role="contrast")
+    oat = JobCloth.objects.create(
+        job=wing, cloth=skerry.__class__.objects.create(name="Oat", width=1400, price="30"), role="contrast"
+    )
     base = f"/tags/{wing.number}/survey/restyle/"
     told = bench.post(base + "stripe/", {"part": "inside_back", "width": "15"}, follow=True).content.decode()
     assert "one shape becomes three" in told
@@ -214,7 +247,10 @@ def test_thicker_arms_buttons_and_a_second_cloth_reach_shapes_lists_and_lay(benc
         assert shape_of_part(part_of(wing, key)).outline.width == pytest.approx(400)
     assert "out of date" in text(bench, f"/tags/{wing.number}/lay/")
     assert "foam layer on the old pad" in text(bench, f"/tags/{wing.number}/pad/")
-    bench.post(base + "buttons/", {"part": "inside_back", "rows": "3", "columns": "3", "across": "12", "down": "15", "deep": "30"})
+    bench.post(
+        base + "buttons/",
+        {"part": "inside_back", "rows": "3", "columns": "3", "across": "12", "down": "15", "deep": "30"},
+    )
     whats = [m.what for m in materials_of(load_job(wing.number), rates_of(workroom), "metric")]
     assert "foam, 20 mm, on the old pads" in whats
     assert "buttons, covered, with twine" in whats
@@ -291,7 +327,12 @@ def test_the_sheet_keeps_what_is_ticked_and_says_what_is_missing(bench, wing):
     )
     changed = next(line["back"] for line in way_back_of(load_job(wing.number)) if line["part"].key == "outside_back")
     assert changed.state == "changed"
-    assert bench.post(base + "parts/outside_back/", {"whole": "1", "fixings": "hope"}, headers={"X-Quiet": "1"}).status_code == 422
+    assert (
+        bench.post(
+            base + "parts/outside_back/", {"whole": "1", "fixings": "hope"}, headers={"X-Quiet": "1"}
+        ).status_code
+        == 422
+    )
     assert bench.post(base + "parts/outside_back/", {"pitch_found": "1 km", "whole": "1"}).status_code == 422
     assert part_of(wing, "outside_back").version == kept.version
 
@@ -307,7 +348,12 @@ def test_an_older_version_is_refused_with_both_shown_and_may_be_saved_over_on_pu
     assert "one is short" in page
     assert "all sound" in page
     assert part_of(wing, "feet").note == "one is short"
-    assert bench.post(base + "parts/feet/", {"whole": "1", "version": old, "note": "x"}, headers={"X-Quiet": "1"}).status_code == 409
+    assert (
+        bench.post(
+            base + "parts/feet/", {"whole": "1", "version": old, "note": "x"}, headers={"X-Quiet": "1"}
+        ).status_code
+        == 409
+    )
     bench.post(base + "parts/feet/", {"whole": "1", "version": old + 1, "note": "all sound", "fixings": ["bolts"]})
     assert part_of(wing, "feet").note == "all sound"
     assert bench.post(base + "off/", {"part": "cushion_top", "version": "0"}).status_code == 302
@@ -392,7 +438,9 @@ def test_fates_and_saved_things_fill_the_store_and_leave_it_again(bench, wing):
     bench.post(base + "parts/bottom_cloth/", {"fate": "waste"})
     assert not KeptThing.objects.exists()
     bench.post(base + "parts/cushion_top/keep/", {"what": "zip", "length": "62 cm", "count": "2"})
-    assert bench.post(base + "parts/cushion_top/keep/", {"what": "foam", "length": "50", "count": "1"}).status_code == 422
+    assert (
+        bench.post(base + "parts/cushion_top/keep/", {"what": "foam", "length": "50", "count": "1"}).status_code == 422
+    )
     page = text(bench, "/saved/")
     assert "62 cm" in page
     thing = KeptThing.objects.get()
@@ -461,7 +509,9 @@ def test_a_photo_and_a_spoken_note_are_pinned_to_their_part_and_looked_back_at(b
             id="a text that calls itself JPEG",
         ),
         pytest.param(
-            lambda jpeg: SimpleUploadedFile("IMG_1.HEIC", b"\0\0\0\x18ftypheic" + b"\0" * 800), "most compatible format", id="HEIC"
+            lambda jpeg: SimpleUploadedFile("IMG_1.HEIC", b"\0\0\0\x18ftypheic" + b"\0" * 800),
+            "most compatible format",
+            id="HEIC",
         ),
     ],
 )
@@ -487,9 +537,28 @@ def _bomb() -> SimpleUploadedFile:
 @pytest.fixture
 def recorded(bench, stool, skerry, strip_all, jpeg) -> Job:
     """Four stools with a bit of everything in their record."""
-    found(bench, stool, "frame_sound", "support_sound", "filling_flat", "filling_crumbles", "cover_worn", verdict="", note="dusty")
+    found(
+        bench,
+        stool,
+        "frame_sound",
+        "support_sound",
+        "filling_flat",
+        "filling_crumbles",
+        "cover_worn",
+        verdict="",
+        note="dusty",
+    )
     base = f"/tags/{stool.number}/"
-    band = {"name": "Band", "what": "panel", "on": "seat", "side": "bottom", "join": "sewn", "width": "37", "height": "6", "new": "on"}
+    band = {
+        "name": "Band",
+        "what": "panel",
+        "on": "seat",
+        "side": "bottom",
+        "join": "sewn",
+        "width": "37",
+        "height": "6",
+        "new": "on",
+    }
     bench.post(base + "survey/panels/add/", band)
     bench.post(base + "survey/panels/drop/", {"key": "band"})
     bench.post(base + "survey/restyle/trim/", {"trim": "gimp"})
@@ -497,7 +566,14 @@ def recorded(bench, stool, skerry, strip_all, jpeg) -> Job:
     strip_all(stool)
     bench.post(
         base + "strip/parts/seat/",
-        {"whole": "1", "fixings": ["staples"], "marks": ["top", "nap"], "fate": "spare", "note": "folded thrice", "pitch_found": "15"},
+        {
+            "whole": "1",
+            "fixings": ["staples"],
+            "marks": ["top", "nap"],
+            "fate": "spare",
+            "note": "folded thrice",
+            "pitch_found": "15",
+        },
     )
     bench.post(base + "strip/bags/", {"number": "1", "contents": "16 screws", "came_from": "seat"})
     bench.post(base + "strip/timer/", {"part": "seat"})
@@ -518,11 +594,16 @@ def recorded(bench, stool, skerry, strip_all, jpeg) -> Job:
 def opened(content: bytes) -> tuple[dict, dict[str, bytes]]:
     with zipfile.ZipFile(io.BytesIO(content)) as given:
         said = given.read("job.json").replace(b".000Z", b"Z")  # a whole second is written both ways
-        return json.loads(said), {n: given.read(n) for n in given.namelist() if n not in ("job.json", "strip-record.pdf")}
+        return json.loads(said), {
+            n: given.read(n) for n in given.namelist() if n not in ("job.json", "strip-record.pdf")
+        }
 
 
 def test_the_record_on_paper_says_what_the_page_says(bench, recorded):
-    words = "\n".join(p.extract_text() for p in PdfReader(io.BytesIO(bench.get(f"/tags/{recorded.number}/strip/record.pdf").content)).pages)
+    words = "\n".join(
+        p.extract_text()
+        for p in PdfReader(io.BytesIO(bench.get(f"/tags/{recorded.number}/strip/record.pdf").content)).pages
+    )
     for said in ("folded thrice", "16 screws", "Filling: renew", "Goes back on, in this order", "Spare for repair"):
         assert said in words
 
@@ -530,7 +611,9 @@ def test_the_record_on_paper_says_what_the_page_says(bench, recorded):
 def test_a_job_taken_along_comes_back_into_an_empty_workroom_without_loss(bench, recorded, settings, tmp_path):
     first = b"".join(bench.get(f"/tags/{recorded.number}/tag.zip").streaming_content)
     document, files = opened(first)
-    assert {"parts", "findings", "bags", "spells", "set", "differences", "saved", "photos", "spoken", "lays"} <= set(document)
+    assert {"parts", "findings", "bags", "spells", "set", "differences", "saved", "photos", "spoken", "lays"} <= set(
+        document
+    )
     assert {n.split("/")[0] for n in files} == {"photos", "spoken", "pieces", "lays"}
     Job.objects.all().delete()
     KeptThing.objects.all().delete()
@@ -568,7 +651,9 @@ def test_a_job_taken_along_comes_back_into_an_empty_workroom_without_loss(bench,
         pytest.param(lambda d, f: f.update({"../../etc/passwd": b"x"}), id="a way out of the folder"),
         pytest.param(lambda d, f: f.update({"spoken/big.ogg": b"0" * (31 * 2**20)}), id="a bomb"),
         pytest.param(lambda d, f: d.update(lays=[{"cloth": 7}]), id="a lay on no cloth"),
-        pytest.param(lambda d, f: d.update(findings=[{"layer": "frame", "finding": "haunted"}]), id="an unknown finding"),
+        pytest.param(
+            lambda d, f: d.update(findings=[{"layer": "frame", "finding": "haunted"}]), id="an unknown finding"
+        ),
     ],
 )
 def test_a_zip_that_is_no_whole_job_is_refused_and_nothing_is_stored(bench, recorded, spoil):

@@ -74,9 +74,13 @@ def lopsided(name="Inside back"):
     ("way", "measures", "cut"),
     [
         pytest.param("ellipse", {"width": "70", "height": "42"}, (726, 446), id="an ellipse"),
-        pytest.param("t", {"width": "60 cm", "body": "50 cm", "height": "56 cm", "ears": "12 cm"}, (626, 586), id="a T"),
+        pytest.param(
+            "t", {"width": "60 cm", "body": "50 cm", "height": "56 cm", "ears": "12 cm"}, (626, 586), id="a T"
+        ),
         pytest.param("offsets", {"rows": "0; 21; 22\n15; 23; 23.5\n\n52; 19; 20"}, (491, 546), id="widths at heights"),
-        pytest.param("board", {"board_width": "40", "board_back": "36", "board_depth": "38"}, (427, 406), id="off the board"),
+        pytest.param(
+            "board", {"board_width": "40", "board_back": "36", "board_depth": "38"}, (427, 406), id="off the board"
+        ),
     ],
 )
 def test_each_way_by_tape_gives_its_shape_with_the_panel_s_joins(bench, workroom, way, measures, cut):
@@ -103,7 +107,9 @@ def test_offsets_that_make_no_shape_are_refused_by_their_line(bench, chair, rows
     assert part_of(chair, "seat").shape is None
 
 
-def test_a_shape_is_copied_from_another_tag_and_a_drawing_in_another_unit_and_a_smaller_outline_is_taken(bench, chair, stool):
+def test_a_shape_is_copied_from_another_tag_and_a_drawing_in_another_unit_and_a_smaller_outline_is_taken(
+    bench, chair, stool
+):
     block(bench, stool)
     page = bench.get(f"/tags/{chair.number}/trace/seat/?way=library").content.decode()
     assert f"{stool.number} Stools: seat" in page
@@ -113,9 +119,14 @@ def test_a_shape_is_copied_from_another_tag_and_a_drawing_in_another_unit_and_a_
     assert copied.outline.points == shape(stool, "seat").outline.points
     assert bench.post(f"/tags/{chair.number}/trace/seat/make/library/", {"source": "99999"}).status_code == 422
     two = b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0h20v20h-20z"/><path d="M40 0h10v12h-10z"/></svg>'
-    bench.post(f"/tags/{chair.number}/trace/seat/make/file/", {"file": SimpleUploadedFile("a.svg", two), "unit": "in", "which": "2"})
+    bench.post(
+        f"/tags/{chair.number}/trace/seat/make/file/",
+        {"file": SimpleUploadedFile("a.svg", two), "unit": "in", "which": "2"},
+    )
     assert shape(chair, "seat").outline.width == pytest.approx(254)
-    answer = bench.post(f"/tags/{chair.number}/trace/seat/make/file/", {"file": SimpleUploadedFile("a.svg", two), "which": "3"})
+    answer = bench.post(
+        f"/tags/{chair.number}/trace/seat/make/file/", {"file": SimpleUploadedFile("a.svg", two), "which": "3"}
+    )
     assert "the drawing has 2 closed outlines" in answer.content.decode()
 
 
@@ -126,9 +137,13 @@ def test_boxing_and_a_band_are_made_from_the_edges_that_they_go_along(bench, wor
     assert "all round: 384 cm" in page
     bench.post(f"/tags/{job.number}/trace/boxing_front/make/edge/", {"source": "top.bottom", "height": "9"})
     assert shape(job, "boxing_front").outline.width == pytest.approx(1500)
-    bench.post(f"/tags/{job.number}/trace/zip_strip_upper/make/edge/", {"source": "top.round", "height": "9", "strips": "2"})
+    bench.post(
+        f"/tags/{job.number}/trace/zip_strip_upper/make/edge/", {"source": "top.round", "height": "9", "strips": "2"}
+    )
     assert shape(job, "zip_strip_upper").outline.width == pytest.approx(1920)
-    answer = bench.post(f"/tags/{job.number}/trace/zip_strip_upper/make/edge/", {"source": "bottom.round", "height": "9"})
+    answer = bench.post(
+        f"/tags/{job.number}/trace/zip_strip_upper/make/edge/", {"source": "bottom.round", "height": "9"}
+    )
     assert answer.status_code == 422
 
 
@@ -163,12 +178,16 @@ def test_straightening_squaring_stretch_and_standing_upright_each_do_what_they_s
     do(bench, chair, "seat", "straighten", edge="a")
     assert len(shape(chair, "seat").outline.points) == 4
     do(bench, chair, "seat", "square")
-    assert shape(chair, "seat").outline.area == pytest.approx(shape(chair, "seat").outline.width * shape(chair, "seat").outline.height)
+    assert shape(chair, "seat").outline.area == pytest.approx(
+        shape(chair, "seat").outline.width * shape(chair, "seat").outline.height
+    )
     width = shape(chair, "seat").outline.width
     do(bench, chair, "seat", "stretch", across="5", along="0")
     assert shape(chair, "seat").outline.width == pytest.approx(width * 0.95, abs=0.01)
     assert do(bench, chair, "seat", "stretch", across="50", along="0").status_code == 422
-    leaning = trapezoid_shape("Seat", 480, 420, 450, {}).moved_by(lambda p: (0.9976 * p[0] - 0.0698 * p[1], 0.0698 * p[0] + 0.9976 * p[1]))
+    leaning = trapezoid_shape("Seat", 480, 420, 450, {}).moved_by(
+        lambda p: (0.9976 * p[0] - 0.0698 * p[1], 0.0698 * p[0] + 0.9976 * p[1])
+    )
     keep(chair, "seat", leaning)
     assert "leans 4.0° to the left" in look(bench, chair, "seat", "true")
     do(bench, chair, "seat", "upright")
@@ -352,7 +371,9 @@ def test_readiness_says_what_the_set_lacks_and_each_press_mends_it(bench, chair)
     assert "no top was marked" not in page
 
 
-def test_a_pad_changed_later_grows_what_wraps_it_and_says_of_what_is_sewn_that_it_no_longer_fits(bench, chair, workroom):
+def test_a_pad_changed_later_grows_what_wraps_it_and_says_of_what_is_sewn_that_it_no_longer_fits(
+    bench, chair, workroom
+):
     show = load_job(hang_tag(title="Show wood", client="x", kind="show_wood").number)
     raw = show.kind.part("seat").joins
     set_board(part_of(show, "seat"), board_width=500, board_depth=480, board_thickness=20)
@@ -382,7 +403,9 @@ def test_undo_goes_back_step_by_step_to_nothing_and_then_says_so(bench, stool):
     for wanted in (596, None):
         bench.post(f"/tags/{stool.number}/trace/seat/undo/")
         part = part_of(stool, "seat")
-        assert (shape_of_part(part).cut_line.width if part.shape else None) == (pytest.approx(596, abs=30) if wanted else None)
+        assert (shape_of_part(part).cut_line.width if part.shape else None) == (
+            pytest.approx(596, abs=30) if wanted else None
+        )
     assert not ShapeChange.objects.exists()
     answer = bench.post(f"/tags/{stool.number}/trace/seat/undo/", follow=True)
     assert "Nothing taken back" in answer.content.decode()
@@ -399,7 +422,9 @@ def test_a_shape_goes_out_as_each_file_and_the_plotter_draws_it(bench, stool):
         answer = bench.get(f"{there}/{kind}/")
         assert answer.status_code == 200
         assert f"{stool.number}-seat.{kind}" in answer["Content-Disposition"]
-        assert read_drawing(answer.content, name=f"a.{kind}").outlines()[0].width == pytest.approx(finished.width, abs=0.05)
+        assert read_drawing(answer.content, name=f"a.{kind}").outlines()[0].width == pytest.approx(
+            finished.width, abs=0.05
+        )
         page = look(bench, stool, "seat", "files", f"&plot={kind}")
         assert "data:image/png;base64" in page
         assert "596.3 × 606.0 mm" in page or re.search(r"\d+\.\d × \d+\.\d mm", page)
@@ -421,14 +446,26 @@ def test_what_is_no_act_or_comes_without_a_shape_is_not_there(bench, chair):
 
 def test_what_the_board_says_will_be_cut_is_what_is_kept(bench, stool):
     """By hand: 37 in front, nothing at the back (so as wide), 38 deep, 18 under 45, 50 under it: 37 + 2 x 11.3 = 59.6, 60.6."""
-    typed = {"board_width": "37", "board_depth": "38", "board_thickness": "", "pad": "45", "wrap": "50", "board_back": ""}
+    typed = {
+        "board_width": "37",
+        "board_depth": "38",
+        "board_thickness": "",
+        "pad": "45",
+        "wrap": "50",
+        "board_back": "",
+    }
     base = f"/tags/{stool.number}/trace/seat/"
-    assert "So it is cut" not in bench.get(f"{base}tried/block/", typed).content.decode(), "the board's thickness is not there yet"
+    assert "So it is cut" not in bench.get(f"{base}tried/block/", typed).content.decode(), (
+        "the board's thickness is not there yet"
+    )
     typed["board_thickness"] = "18"
     assert "59.6 × 60.6 cm" in bench.get(f"{base}tried/block/", typed).content.decode()
     assert bench.post(f"{base}make/block/", typed).status_code == 302
     assert "59.6 × 60.6 cm" in bench.get(base).content.decode()
-    assert "Board, width in front: Type a length" in bench.get(f"{base}tried/block/", typed | {"board_width": "wide"}).content.decode()
+    assert (
+        "Board, width in front: Type a length"
+        in bench.get(f"{base}tried/block/", typed | {"board_width": "wide"}).content.decode()
+    )
     assert bench.get(f"{base}tried/file/").status_code == 404
 
 
@@ -437,4 +474,8 @@ def test_every_panel_of_every_kind_shows_its_usual_outline_by_every_way(bench, w
         job = hang_tag(title="A thing", client="x", kind=kind)
         for panel in load_job(job.number).panels():
             for way in ("block", "rectangle", "trapezoid", "disc", "ellipse", "rounded", "t", "offsets", "board"):
-                assert bench.get(f"/tags/{job.number}/trace/{panel.key}/tried/{way}/").status_code == 200, (kind, panel.key, way)
+                assert bench.get(f"/tags/{job.number}/trace/{panel.key}/tried/{way}/").status_code == 200, (
+                    kind,
+                    panel.key,
+                    way,
+                )

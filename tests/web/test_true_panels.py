@@ -62,10 +62,14 @@ def test_channels_wait_for_the_shape_grow_a_pair_once_and_follow_when_the_wish_c
     assert sum(m.means == "channel" for m in shape_of_part(row(wing, "inside_arm_right")).marks) >= 8
     bench.post(base, wish | {"apart": "8"})
     assert size(wing, "inside_arm_left") == size(wing, "inside_arm_right") == (537, 360)
-    bench.post(f"/tags/{wing.number}/trace/inside_arm_right/do/channels/", {"apart": "8", "deep": "20", "way": "upright"})
+    bench.post(
+        f"/tags/{wing.number}/trace/inside_arm_right/do/channels/", {"apart": "8", "deep": "20", "way": "upright"}
+    )
     assert size(wing, "inside_arm_right") == (537, 360), "the same channels once more grow nothing"
     bench.post(f"/tags/{wing.number}/survey/restyle/arms/", {"thickness": "20"})
-    assert size(wing, "inside_arm_left") == size(wing, "inside_arm_right") == (577, 400), "480 + 40 are 6 channels of 80 still"
+    assert size(wing, "inside_arm_left") == size(wing, "inside_arm_right") == (577, 400), (
+        "480 + 40 are 6 channels of 80 still"
+    )
     bench.post(f"/tags/{wing.number}/survey/panels/undo/", {})
 
 
@@ -241,7 +245,10 @@ def test_one_shape_is_cut_four_times_as_two_mirrored_pairs(bench, wing, skerry):
     add_cloth(load_job(wing.number), skerry, "main")
     counts = {p.id: p.count for p in request_for(load_job(wing.number).cloths.get()).pieces}
     assert counts == {"arm_front_left": 2, "arm_front_right": 2}
-    assert bench.post(f"/tags/{wing.number}/survey/panels/count/", {"key": "arm_front_left", "count": "0"}).status_code == 422
+    assert (
+        bench.post(f"/tags/{wing.number}/survey/panels/count/", {"key": "arm_front_left", "count": "0"}).status_code
+        == 422
+    )
 
 
 def test_several_trims_on_one_chair_each_with_its_lines(bench, wing, skerry, workroom):
@@ -251,7 +258,11 @@ def test_several_trims_on_one_chair_each_with_its_lines(bench, wing, skerry, wor
     tape(bench, wing, "front_band", "54", "19")
     base = f"/tags/{wing.number}/trim/"
     bench.post(base + "choose/", {"kind": "welt", "cord": "5", "cloth": str(cloth.pk), "way": "bias"})
-    for name, length, kind, closed in (("Wings", "100", "", ""), ("Seat", "50", "double_welt", "on"), ("Back", "200", "gimp", "")):
+    for name, length, kind, closed in (
+        ("Wings", "100", "", ""),
+        ("Seat", "50", "double_welt", "on"),
+        ("Back", "200", "gimp", ""),
+    ):
         bench.post(base + "lines/", {"name": name, "length": length, "kind": kind, "times": "1", "is_closed": closed})
     sums = {s.kind: round(s.total) for s in trims_of_job(load_job(wing.number))}
     assert sums == {"welt": 1080, "double_welt": 540, "gimp": 2080}

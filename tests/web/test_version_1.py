@@ -61,7 +61,9 @@ def opened(tmp_path_factory) -> dict:
     store.close()
     env = {k: v for k, v in os.environ.items() if not k.startswith("ZONATOME")}
     env |= {"ZONATOME_HOME": str(home), "DJANGO_SETTINGS_MODULE": "zonatome.web.settings"}
-    done = subprocess.run([sys.executable, "-W", "ignore", "-c", LOOK], cwd=ROOT, env=env, capture_output=True, text=True, check=False)
+    done = subprocess.run(
+        [sys.executable, "-W", "ignore", "-c", LOOK], cwd=ROOT, env=env, capture_output=True, text=True, check=False
+    )
     assert done.returncode == 0, done.stderr[-2000:]
     return {int(n): told for n, told in json.loads(done.stdout.split("TOLD")[1]).items()}
 
@@ -97,14 +99,18 @@ def test_lays_of_turned_shapes_are_out_of_date_and_said_so(opened):
 
 def test_a_sewn_cover_is_one_thing_in_the_record_and_a_cushion_has_its_panels(opened):
     assert len({opened[118]["off"][k] for k in ("seat", "inside_back", "outside_back", "side_left", "side_right")}) == 1
-    assert {"cushion_top", "cushion_bottom", "cushion_boxing", "cushion_zip_upper", "cushion_zip_lower"} <= set(opened[124]["off"])
+    assert {"cushion_top", "cushion_bottom", "cushion_boxing", "cushion_zip_upper", "cushion_zip_lower"} <= set(
+        opened[124]["off"]
+    )
     assert opened[124]["off"]["cushion_top"] == opened[124]["off"]["cushion_bottom"] is not None
     assert opened[124]["marks"]["cushion_top"], "what was written on it is kept"
     assert "zip_strip_lower" in opened[121]["sizes"]
 
 
 def test_a_tag_s_zip_of_the_version_before_comes_in_turned(bench):
-    answer = bench.post("/tags/bring-in/", {"file": SimpleUploadedFile("tag.zip", (SAVED / "ottomans.zip").read_bytes())})
+    answer = bench.post(
+        "/tags/bring-in/", {"file": SimpleUploadedFile("tag.zip", (SAVED / "ottomans.zip").read_bytes())}
+    )
     assert answer.status_code == 302, answer.content.decode()[-1500:]
     job = load_job(Job.objects.get().number)
     outline = shape_of_part(job.parts_by_key()["end_right"]).outline
@@ -140,7 +146,10 @@ def test_every_make_of_version_1_is_today_s_make_where_nobody_changed_it(kind, m
     assert set(told.variants) == set(filter(None, make.split("+")))
     today = [v for v in KINDS[kind].variants if v.key in told.variants]
     assert {p.key for v in today for p in v.parts if p.what == "panel"} <= {p.key for p in told.kind.parts}
-    rows = [{"key": k, "shape": None, "off_number": None, "is_there": True} for k in kinds_then()[kind]["makes"][make]["parts"]]
+    rows = [
+        {"key": k, "shape": None, "off_number": None, "is_there": True}
+        for k in kinds_then()[kind]["makes"][make]["parts"]
+    ]
     whole = job_brought_over(kind, told.variants, None, rows)
     assert {p.key for p in whole.kind.parts} <= {r["key"] for r in whole.rows}
     assert read_furniture(old_furniture(kind, make)) == told.kind

@@ -8,7 +8,9 @@ class ZonatomeError(Exception):
 
 
 class BadInput(ZonatomeError, ValueError):
-    """A value the core refuses: its key, the value, what was expected; and where that reads badly, in `words` of its own."""
+    """A value the core refuses: its key, the value, what was expected; and where that reads badly, in `words` of its
+    own.
+    """
 
     def __init__(self, key: str, value: object, expected: str, *, words: str = "") -> None:
         shown = repr(value)

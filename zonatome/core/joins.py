@@ -24,14 +24,29 @@ class Join:
 
 _ROWS = (
     Join("sewn", "sewn", 13, "6 on tight curves and on stretchy covers that must fit snugly"),
-    Join("stapled_under", "pulled over and stapled under", 50, "beyond the rail's lower edge; 75 to 100 for a hand-hold, trimmed later"),
-    Join("tucked", "tucked through and stapled behind", DEPTH_OF_GAP + 50, "the depth of the gap + 50, or a fly from the tuck line on"),
+    Join(
+        "stapled_under",
+        "pulled over and stapled under",
+        50,
+        "beyond the rail's lower edge; 75 to 100 for a hand-hold, trimmed later",
+    ),
+    Join(
+        "tucked",
+        "tucked through and stapled behind",
+        DEPTH_OF_GAP + 50,
+        "the depth of the gap + 50, or a fly from the tuck line on",
+    ),
     Join("fly", "on a fly", 13, "at the line where it goes out of sight"),
     Join("raw_under_trim", "raw, under trim", 25, "for the hand; trimmed flush to the rebate after stapling"),
     Join("turned_under", "turned under on show", 15, "around legs and arms"),
     Join("card_strip", "card strip", 20),
     Join("tack_strip", "tack strip", 22, "folded round the strip"),
-    Join("gripper_strip", "gripper strip", 14, "trimmed to this only after the panel is tucked and pulled; cut early it comes out short"),
+    Join(
+        "gripper_strip",
+        "gripper strip",
+        14,
+        "trimmed to this only after the panel is tucked and pulled; cut early it comes out short",
+    ),
     Join("glued", "glued and tucked", 10, "more sticks out"),
     Join("zip", "zip", 22),
     Join("cord_hem", "cord in a hem", 25),

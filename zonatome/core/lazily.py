@@ -7,7 +7,9 @@ from typing import Any
 
 
 class Lazily:
-    """Stands for a module until something of it is asked for. `if TYPE_CHECKING: import x` beside it keeps its types."""
+    """Stands for a module until something of it is asked for. `if TYPE_CHECKING:
+    import x` beside it keeps its types.
+    """
 
     def __init__(self, name: str) -> None:
         """Take the module's name; nothing is imported yet."""

@@ -22,7 +22,9 @@ Point = tuple[float, float]
 MITRE_LIMIT = 3.0  # a mitre longer than three allowances is squared: sharper points fray and are trimmed anyway
 STRAIGHT_DEGREES = 1e-4  # a turn below this is no corner
 BLUNT_DEGREES = 45.0  # a corner that turns less than this is not squared
-HAIR = 1e-6  # mm by which a slip overlaps the outline: two polygons that only touch are not always joined by their union
+HAIR = (
+    1e-6  # mm by which a slip overlaps the outline: two polygons that only touch are not always joined by their union
+)
 QUARTER_TURNS = {0.0: (1.0, 0.0), 90.0: (0.0, 1.0), 180.0: (-1.0, 0.0), 270.0: (0.0, -1.0)}
 
 
@@ -83,7 +85,11 @@ class Outline:
     def corners(self) -> tuple[int, ...]:
         """Return the indexes of the points at which the outline turns by a corner's angle."""
         n = len(self.points)
-        return tuple(i for i in range(n) if abs(turn_at(self.points[i - 1], self.points[i], self.points[(i + 1) % n])) > CORNER_DEGREES)
+        return tuple(
+            i
+            for i in range(n)
+            if abs(turn_at(self.points[i - 1], self.points[i], self.points[(i + 1) % n])) > CORNER_DEGREES
+        )
 
 
 def turn_of(degrees: float) -> tuple[float, float]:
@@ -130,7 +136,9 @@ def _point(point: Sequence[float], key: str) -> Point:
         x, y = (float(v) for v in point)
     except (TypeError, ValueError, OverflowError):
         raise BadInput(key, point, "two numbers, x and y in millimetres") from None
-    if any(isinstance(v, str | bool) for v in point) or not (math.isfinite(x) and math.isfinite(y) and max(abs(x), abs(y)) <= LONGEST):
+    if any(isinstance(v, str | bool) for v in point) or not (
+        math.isfinite(x) and math.isfinite(y) and max(abs(x), abs(y)) <= LONGEST
+    ):
         raise BadInput(key, point, "x and y within 100 m of the origin")
     return x, y
 
@@ -193,7 +201,9 @@ def _outside(a: Point, b: Point, depth: float, at: Point) -> Point:
 
 
 def _corner(points: Sequence[Point], allowances: Sequence[float], i: int) -> list[Point]:
-    """The mitre at point i, or nothing on an inner corner; squared, or of the lesser allowance, where it would run too far."""
+    """The mitre at point i, or nothing on an inner corner; squared, or of the lesser allowance, where it would run too
+    far.
+    """
     n = len(points)
     before, at, after = points[i - 1], points[i], points[(i + 1) % n]
     first, second = allowances[i - 1], allowances[i]

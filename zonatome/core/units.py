@@ -46,7 +46,9 @@ PART = re.compile(
 )
 
 
-def parse_length(text: str, *, bare: str = "cm", key: str = "length", least: float = 0.0, most: float = LONGEST) -> float:
+def parse_length(
+    text: str, *, bare: str = "cm", key: str = "length", least: float = 0.0, most: float = LONGEST
+) -> float:
     """Return the millimetres that a written length means.
 
     Takes decimals (point or comma), fractions and mixed numbers, signs for inch and foot, and sums of
@@ -66,9 +68,19 @@ def parse_length(text: str, *, bare: str = "cm", key: str = "length", least: flo
     if total <= 0 and least <= 0:
         raise BadInput(key, text, "a length above 0", words=f"Type a length above 0; “{text}” is not.")
     if total < least:
-        raise BadInput(key, text, wanted := f"at least {exact_length(least, bare=bare)} {bare}", words=f"“{text}” is too little: {wanted}.")
+        raise BadInput(
+            key,
+            text,
+            wanted := f"at least {exact_length(least, bare=bare)} {bare}",
+            words=f"“{text}” is too little: {wanted}.",
+        )
     if total > most:
-        raise BadInput(key, text, wanted := f"at most {exact_length(most, bare=bare)} {bare}", words=f"“{text}” is too much: {wanted}.")
+        raise BadInput(
+            key,
+            text,
+            wanted := f"at most {exact_length(most, bare=bare)} {bare}",
+            words=f"“{text}” is too much: {wanted}.",
+        )
     return total
 
 
@@ -77,7 +89,9 @@ def _no_length(key: str, text: object) -> BadInput:
 
 
 def _sum_of_parts(text: str, bare: str, key: str) -> Fraction:
-    plain = text.strip().lower().replace("″", '"').replace("”", '"').replace("“", '"').replace("′", "'").replace("’", "'")
+    plain = (
+        text.strip().lower().replace("″", '"').replace("”", '"').replace("“", '"').replace("′", "'").replace("’", "'")
+    )
     for sign, spelt in VULGAR.items():
         plain = plain.replace(sign, f" {spelt}")
     total, at, last = Fraction(0), 0, math.inf
@@ -106,10 +120,10 @@ def _number(part: re.Match[str], text: str, key: str) -> Fraction:
 def format_length(mm: float, units: Units = "metric", size: Size = "panel", *, up: bool = False) -> str:
     """Return a length as a workroom reads it, with its unit.
 
-    `size` says what is measured: `small` (thickness, pitch: mm), `panel` (mm below 10 cm, else cm),
-    `cloth` (metres, two decimals) or `sheet` (cm always, to the millimetre: a cut sheet speaks one unit).
-    Imperial: inches in eighths, what is small and below half an inch in sixteenths, cloth in yards in eighths. `up` never
-    rounds down, for what must be enough.
+    `size` says what is measured: `small` (thickness, pitch: mm), `panel` (mm below 10 cm, else cm), `cloth` (metres,
+    two decimals) or `sheet` (cm always, to the millimetre: a cut sheet speaks one unit). Imperial: inches in eighths,
+    what is small and below half an inch in sixteenths, cloth in yards in eighths. `up` never rounds down, for what
+    must be enough.
 
     >>> format_length(520.7), format_length(520.7, "imperial"), format_length(5600, size="cloth")
     ('52.1 cm', '20 1/2 in', '5.60 m')
@@ -173,7 +187,9 @@ def _in_inches(found: re.Match[str]) -> str:
 
 
 def _little(mm: float) -> str:
-    """A length in inches; of less than a sixteenth that it is less than an eighth; long ones in feet are left to the tape."""
+    """A length in inches; of less than a sixteenth that it is less than an eighth; long ones in feet are left to the
+    tape.
+    """
     return format_length(mm, "imperial") if mm >= MM_PER_INCH / 16 else "less than 1/8 in"
 
 

@@ -1,4 +1,5 @@
-"""A stand-in for a camera over the bench: it photographs made-up covers on the mat, with a tilt, a light and a lens of one's choice.
+"""A stand-in for a camera over the bench: it photographs made-up covers on the mat, with a tilt, a light and a lens of
+one's choice.
 
 What it returns is a JPEG as a phone would send it, and the true outline beside it, for those who want to compare.
 """
@@ -24,7 +25,12 @@ DRAWN = 0.5  # mm a pixel of the table that is drawn before it is photographed
 BORDER = 260.0  # mm of table round the mat
 PAPER = 14.0  # mm of white round a marker
 
-TABLES = {"grey board": (122, 128, 128), "wood": (92, 132, 172), "dark mat": (66, 62, 60), "kraft paper": (112, 148, 178)}
+TABLES = {
+    "grey board": (122, 128, 128),
+    "wood": (92, 132, 172),
+    "dark mat": (66, 62, 60),
+    "kraft paper": (112, 148, 178),
+}
 CLOTHS = {
     "plain teal": (96, 92, 22),
     "woven rust": (52, 78, 156),
@@ -68,7 +74,9 @@ COVERS: dict[str, tuple[tuple[float, float], ...]] = {
 
 @dataclass(frozen=True)
 class Shot:
-    """What is photographed and how: angles in degrees, lens as the share that a corner is drawn out, light 0 to 1 for uneven."""
+    """What is photographed and how: angles in degrees, lens as the share that a corner is drawn out, light 0 to 1 for
+    uneven.
+    """
 
     cover: str = "seat, tapered"
     cloth: str = "plain teal"
@@ -88,13 +96,18 @@ class Shot:
 
 
 def photograph(shot: Shot, mat: Mat) -> tuple[bytes, tuple[tuple[float, float], ...]]:
-    """Return the photo as JPEG and the true outline in mm in the mat's frame. Raises KeyError for what it has not got."""
+    """Return the photo as JPEG and the true outline in mm in the mat's frame.
+
+    Raises KeyError for what it has not got.
+    """
     chance = np.random.default_rng(shot.seed)
     outline = _placed(shot, mat)
     table = _table(shot, mat, chance)
     _lay(table, shot, mat, outline, chance)
     seen = _seen(table, shot, mat)
-    seen = np.clip(seen.astype(float) * _light(seen.shape, shot) + chance.normal(0, 2.2, seen.shape), 0, 255).astype(np.uint8)
+    seen = np.clip(seen.astype(float) * _light(seen.shape, shot) + chance.normal(0, 2.2, seen.shape), 0, 255).astype(
+        np.uint8
+    )
     _, content = cv2.imencode(".jpg", cv2.GaussianBlur(seen, (0, 0), 0.7), [cv2.IMWRITE_JPEG_QUALITY, 91])
     return content.tobytes(), tuple((float(x), float(y)) for x, y in outline)
 
@@ -103,7 +116,9 @@ def _placed(shot: Shot, mat: Mat) -> NDArray[np.float64]:
     points = np.array(COVERS[shot.cover], float)
     angle = np.radians(shot.turn)
     turned = points @ np.array([[np.cos(angle), np.sin(angle)], [-np.sin(angle), np.cos(angle)]])
-    placed: NDArray[np.float64] = turned + np.array([mat.width / 2, mat.height / 2]) - (turned.max(axis=0) + turned.min(axis=0)) / 2
+    placed: NDArray[np.float64] = (
+        turned + np.array([mat.width / 2, mat.height / 2]) - (turned.max(axis=0) + turned.min(axis=0)) / 2
+    )
     return placed
 
 
@@ -131,7 +146,9 @@ def _table(shot: Shot, mat: Mat, chance: np.random.Generator) -> NDArray[np.floa
     return table
 
 
-def _lay(table: NDArray[np.float32], shot: Shot, mat: Mat, outline: NDArray[np.float64], chance: np.random.Generator) -> None:
+def _lay(
+    table: NDArray[np.float32], shot: Shot, mat: Mat, outline: NDArray[np.float64], chance: np.random.Generator
+) -> None:
     rows, columns = table.shape[:2]
     cover = np.zeros((rows, columns), np.uint8) if shot.is_bare else _filled(_pixel(outline, mat), rows, columns)
     if shot.frayed:
@@ -170,7 +187,9 @@ def _lay(table: NDArray[np.float32], shot: Shot, mat: Mat, outline: NDArray[np.f
 
 
 def _filled(points: NDArray[np.float64], rows: int, columns: int) -> NDArray[np.uint8]:
-    """A polygon filled true to a sixteenth of a pixel: drawn eight times as large, where its own line's width counts little."""
+    """A polygon filled true to a sixteenth of a pixel: drawn eight times as large, where its own line's width counts
+    little.
+    """
     times = 8
     low, high = np.floor(points.min(axis=0)).astype(int) - 2, np.ceil(points.max(axis=0)).astype(int) + 2
     width, height = (high - low).tolist()
@@ -192,7 +211,12 @@ def _marker(table: NDArray[np.float32], key: int, centre: NDArray[np.float64], m
     picture[edge : edge + inner, edge : edge + inner] = np.clip(marks, 22, 238)
     angle = np.radians(turn)
     corner = np.array([[-1, 1], [1, 1], [1, -1], [-1, -1]]) * (inner / 2 / size) * whole
-    corner = corner @ np.array([[np.cos(angle), np.sin(angle)], [-np.sin(angle), np.cos(angle)]]) * mat.marker / (inner / size * whole)
+    corner = (
+        corner
+        @ np.array([[np.cos(angle), np.sin(angle)], [-np.sin(angle), np.cos(angle)]])
+        * mat.marker
+        / (inner / size * whole)
+    )
     to = _pixel(centre + corner, mat).astype(np.float32)
     lo, hi = edge - 0.5, edge + inner - 0.5
     room = int(whole / DRAWN)  # only the paper's own part of the table is drawn on
@@ -229,7 +253,9 @@ def _seen(table: NDArray[np.float32], shot: Shot, mat: Mat) -> NDArray[np.uint8]
     depth = whole[2, 0] * dx + whole[2, 1] * dy + whole[2, 2]
     at_x = ((whole[0, 0] * dx + whole[0, 1] * dy + whole[0, 2]) / depth).astype(np.float32)
     at_y = ((whole[1, 0] * dx + whole[1, 1] * dy + whole[1, 2]) / depth).astype(np.float32)
-    return np.asarray(np.clip(cv2.remap(table, at_x, at_y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT), 0, 255).astype(np.uint8))
+    return np.asarray(
+        np.clip(cv2.remap(table, at_x, at_y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT), 0, 255).astype(np.uint8)
+    )
 
 
 def _light(shape: tuple[int, ...], shot: Shot) -> NDArray[np.float64]:

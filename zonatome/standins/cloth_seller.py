@@ -1,4 +1,5 @@
-"""A cloth seller's stand-in: a small service on this machine, with stock in lots that runs out, price breaks, lead times and samples.
+"""A cloth seller's stand-in: a small service on this machine, with stock in lots that runs out, price breaks, lead
+times and samples.
 
 It speaks JSON over HTTP, so that a real seller could answer in its place (docs/files.md has the questions and answers):
 
@@ -6,7 +7,8 @@ It speaks JSON over HTTP, so that a real seller could answer in its place (docs/
     POST /orders   {name, lot, length}   a length of one lot, in mm; 409 where it has run out meanwhile
     POST /samples  {name}           a sample, which may measure thicker than was said
 
-Its stock lies in a file and is the same after a restart. Now and then another customer buys: what was there a moment ago may be gone.
+Its stock lies in a file and is the same after a restart. Now and then another customer buys: what was there a moment
+ago may be gone.
 """
 
 from __future__ import annotations
@@ -27,9 +29,12 @@ THICKER = {"any": 1.24, "one_way": 1.05}  # samples of vinyl come thicker than s
 Stock = dict[str, dict[str, Any]]
 
 
-def _cloth(price: str, step: str, lots: dict[str, float], thickness: float, direction: str, lead: int, **more: Any) -> dict[str, Any]:
+def _cloth(
+    price: str, step: str, lots: dict[str, float], thickness: float, direction: str, lead: int, **more: Any
+) -> dict[str, Any]:
     return {
-        "price": price, "sold_in": "m", "sold_by": step, "least": more.get("least", 0.0), "breaks": more.get("breaks", []),
+        "price": price, "sold_in": "m", "sold_by": step, "least": more.get("least", 0.0), "breaks": more.get("breaks",
+        []),
         "lots": lots, "thickness": thickness, "direction": direction, "lead_days": lead, "asked": 0, "orders": 0,
     }  # fmt: skip
 
@@ -37,10 +42,14 @@ def _cloth(price: str, step: str, lots: dict[str, float], thickness: float, dire
 def first_stock() -> Stock:
     """Return what the seller begins with; all of it is made up."""
     return {
-        "Skerry, slate": _cloth("34.50", "tenth", {"S-41": 7_300.0, "S-44": 22_000.0}, 1.1, "two_way", 3, breaks=[[10_000, "31.90"]]),
+        "Skerry, slate": _cloth(
+            "34.50", "tenth", {"S-41": 7_300.0, "S-44": 22_000.0}, 1.1, "two_way", 3, breaks=[[10_000, "31.90"]]
+        ),
         "Skerry, oat": _cloth("34.50", "tenth", {"O-12": 3_400.0, "O-15": 9_600.0}, 1.1, "two_way", 3),
         "Tern, velvet": _cloth("52.00", "half", {"T-7": 4_500.0, "T-9": 5_000.0}, 1.8, "one_way", 9, least=1_000.0),
-        "Bollard, vinyl": _cloth("27.80", "half", {"B-3": 30_000.0}, 1.2, "any", 2, breaks=[[5_000, "25.20"], [15_000, "22.40"]]),
+        "Bollard, vinyl": _cloth(
+            "27.80", "half", {"B-3": 30_000.0}, 1.2, "any", 2, breaks=[[5_000, "25.20"], [15_000, "22.40"]]
+        ),
         "Gannet, teal": _cloth("61.00", "half", {"G-2": 6_000.0, "G-5": 2_500.0}, 1.2, "one_way", 12, least=2_000.0),
         "Marram, sand": _cloth("38.20", "tenth", {"M-18": 11_000.0}, 0.9, "two_way", 4),
         "Deck cotton": _cloth("9.40", "tenth", {"D-1": 60_000.0}, 0.8, "two_way", 1),
@@ -68,7 +77,9 @@ class Seller:
             if row is None:
                 return 404, {"words": f"no {name} in our books"}
             row["asked"] += 1
-            told = {key: row[key] for key in ("price", "sold_in", "sold_by", "least", "breaks", "thickness", "lead_days")}
+            told = {
+                key: row[key] for key in ("price", "sold_in", "sold_by", "least", "breaks", "thickness", "lead_days")
+            }
             lots = [{"lot": lot, "length": length} for lot, length in row["lots"].items() if length > 0]
             if row["asked"] % EVERY == 0:
                 self._another_customer(row)
@@ -112,7 +123,10 @@ class Seller:
             row = self.stock.get(name)
             if row is None:
                 return 404, {"words": f"no {name} in our books"}
-            return 200, {"said": row["thickness"], "measures": round(row["thickness"] * THICKER.get(row["direction"], 1.0), 2)}
+            return 200, {
+                "said": row["thickness"],
+                "measures": round(row["thickness"] * THICKER.get(row["direction"], 1.0), 2),
+            }
 
 
 def service(seller: Seller) -> Callable[[dict[str, Any], Callable[..., Any]], Iterable[bytes]]:
@@ -120,9 +134,13 @@ def service(seller: Seller) -> Callable[[dict[str, Any], Callable[..., Any]], It
 
     def answer(environ: dict[str, Any], start_response: Callable[..., Any]) -> Iterable[bytes]:
         status, told = _asked(seller, environ)
-        words = {200: "OK", 404: "Not Found", 405: "Method Not Allowed", 409: "Conflict", 422: "Unprocessable Content"}[status]
+        words = {200: "OK", 404: "Not Found", 405: "Method Not Allowed", 409: "Conflict", 422: "Unprocessable Content"}[
+            status
+        ]
         content = json.dumps(told).encode()
-        start_response(f"{status} {words}", [("Content-Type", "application/json"), ("Content-Length", str(len(content)))])
+        start_response(
+            f"{status} {words}", [("Content-Type", "application/json"), ("Content-Length", str(len(content)))]
+        )
         return [content]
 
     return answer
@@ -141,4 +159,6 @@ def _asked(seller: Seller, environ: dict[str, Any]) -> tuple[int, dict[str, Any]
             return seller.order(str(told["name"]), str(told["lot"]), float(told["length"]))
         except (ValueError, KeyError, TypeError):
             return 422, {"words": "JSON with name, and for an order lot and length in mm"}
-    return (405 if path in ("/offers", "/orders", "/samples") else 404), {"words": "ask for /offers, /orders or /samples"}
+    return (405 if path in ("/offers", "/orders", "/samples") else 404), {
+        "words": "ask for /offers, /orders or /samples"
+    }

@@ -25,7 +25,9 @@ PAPER, PEN, RULE = (250, 247, 238), (34, 40, 52), (205, 198, 182)
 
 @dataclass(frozen=True)
 class Plotted:
-    """What came out: the picture as PNG, its size in mm, how long the pen's way was, how often it was lifted, and the seconds it took."""
+    """What came out: the picture as PNG, its size in mm, how long the pen's way was, how often it was lifted, and the
+    seconds it took.
+    """
 
     picture: bytes
     width: float

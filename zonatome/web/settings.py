@@ -14,7 +14,9 @@ os.umask(0o077)  # a workroom's data are its own: store, photos and copies
 
 
 def _secret_key() -> str:
-    """Return the key, made once and kept beside the data, outside the project; end in one line where the folder can't be written to."""
+    """Return the key, made once and kept beside the data, outside the project; end in one line where the folder can't
+    be written to.
+    """
     try:
         HOME.mkdir(parents=True, exist_ok=True, mode=0o700)
         given = os.environ.get("ZONATOME_SECRET_KEY")
@@ -28,7 +30,9 @@ def _secret_key() -> str:
             pass
         return kept.read_text()
     except OSError as wrong:
-        sys.exit(f"  Zonatome keeps its data in {HOME} and can't: {wrong.strerror}. Name another folder with ZONATOME_HOME.")
+        sys.exit(
+            f"  Zonatome keeps its data in {HOME} and can't: {wrong.strerror}. Name another folder with ZONATOME_HOME."
+        )
 
 
 def _machine_zone() -> str:
@@ -115,7 +119,9 @@ DATABASES = {
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 TASKS = {"default": {"BACKEND": os.environ.get("ZONATOME_TASKS", "django_tasks_db.DatabaseBackend")}}
 
-SELLER = os.environ.get("ZONATOME_SELLER", "")  # where a cloth seller answers; `serve` starts a stand-in where none is set
+SELLER = os.environ.get(
+    "ZONATOME_SELLER", ""
+)  # where a cloth seller answers; `serve` starts a stand-in where none is set
 LONGEST_SEARCH = float(os.environ.get("ZONATOME_LONGEST_SEARCH", "600"))  # seconds that one search for a lay may take
 
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]

@@ -16,12 +16,17 @@ SQUARE = Board(370, 370, 18).outline
 TAPERED = Board(470, 430, 18, back=400).outline
 ROUND = Board(340, 340, 18, is_round=True).outline
 OPPOSITE = {"back": "front", "front": "back", "left": "right", "right": "left"}
-boards = st.builds(lambda w, d, b: Board(w, d, 18, back=w * b).outline, st.floats(150, 1600), st.floats(150, 700), st.floats(0.75, 1.0))
+boards = st.builds(
+    lambda w, d, b: Board(w, d, 18, back=w * b).outline, st.floats(150, 1600), st.floats(150, 700), st.floats(0.75, 1.0)
+)
 marks = st.lists(st.builds(KeepOut, st.floats(0, 400), st.floats(0, 400), st.floats(3, 40)), max_size=8)
 
 
 def crown(staple) -> LineString:
-    dx, dy = math.cos(math.radians(staple.turn_degrees)) * CROWN / 2, math.sin(math.radians(staple.turn_degrees)) * CROWN / 2
+    dx, dy = (
+        math.cos(math.radians(staple.turn_degrees)) * CROWN / 2,
+        math.sin(math.radians(staple.turn_degrees)) * CROWN / 2,
+    )
     return LineString([(staple.x - dx, staple.y - dy), (staple.x + dx, staple.y + dy)])
 
 
@@ -78,7 +83,12 @@ def test_cross_first_answers_every_side_and_leaves_the_corners_to_the_last(board
 def test_one_side_whole_fixes_a_side_from_its_middle_then_the_one_against_it():
     plan = staple_plan(SQUARE, pitch=16, order="one side whole")
     sides = [s.side for s in plan.staples if not s.at_corner]
-    assert [side for i, side in enumerate(sides) if i == 0 or side != sides[i - 1]] == ["back", "front", "left", "right"]
+    assert [side for i, side in enumerate(sides) if i == 0 or side != sides[i - 1]] == [
+        "back",
+        "front",
+        "left",
+        "right",
+    ]
     back = [abs(s.x - 185) for s in plan.staples if s.side == "back" and not s.at_corner]
     assert back == sorted(back)
 

@@ -34,5 +34,15 @@ def test_each_thing_left_is_named_with_its_count(change, key, words):
 
 
 def test_what_there_never_was_is_not_asked_for():
-    bare = replace(READY, screws=0, holes_found=False, had_label=False, label_on=False, feet=0, feet_done=False, bags=0, bags_emptied=0)
+    bare = replace(
+        READY,
+        screws=0,
+        holes_found=False,
+        had_label=False,
+        label_on=False,
+        feet=0,
+        feet_done=False,
+        bags=0,
+        bags_emptied=0,
+    )
     assert still_open(bare) == ()

@@ -73,7 +73,9 @@ def inches(body: str) -> bytes:
 def test_units_viewbox_transforms_uses_and_every_kind_of_curve_come_in_at_the_right_size():
     path = "M10 10 h50 v50 a25 25 0 0 1 -50 0 z"
     area = (50 * 50 + math.pi * 25**2 / 2) * 4 * (25.4 / 100) ** 2
-    turned = read_drawing(inches(f'<g transform="rotate(30 100 100) scale(2)"><path d="{path}"/></g>'), name="a.svg").outlines()[0]
+    turned = read_drawing(
+        inches(f'<g transform="rotate(30 100 100) scale(2)"><path d="{path}"/></g>'), name="a.svg"
+    ).outlines()[0]
     assert turned.area == pytest.approx(area, rel=2e-3)
     used = read_drawing(
         inches(f'<defs><path id="p" d="{path}"/></defs><g transform="scale(2)"><use href="#p"/></g>'), name="a.svg"
@@ -91,7 +93,14 @@ def test_units_viewbox_transforms_uses_and_every_kind_of_curve_come_in_at_the_ri
             assert found.area == pytest.approx(square_mm, rel=3e-3), body
     bare = f'<svg {NS}><path d="M0 0h100v50h-100z"/></svg>'.encode()
     assert not read_drawing(bare, name="a.svg").says_unit
-    for unit, width in (("", 100), ("mm", 100), ("cm", 1000), ("in", 2540), ("px", 100 * 25.4 / 96), ("pt", 100 * 25.4 / 72)):
+    for unit, width in (
+        ("", 100),
+        ("mm", 100),
+        ("cm", 1000),
+        ("in", 2540),
+        ("px", 100 * 25.4 / 96),
+        ("pt", 100 * 25.4 / 72),
+    ):
         assert outline_from_drawing(bare, name="a.svg", unit=unit).width == pytest.approx(width, rel=1e-6)
     pixels = f'<svg {NS} width="960px" height="960px" viewBox="0 0 960 960"><path d="M0 0h96v96h-96z"/></svg>'.encode()
     assert outline_from_drawing(pixels, name="a.svg").width == pytest.approx(25.4, abs=0.01)
@@ -113,7 +122,9 @@ def test_loose_lines_and_arcs_splines_blocks_and_units_of_a_dxf_come_in_closed_a
         space.add_arc((5, 5), 5, 0, 180)
         space.add_line((0, 5), (0, 0))
 
-    assert outline_from_drawing(dxf_of(loose, 1), name="a.dxf").area == pytest.approx((50 + math.pi * 12.5) * 25.4**2, rel=1e-3)
+    assert outline_from_drawing(dxf_of(loose, 1), name="a.dxf").area == pytest.approx(
+        (50 + math.pi * 12.5) * 25.4**2, rel=1e-3
+    )
 
     def blocks(document, space):
         inner = document.blocks.new("INNER")
@@ -167,7 +178,9 @@ def block_bomb() -> bytes:
 def array_bomb() -> bytes:
     def draw(document, space):
         document.blocks.new("B0").add_line((0, 0), (1, 1))
-        space.add_blockref("B0", (0, 0), dxfattribs={"row_count": 30000, "column_count": 30000, "row_spacing": 1, "column_spacing": 1})
+        space.add_blockref(
+            "B0", (0, 0), dxfattribs={"row_count": 30000, "column_count": 30000, "row_spacing": 1, "column_spacing": 1}
+        )
 
     return dxf_of(draw)
 
@@ -257,7 +270,13 @@ SQUARE = [(0, 0), (300, 0), (300, 200), (0, 200)]
         pytest.param("a.dxf", without_header(), id="a DXF without a header is in mm"),
         pytest.param(
             "a.dxf",
-            dxf_of(lambda _, s: [s.add_line((9, 9), (9, 9)), s.add_arc((1, 1), 0, 0, 90), s.add_lwpolyline(SQUARE, close=True)]),
+            dxf_of(
+                lambda _, s: [
+                    s.add_line((9, 9), (9, 9)),
+                    s.add_arc((1, 1), 0, 0, 90),
+                    s.add_lwpolyline(SQUARE, close=True),
+                ]
+            ),
             id="lines of no length and arcs of no radius are passed over",
         ),
         pytest.param(
@@ -315,7 +334,9 @@ def rectangles(pdf: bytes) -> list[tuple[float, float]]:
     return [(float(w) / MM, float(h) / MM) for w, h in re.findall(rb"[\d.-]+ [\d.-]+ ([\d.]+) ([\d.]+) re S", pdf)]
 
 
-@pytest.mark.parametrize(("paper", "units", "side"), [("a4", "metric", 100), ("letter", "imperial", 101.6), ("long", "metric", 100)])
+@pytest.mark.parametrize(
+    ("paper", "units", "side"), [("a4", "metric", 100), ("letter", "imperial", 101.6), ("long", "metric", 100)]
+)
 def test_a_pattern_on_paper_is_true_size_and_carries_a_square_to_measure(paper, units, side):
     shape = t_shape("Seat cushion", 620, 560, 500, 120, SEWN)
     pdf = shape_pdf(shape, paper=paper, pieces=6, units=units)
@@ -325,7 +346,9 @@ def test_a_pattern_on_paper_is_true_size_and_carries_a_square_to_measure(paper, 
     lies = tiling(shape.cut_line.width + 20, shape.cut_line.height + 20, paper) if paper != "long" else None
     assert pages == (1 if lies is None else 1 + lies.columns * lies.rows)
     if lies:
-        assert lies.step[0] * (lies.columns - 1) + lies.shown[0] >= shape.cut_line.width + 20, "the sheets cover all of it"
+        assert lies.step[0] * (lies.columns - 1) + lies.shown[0] >= shape.cut_line.width + 20, (
+            "the sheets cover all of it"
+        )
     else:
         box = re.search(rb"/MediaBox \[ 0 0 ([\d.]+) ([\d.]+)", pdf)
         assert float(box[1]) / MM == pytest.approx(shape.cut_line.width + 20, abs=0.1)

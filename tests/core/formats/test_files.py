@@ -45,14 +45,26 @@ def test_a_piece_written_and_read_back_is_the_same_piece(outline):
     shape = shape_of("Inside back", outline, edges_by_corners(outline), {"top": "card_strip", "left": "zip"})
     again = read_piece(json.loads(piece_text(shape)))
     assert_same_outline(again.outline, shape.outline)
-    assert [(e.name, e.start, e.join, e.side) for e in again.edges] == [(e.name, e.start, e.join, e.side) for e in shape.edges]
+    assert [(e.name, e.start, e.join, e.side) for e in again.edges] == [
+        (e.name, e.start, e.join, e.side) for e in shape.edges
+    ]
     assert_same_outline(again.cut_line, shape.cut_line, within=0.05)
 
 
 def test_a_piece_with_only_an_outline_gets_edges_at_its_corners():
-    data = {"format": "zonatome.piece", "version": 1, "name": "Inside back", "outline": [[0, 0], [520, 0], [500, 640], [20, 640]]}
+    data = {
+        "format": "zonatome.piece",
+        "version": 1,
+        "name": "Inside back",
+        "outline": [[0, 0], [520, 0], [500, 640], [20, 640]],
+    }
     shape = read_piece({**data, "colour": "ignored"}, joins={"bottom": "fly"})
-    assert [(e.side, e.join) for e in shape.edges] == [("bottom", "fly"), ("right", "sewn"), ("top", "sewn"), ("left", "sewn")]
+    assert [(e.side, e.join) for e in shape.edges] == [
+        ("bottom", "fly"),
+        ("right", "sewn"),
+        ("top", "sewn"),
+        ("left", "sewn"),
+    ]
 
 
 @pytest.mark.parametrize(
@@ -63,11 +75,25 @@ def test_a_piece_with_only_an_outline_gets_edges_at_its_corners():
         pytest.param({"outline": [[0, 0], [100, 100], [100, 0], [0, 100]]}, "crosses", id="a bow tie"),
         pytest.param({"outline": "round"}, "a list of 3", id="no list"),
         pytest.param(
-            {"edges": [{"name": "a", "start": 9, "join": "sewn", "adds": 13}]}, "rising start points", id="an edge beyond the outline"
+            {"edges": [{"name": "a", "start": 9, "join": "sewn", "adds": 13}]},
+            "rising start points",
+            id="an edge beyond the outline",
         ),
-        pytest.param({"edges": [{"name": "a", "start": 0, "join": "magnet", "adds": 13}]}, "edges.a.join", id="a join that there is not"),
-        pytest.param({"edges": [{"name": "a", "start": 0, "join": "sewn", "adds": -2}]}, r"edges\[0\].adds", id="a negative allowance"),
-        pytest.param({"edges": [{"name": "a", "strat": 0, "join": "sewn", "adds": 2}]}, "found 'strat'", id="a misspelt key is named"),
+        pytest.param(
+            {"edges": [{"name": "a", "start": 0, "join": "magnet", "adds": 13}]},
+            "edges.a.join",
+            id="a join that there is not",
+        ),
+        pytest.param(
+            {"edges": [{"name": "a", "start": 0, "join": "sewn", "adds": -2}]},
+            r"edges\[0\].adds",
+            id="a negative allowance",
+        ),
+        pytest.param(
+            {"edges": [{"name": "a", "strat": 0, "join": "sewn", "adds": 2}]},
+            "found 'strat'",
+            id="a misspelt key is named",
+        ),
     ],
 )
 def test_a_piece_is_refused_by_key_value_and_what_was_expected(change, words):
@@ -97,8 +123,12 @@ def test_curves_are_followed_and_the_largest_outline_is_taken():
 
 
 def test_a_dxf_polyline_is_read_in_its_unit_with_its_bulges():
-    assert outline_from_drawing(dxf([(0, 0), (20, 0), (20, 10), (0, 10)], units=1), name="a.dxf").width == pytest.approx(508)
-    half_round = outline_from_drawing(dxf([(0, 0, 0, 0, 0), (200, 0, 0, 0, 1), (200, 100, 0, 0, 0), (0, 100, 0, 0, 0)]), name="a.dxf")
+    assert outline_from_drawing(
+        dxf([(0, 0), (20, 0), (20, 10), (0, 10)], units=1), name="a.dxf"
+    ).width == pytest.approx(508)
+    half_round = outline_from_drawing(
+        dxf([(0, 0, 0, 0, 0), (200, 0, 0, 0, 1), (200, 100, 0, 0, 0), (0, 100, 0, 0, 0)]), name="a.dxf"
+    )
     assert half_round.area == pytest.approx(200 * 100 + math.pi * 50**2 / 2, rel=0.01)
 
 
@@ -114,12 +144,16 @@ BOMB = b'<?xml version="1.0"?><!DOCTYPE lolz [<!ENTITY a "ha"><!ENTITY b "&a;&a;
         pytest.param(b" " * (MOST_BYTES + 1), "old.svg", "at most 2 MB", id="too large"),
         pytest.param(svg('<path d="M0 0L10 10"/>'), "old.svg", "a closed outline", id="no closed path"),
         pytest.param(svg("<text>seat</text>"), "old.svg", "a closed outline", id="no path at all"),
-        pytest.param(svg('<path d="M0 0L100 100L100 0L0 100Z"/>'), "old.svg", "crosses", id="a path that crosses itself"),
+        pytest.param(
+            svg('<path d="M0 0L100 100L100 0L0 100Z"/>'), "old.svg", "crosses", id="a path that crosses itself"
+        ),
         pytest.param(b"not xml", "old.svg", "an .svg or .dxf", id="no svg inside"),
         pytest.param(b"<svg", "old.svg", "read to its end", id="broken off"),
         pytest.param(b"0\nSECTION\n2\nnothing", "old.dxf", "DXF", id="a broken DXF"),
         pytest.param(b"\x00\x01\x02" * 50, "old.dxf", "DXF", id="a binary named DXF"),
-        pytest.param(dxf([(0, 0), (100, 0), (100, 50)], closed=False), "old.dxf", "a closed outline", id="an open polyline"),
+        pytest.param(
+            dxf([(0, 0), (100, 0), (100, 50)], closed=False), "old.dxf", "a closed outline", id="an open polyline"
+        ),
         pytest.param(b"x", "old.exe", "piece .json", id="another ending"),
     ],
 )
@@ -159,19 +193,42 @@ PANEL = {"outline": [[0, 0], [900, 0], [900, 900], [0, 900]]}
     ("path", "value", "words"),
     [
         pytest.param(
-            "cloth.repeat", {"along": -450, "across": 340}, r"cloth.repeat.along: expected a number from 5", id="a repeat backwards"
+            "cloth.repeat",
+            {"along": -450, "across": 340},
+            r"cloth.repeat.along: expected a number from 5",
+            id="a repeat backwards",
         ),
         pytest.param(
-            "cloth.repeat", {"across": 340, "drop": 3}, r"cloth.repeat.drop: expected a number from -1 to 1", id="a drop of three"
+            "cloth.repeat",
+            {"across": 340, "drop": 3},
+            r"cloth.repeat.drop: expected a number from -1 to 1",
+            id="a drop of three",
         ),
-        pytest.param("cloth.repeat", {"across": 340, "origin": [1]}, "cloth.repeat.origin: expected a list of 2", id="an origin of one"),
+        pytest.param(
+            "cloth.repeat",
+            {"across": 340, "origin": [1]},
+            "cloth.repeat.origin: expected a list of 2",
+            id="an origin of one",
+        ),
         pytest.param("cloth.repeat", "stripes", "cloth.repeat: expected a JSON object", id="a repeat in words"),
-        pytest.param("cloth.flaws", [[[1, 1], [2, 1]]], r"cloth.flaws\[0\]: expected a list of 3", id="a flaw of two points"),
-        pytest.param("cloth.flaws", [[[1, 1], [9, 9], [9, 1], [1, 9]]], r"cloth.flaws\[0\]: .*crosses", id="a flaw that crosses itself"),
-        pytest.param("cloth", {"kind": "panels"}, "the key 'panels'", id="panels without panels"),
-        pytest.param("cloth", {"kind": "panels", "panels": []}, "cloth.panels: expected a list of 1", id="no panel at all"),
         pytest.param(
-            "cloth", {"kind": "panels", "panels": [PANEL], "repeat": {"across": 9}}, "each panel has its own", id="a motif on a remnant"
+            "cloth.flaws", [[[1, 1], [2, 1]]], r"cloth.flaws\[0\]: expected a list of 3", id="a flaw of two points"
+        ),
+        pytest.param(
+            "cloth.flaws",
+            [[[1, 1], [9, 9], [9, 1], [1, 9]]],
+            r"cloth.flaws\[0\]: .*crosses",
+            id="a flaw that crosses itself",
+        ),
+        pytest.param("cloth", {"kind": "panels"}, "the key 'panels'", id="panels without panels"),
+        pytest.param(
+            "cloth", {"kind": "panels", "panels": []}, "cloth.panels: expected a list of 1", id="no panel at all"
+        ),
+        pytest.param(
+            "cloth",
+            {"kind": "panels", "panels": [PANEL], "repeat": {"across": 9}},
+            "each panel has its own",
+            id="a motif on a remnant",
         ),
         pytest.param(
             "cloth",
@@ -180,13 +237,27 @@ PANEL = {"outline": [[0, 0], [900, 0], [900, 900], [0, 900]]}
             id="a flaw on a panel that there is not",
         ),
         pytest.param("cloth.kind", "sheet", "'roll' or 'panels'", id="another kind of cloth"),
-        pytest.param("pieces.0.anchor", [1, "2"], r"pieces\[0\].anchor\[1\]: expected a number", id="an anchor in words"),
-        pytest.param("pieces.0.match", {"along": 1}, r"pieces\[0\].match.along: expected true or false", id="a match that is one"),
-        pytest.param("pieces.0.count", 5000, r"pieces\[0\].count: expected a whole number from 1 to 2000, got 5000", id="five thousand"),
         pytest.param(
-            "pinned", [{"piece": "none", "copy": 1, "x": 0, "y": 0}], r"pinned\[0\].piece: expected the id", id="a pin of no piece"
+            "pieces.0.anchor", [1, "2"], r"pieces\[0\].anchor\[1\]: expected a number", id="an anchor in words"
         ),
-        pytest.param("pinned", [{"piece": "seat", "copy": 99, "x": 0, "y": 0}], r"pinned\[0\].copy", id="a pin of no copy"),
+        pytest.param(
+            "pieces.0.match", {"along": 1}, r"pieces\[0\].match.along: expected true or false", id="a match that is one"
+        ),
+        pytest.param(
+            "pieces.0.count",
+            5000,
+            r"pieces\[0\].count: expected a whole number from 1 to 2000, got 5000",
+            id="five thousand",
+        ),
+        pytest.param(
+            "pinned",
+            [{"piece": "none", "copy": 1, "x": 0, "y": 0}],
+            r"pinned\[0\].piece: expected the id",
+            id="a pin of no piece",
+        ),
+        pytest.param(
+            "pinned", [{"piece": "seat", "copy": 99, "x": 0, "y": 0}], r"pinned\[0\].copy", id="a pin of no copy"
+        ),
         pytest.param("cloth.width", -5, "cloth.width: expected a number from 50", id="a negative width"),
         pytest.param("cloth.width", float("nan"), "cloth.width", id="a width that is no number"),
         pytest.param("cloth.selvage", [700, 700], "edges that leave cloth", id="selvages that meet"),

@@ -17,7 +17,9 @@ from zonatome.core.formats.job_zip import DOCUMENT, MOST_FILE, MOST_FILES, read_
 
 NAMES = st.from_regex(r"(photos|spoken|pieces|lays)/[a-z0-9]{1,12}\.(jpg|json|ogg)", fullmatch=True)
 PLAIN = st.recursive(
-    st.none() | st.booleans() | st.integers(-(10**9), 10**9) | st.text(max_size=20), lambda x: st.lists(x, max_size=4), max_leaves=12
+    st.none() | st.booleans() | st.integers(-(10**9), 10**9) | st.text(max_size=20),
+    lambda x: st.lists(x, max_size=4),
+    max_leaves=12,
 )
 
 
@@ -34,7 +36,9 @@ GOOD = json.dumps({"format": "zonatome.job", "version": 1, "job": {}}).encode()
 
 
 @given(
-    st.dictionaries(st.text(st.characters(codec="ascii", categories=["Ll"]), min_size=1, max_size=8), PLAIN, max_size=5),
+    st.dictionaries(
+        st.text(st.characters(codec="ascii", categories=["Ll"]), min_size=1, max_size=8), PLAIN, max_size=5
+    ),
     st.dictionaries(NAMES, st.binary(max_size=200), max_size=6),
 )
 def test_what_is_packed_comes_out_again(document, files):
@@ -58,8 +62,16 @@ def test_a_name_that_leads_elsewhere_is_neither_written_nor_read(name):
 @pytest.mark.parametrize(
     ("entries", "says"),
     [
-        pytest.param({DOCUMENT: GOOD, "photos/1.jpg": b"\0" * (MOST_FILE + 1)}, "at most", id="a file that unpacks beyond the bound"),
-        pytest.param({DOCUMENT: GOOD, **{f"photos/{n}.jpg": b"" for n in range(MOST_FILES)}}, "files", id="more files than a job has"),
+        pytest.param(
+            {DOCUMENT: GOOD, "photos/1.jpg": b"\0" * (MOST_FILE + 1)},
+            "at most",
+            id="a file that unpacks beyond the bound",
+        ),
+        pytest.param(
+            {DOCUMENT: GOOD, **{f"photos/{n}.jpg": b"" for n in range(MOST_FILES)}},
+            "files",
+            id="more files than a job has",
+        ),
         pytest.param({"photos/1.jpg": b"x"}, DOCUMENT, id="no document"),
         pytest.param({DOCUMENT: b"[1, 2]"}, "a JSON object", id="another JSON"),
         pytest.param({DOCUMENT: b"{" * 100_000}, "a JSON object", id="no JSON"),

@@ -27,7 +27,11 @@ def photo(size: tuple[int, int], kind: str = "JPEG", *, mode: str = "RGB", turne
     ("content", "size"),
     [
         pytest.param(photo((800, 600)), (800, 600), id="small"),
-        pytest.param(photo((800, 600), turned=6, notes="Maker of cameras"), (600, 800), id="lying on its side, with notes of the camera"),
+        pytest.param(
+            photo((800, 600), turned=6, notes="Maker of cameras"),
+            (600, 800),
+            id="lying on its side, with notes of the camera",
+        ),
         pytest.param(photo((7200, 5400)), (1600, 1200), id="39 million pixels"),
         pytest.param(photo((7200, 5400), turned=8), (1200, 1600), id="39 million pixels on its side"),
         pytest.param(photo((6300, 6300), "PNG", mode="RGBA"), (1600, 1600), id="a PNG that needs 160 MB unpacked"),

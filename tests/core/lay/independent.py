@@ -13,14 +13,20 @@ from zonatome.core.lay.request import Lay, LayRequest, Panels
 def _placed(points, turn, flip, x, y):
     angle = math.radians(turn)
     c, s = round(math.cos(angle), 15), round(math.sin(angle), 15)
-    return Polygon([(c * px - s * py + x, s * px + c * py + y) for px, py in ((px, -py if flip else py) for px, py in points)])
+    return Polygon(
+        [(c * px - s * py + x, s * px + c * py + y) for px, py in ((px, -py if flip else py) for px, py in points)]
+    )
 
 
 def _off_the_repeat(request: LayRequest, lay: Lay) -> list[str]:
     """The anchors that miss the nearest of all motif centres about them, looked for one by one."""
     said = []
     for p in lay.placements:
-        repeat = request.cloth.repeats[p.panel] if isinstance(request.cloth, Panels) and request.cloth.repeats else request.repeat
+        repeat = (
+            request.cloth.repeats[p.panel]
+            if isinstance(request.cloth, Panels) and request.cloth.repeats
+            else request.repeat
+        )
         piece = next(q for q in request.pieces if q.id == p.piece)
         if repeat is None or piece.anchor is None or not (piece.match_along or piece.match_across):
             continue
@@ -46,7 +52,10 @@ def wrong_with(request: LayRequest, lay: Lay) -> list[str]:
     said = []
     asked = {p.id: p for p in request.pieces}
     on_panels = isinstance(request.cloth, Panels)
-    cuts = [(p.piece, _placed(asked[p.piece].outline.points, p.turn_degrees, p.flip, p.x, p.y), "piece", p.panel) for p in lay.placements]
+    cuts = [
+        (p.piece, _placed(asked[p.piece].outline.points, p.turn_degrees, p.flip, p.x, p.y), "piece", p.panel)
+        for p in lay.placements
+    ]
     cuts += [(s.strip, Polygon(s.outline.points), "strip", s.panel) for s in lay.strips]
     for name, polygon, _, panel in cuts:
         x0, y0, _, y1 = polygon.bounds
@@ -74,7 +83,11 @@ def wrong_with(request: LayRequest, lay: Lay) -> list[str]:
     for piece in request.pieces:
         copies = sorted(p.copy for p in lay.placements if p.piece == piece.id)
         missing = dict(lay.unplaced).get(piece.id, 0)
-        if len(set(copies)) != len(copies) or len(copies) + missing != piece.count or not set(copies) <= set(range(1, piece.count + 1)):
+        if (
+            len(set(copies)) != len(copies)
+            or len(copies) + missing != piece.count
+            or not set(copies) <= set(range(1, piece.count + 1))
+        ):
             said.append(f"{piece.id}: copies {copies}")
         if any(p.flip and not piece.flip for p in lay.placements if p.piece == piece.id):
             said.append(f"{piece.id} is flipped")

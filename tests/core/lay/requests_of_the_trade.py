@@ -33,7 +33,9 @@ def six_chairs(*, turns=(0.0, 180.0), gap=4.0, welt=False) -> LayRequest:
 
 def rectangles(*sizes: tuple[float, float, int], gap=0.0, turns=(0.0,)) -> LayRequest:
     """Rectangles of length along, width across, count."""
-    return LayRequest(ROLL, gap, tuple(PieceAsk(f"r{i}", rectangle(a, b), n, turns) for i, (a, b, n) in enumerate(sizes)))
+    return LayRequest(
+        ROLL, gap, tuple(PieceAsk(f"r{i}", rectangle(a, b), n, turns) for i, (a, b, n) in enumerate(sizes))
+    )
 
 
 @st.composite
@@ -45,7 +47,9 @@ def any_request(draw: st.DrawFn) -> LayRequest:
     strips = ()
     if draw(st.booleans()):
         ways = draw(st.sampled_from([("across",), ("along",), ("across", "along"), ("bias",)]))
-        strips = (StripAsk("welt", draw(st.floats(20, 90)), draw(st.floats(300, 6000)), 40, draw(st.floats(200, 700)), ways),)
+        strips = (
+            StripAsk("welt", draw(st.floats(20, 90)), draw(st.floats(300, 6000)), 40, draw(st.floats(200, 700)), ways),
+        )
     return LayRequest(ROLL, draw(st.sampled_from([0.0, 3.0, 8.0])), tuple(pieces), strips)
 
 
@@ -62,12 +66,26 @@ def a_repeat() -> st.SearchStrategy[Repeat]:
 
 def flaws() -> st.SearchStrategy[tuple]:
     """Up to three small flaws."""
-    spot = st.builds(lambda o, x, y: o.turned(20).moved(x, y), st.just(rectangle(40, 60)), st.floats(0, 1500), st.floats(100, 1200))
+    spot = st.builds(
+        lambda o, x, y: o.turned(20).moved(x, y), st.just(rectangle(40, 60)), st.floats(0, 1500), st.floats(100, 1200)
+    )
     return st.lists(spot, max_size=3).map(tuple)
 
 
 HIDE = outline_of(
-    [(0, 300), (200, 60), (900, 0), (1500, 140), (1800, 90), (2100, 500), (2000, 900), (1600, 1000), (1500, 1300), (700, 1350), (150, 1100)]
+    [
+        (0, 300),
+        (200, 60),
+        (900, 0),
+        (1500, 140),
+        (1800, 90),
+        (2100, 500),
+        (2000, 900),
+        (1600, 1000),
+        (1500, 1300),
+        (700, 1350),
+        (150, 1100),
+    ]
 )
 
 
@@ -92,10 +110,14 @@ def any_cloth(draw: st.DrawFn) -> LayRequest:
         panels = (rectangle(draw(st.floats(400, 1500)), 900), HIDE)[: draw(st.integers(1, 2))]
         marks = tuple(Flaw(0, f.moved(0, -100)) for f in draw(flaws()))
         return LayRequest(Panels(panels, marks), asked.gap, tuple(pieces), asked.strips)
-    return LayRequest(Roll(1400, (12, 12), repeat, draw(flaws()) if "flaws" in family else ()), asked.gap, tuple(pieces), asked.strips)
+    return LayRequest(
+        Roll(1400, (12, 12), repeat, draw(flaws()) if "flaws" in family else ()), asked.gap, tuple(pieces), asked.strips
+    )
 
 
-def cut_apart(seed: int, pieces: int, *, slant: float = 0.35, jitter: float = 0.02, turns: tuple[float, ...] = (0.0,)) -> LayRequest:
+def cut_apart(
+    seed: int, pieces: int, *, slant: float = 0.35, jitter: float = 0.02, turns: tuple[float, ...] = (0.0,)
+) -> LayRequest:
     """One sheet across the whole roll, 120 mm of it for each piece, cut apart by straight cuts; each corner measured a hair wrong."""
     chance = random.Random(seed)
     parts = [shapely.box(0, 0, 120 * pieces, ROLL.usable)]
@@ -113,7 +135,8 @@ def cut_apart(seed: int, pieces: int, *, slant: float = 0.35, jitter: float = 0.
     for number, part in enumerate(parts):
         x0, y0, _, _ = part.bounds
         points = [
-            (x - x0 + chance.uniform(-jitter, jitter), y - y0 + chance.uniform(-jitter, jitter)) for x, y in part.exterior.coords[:-1]
+            (x - x0 + chance.uniform(-jitter, jitter), y - y0 + chance.uniform(-jitter, jitter))
+            for x, y in part.exterior.coords[:-1]
         ]
         asks.append(PieceAsk(f"p{number}", outline_of(points).turned(turns[-1]), 1, turns))
     return LayRequest(ROLL, 0.0, tuple(asks))

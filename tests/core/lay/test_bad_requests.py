@@ -163,7 +163,11 @@ def test_what_is_correct_and_cannot_be_laid_is_status_3_with_the_rest_named(tmp_
     cases = [
         ({**ROLL, "pinned": [], "pieces": [*ROLL["pieces"], wide]}, [{"piece": "curtain", "count": 2}], "2 of curtain"),
         ({**off_motif, "pinned": []}, [{"piece": "back", "count": 1}], "1 of back"),
-        ({**PANELS, "pinned": [], "strips": [], "pieces": [wide, ROLL["pieces"][1]]}, [{"piece": "curtain", "count": 2}], "no room"),
+        (
+            {**PANELS, "pinned": [], "strips": [], "pieces": [wide, ROLL["pieces"][1]]},
+            [{"piece": "curtain", "count": 2}],
+            "no room",
+        ),
     ]
     for document, unplaced, words in cases:
         path = tmp_path / "request.json"

@@ -28,7 +28,16 @@ HEAD = SheetHead("118 Foyer side chairs × 6", "Skerry, 140 cm wide", "Laid 5.42
 @pytest.mark.parametrize(
     ("laid", "step", "sold_in", "length", "cost", "margin", "below"),
     [
-        pytest.param(5420, "tenth", "m", 5700, "219.45", 180, 5600, id="5.42 + 0.10 + 0.10 is 5.62, so 5.70; 5.60 would do with 8 cm"),
+        pytest.param(
+            5420,
+            "tenth",
+            "m",
+            5700,
+            "219.45",
+            180,
+            5600,
+            id="5.42 + 0.10 + 0.10 is 5.62, so 5.70; 5.60 would do with 8 cm",
+        ),
         pytest.param(4310, "half", "m", 5000, "192.50", 590, 4500, id="half metres"),
         pytest.param(4310, "whole", "m", 5000, "192.50", 590, None, id="a whole metre less does not hold it"),
         pytest.param(4800, "whole", "m", 5000, "192.50", 100, None, id="exactly to the step"),
@@ -36,7 +45,9 @@ HEAD = SheetHead("118 Foyer side chairs × 6", "Skerry, 140 cm wide", "Laid 5.42
         pytest.param(30, "half", "m", 500, "19.25", 370, None, id="never less than a step"),
     ],
 )
-def test_what_to_buy_is_the_lay_and_squaring_and_margin_up_to_the_step(laid, step, sold_in, length, cost, margin, below):
+def test_what_to_buy_is_the_lay_and_squaring_and_margin_up_to_the_step(
+    laid, step, sold_in, length, cost, margin, below
+):
     bought = purchase(laid, price=Decimal("38.50"), step=step, sold_in=sold_in)
     assert bought.length == pytest.approx(length)
     assert bought.cost == Decimal(cost)
@@ -44,7 +55,12 @@ def test_what_to_buy_is_the_lay_and_squaring_and_margin_up_to_the_step(laid, ste
     assert bought.below == (pytest.approx(below) if below else None)
 
 
-@given(st.floats(10, 40_000), st.sampled_from(["whole", "half", "quarter", "tenth"]), st.sampled_from(["m", "yd"]), st.floats(0, 500))
+@given(
+    st.floats(10, 40_000),
+    st.sampled_from(["whole", "half", "quarter", "tenth"]),
+    st.sampled_from(["m", "yd"]),
+    st.floats(0, 500),
+)
 def test_what_is_bought_always_holds_the_lay_and_a_step_less_would_not_keep_the_margin(laid, step, sold_in, margin):
     bought = purchase(laid, price=Decimal(20), step=step, sold_in=sold_in, margin=margin)
     assert bought.length >= laid + bought.squaring + margin - 1e-6
@@ -79,7 +95,9 @@ def test_the_order_is_cross_cuts_then_big_pieces_then_strips():
     assert [r.number for r in sheet.rows] == list(range(1, len(sheet.rows) + 1))
     assert len({r.key for r in sheet.rows}) == len(sheet.rows)
     for cut in sheet.cross_cuts[:-1]:
-        assert not any(r.outline.bounds[0] < cut - 0.1 and r.outline.bounds[2] > cut + 0.1 for r in sheet.rows), "a cross cut meets a piece"
+        assert not any(r.outline.bounds[0] < cut - 0.1 and r.outline.bounds[2] > cut + 0.1 for r in sheet.rows), (
+            "a cross cut meets a piece"
+        )
 
 
 def test_a_round_piece_is_given_by_its_box():
@@ -109,7 +127,9 @@ def test_the_pdf_holds_every_piece_and_its_corner_figures():
 def test_the_pdf_speaks_inches_in_an_imperial_workroom():
     asked = rectangles((508, 609.6, 2))
     lay = easy_lay(asked)
-    text = PdfReader(io.BytesIO(cut_sheet_pdf(cut_sheet(asked, lay, {}), HEAD, units="imperial"))).pages[1].extract_text()
+    text = (
+        PdfReader(io.BytesIO(cut_sheet_pdf(cut_sheet(asked, lay, {}), HEAD, units="imperial"))).pages[1].extract_text()
+    )
     assert "20 in / " in text
 
 
@@ -134,4 +154,6 @@ def test_marks_lie_on_the_piece_however_it_is_turned_and_flipped(turn, flip, x, 
     assert len(lines) == 4 + 2 + 2, "four centre notches, a double one, the cross of a button"
     edge = row.outline.polygon.exterior
     assert all(row.outline.polygon.buffer(0.01).covers(line) for line in lines)
-    assert sum(line.distance(edge) < 0.5 for line in lines) == 6, "each notch reaches the cut edge, where the shears snip it"
+    assert sum(line.distance(edge) < 0.5 for line in lines) == 6, (
+        "each notch reaches the cut edge, where the shears snip it"
+    )

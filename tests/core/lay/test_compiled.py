@@ -61,7 +61,9 @@ def called_from_python():
 
 
 def said(command, folder, *more):
-    return subprocess.run([sys.executable, "-c", command, *more], cwd=folder, capture_output=True, text=True, check=True).stdout.strip()
+    return subprocess.run(
+        [sys.executable, "-c", command, *more], cwd=folder, capture_output=True, text=True, check=True
+    ).stdout.strip()
 
 
 def test_a_function_sees_that_what_it_calls_in_another_file_was_changed(tmp_path):

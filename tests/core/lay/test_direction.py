@@ -35,8 +35,15 @@ from zonatome.core.trace.usual import usual_shape
         pytest.param("two_way", {}, (0.0, 180.0), id="a weave may turn half round"),
         pytest.param("any", {}, (0.0, 90.0, 180.0, 270.0), id="vinyl in quarters"),
         pytest.param("any", {"any_angle": True}, None, id="vinyl at any angle, when asked"),
-        pytest.param("any", {"is_striped": True, "any_angle": True}, (0.0, 180.0), id="nothing turns a quarter alone on a stripe"),
-        pytest.param("two_way", {"is_striped": True, "railroaded": True}, (90.0, 270.0), id="a stripe sideways for the whole piece"),
+        pytest.param(
+            "any", {"is_striped": True, "any_angle": True}, (0.0, 180.0), id="nothing turns a quarter alone on a stripe"
+        ),
+        pytest.param(
+            "two_way",
+            {"is_striped": True, "railroaded": True},
+            (90.0, 270.0),
+            id="a stripe sideways for the whole piece",
+        ),
     ],
 )
 def test_turns_follow_nap_and_stripe(nap, how, turns):
@@ -63,7 +70,9 @@ def test_on_pile_every_strip_of_a_lay_runs_the_same_way_and_the_check_before_the
     assert not faults(request, lay)
     said = [look for look in before_the_shears(request, lay, {}) if "strips" in look.words.lower()]
     assert [look.holds for look in said] == [True]
-    other = easy_lay(replace(request, strips=(replace(request.strips[0], directions=("along" if way != "along" else "across",)),)))
+    other = easy_lay(
+        replace(request, strips=(replace(request.strips[0], directions=("along" if way != "along" else "across",)),))
+    )
     mixed = replace(lay, strips=(*lay.strips, *other.strips))
     wrong = [look for look in before_the_shears(request, mixed, {}) if "strips" in look.words.lower()]
     assert [look.holds for look in wrong] == [False]
@@ -72,7 +81,9 @@ def test_on_pile_every_strip_of_a_lay_runs_the_same_way_and_the_check_before_the
 def test_front_bands_and_boxings_are_those_that_hang_from_a_centred_front_edge():
     assert follows(KINDS["ottoman"]) == {"front": "top"}
     assert follows(KINDS["bench_box"]) == {"boxing_front": "top"}
-    assert follows(KINDS["armchair"]) == {"cushion_boxing": "cushion_top"}, "the platform is of deck cloth, so its band follows nothing"
+    assert follows(KINDS["armchair"]) == {"cushion_boxing": "cushion_top"}, (
+        "the platform is of deck cloth, so its band follows nothing"
+    )
     assert follows(KINDS["square_stool"]) == {}
 
 
@@ -123,7 +134,9 @@ def test_what_is_longer_or_wider_than_every_length_there_is_says_which_and_what_
     wide = too_large_for(PieceAsk("band", rectangle(100, 1300), 1), lengths)
     assert (wide.is_too_long, wide.measures, wide.ways[-1].what) == (False, 1300, "wider")
     assert too_large_for(PieceAsk("back", rectangle(1150, 600), 1), lengths) is None, "it goes on the second"
-    assert too_large_for(PieceAsk("back", rectangle(1100, 650), 1, (0.0, 90.0)), lengths) is None, "turned it goes on the first"
+    assert too_large_for(PieceAsk("back", rectangle(1100, 650), 1, (0.0, 90.0)), lengths) is None, (
+        "turned it goes on the first"
+    )
 
 
 def test_a_round_seat_in_a_strong_direction_and_cloth_that_is_heavy_to_turn_are_said():
@@ -151,7 +164,9 @@ def test_the_cloth_in_place_runs_with_each_panel_s_own_up_however_the_drawing_tu
         piece = PieceAsk(part.key, up_the_roll(shape.cut_line), 1)
         lay = easy_lay(LayRequest(Roll(4000), 3, (piece,)))
         affine = turned_on_drawing(on_the_panel(shape, lay.placements[0]), turns[part.key].turn)
-        toward_the_end = [b - a for a, b in zip(moved_by(affine, (1.0, 0.0)), moved_by(affine, (0.0, 0.0)), strict=True)]
+        toward_the_end = [
+            b - a for a, b in zip(moved_by(affine, (1.0, 0.0)), moved_by(affine, (0.0, 0.0)), strict=True)
+        ]
         drawn = turns[part.key]
         (ax, ay), (bx, by) = drawn.sides["top"]
         up = ((ax + bx) / 2 - drawn.middle[0], (ay + by) / 2 - drawn.middle[1])

@@ -103,7 +103,10 @@ def test_the_ground_on_a_hide_is_where_a_piece_lies_on_it(piece, across, up):
 def _searched(request: LayRequest, seed: int, work: float) -> list[tuple]:
     """What two searchers come to, as far as their work goes, however long that takes."""
     ways, going, meeting = Ways(request), np.zeros(1, dtype=np.int64), Meeting(2)
-    searchers = [RollSearcher(ways, seed=seed + k, work=work, until=time.monotonic() + 600, stop=going, meeting=meeting) for k in range(2)]
+    searchers = [
+        RollSearcher(ways, seed=seed + k, work=work, until=time.monotonic() + 600, stop=going, meeting=meeting)
+        for k in range(2)
+    ]
     threads = [threading.Thread(target=s.run) for s in searchers]
     for thread in threads:
         thread.start()
@@ -141,7 +144,9 @@ def test_motifs_prove_more_than_the_area():
     motif = Repeat(600, 700, 0.0, (300, 350))
     seats = PieceAsk("seat", rectangle(500, 500), 3, (0.0,), False, (250, 250), True, True)
     asked = LayRequest(Roll(1400, repeat=motif), 3, (seats,))
-    assert repeat_bound(Ways(asked), 2000, effort=1.0) == pytest.approx(1150, abs=0.3), "two abreast, the third 600 mm on"
+    assert repeat_bound(Ways(asked), 2000, effort=1.0) == pytest.approx(1150, abs=0.3), (
+        "two abreast, the third 600 mm on"
+    )
     assert search_lay(asked, seconds=0.5).length == pytest.approx(1150, abs=0.1)
     stripe = replace(asked, cloth=Roll(1000, repeat=Repeat(None, 300, 0.0, (0, 150))))
     lay = search_lay(stripe, seconds=0.5)
@@ -154,7 +159,10 @@ def test_motifs_prove_more_than_the_area():
 def test_what_a_repeat_proves_is_below_every_lay(request_):
     lay = easy_lay(replace(request_, strips=()))
     if not lay.unplaced:
-        assert repeat_bound(Ways(replace(request_, strips=()), first_turn_only=True), lay.length, effort=0.2) <= lay.length + 0.5
+        assert (
+            repeat_bound(Ways(replace(request_, strips=()), first_turn_only=True), lay.length, effort=0.2)
+            <= lay.length + 0.5
+        )
 
 
 def test_what_is_pinned_stays_and_the_rest_goes_round_it():
@@ -171,7 +179,9 @@ def test_what_is_pinned_stays_and_the_rest_goes_round_it():
 
 def test_panels_take_what_fits_and_name_the_rest():
     curtains = Panels((rectangle(1000, 800), rectangle(600, 600)), (Flaw(1, rectangle(50, 50).moved(100, 100)),))
-    asked = LayRequest(curtains, 4, (PieceAsk("seat", rectangle(480, 390), 5), PieceAsk("wide", rectangle(400, 900), 1)))
+    asked = LayRequest(
+        curtains, 4, (PieceAsk("seat", rectangle(480, 390), 5), PieceAsk("wide", rectangle(400, 900), 1))
+    )
     lay = search_lay(asked, seconds=1.5)
     assert wrong_with(asked, lay) == []
     assert dict(lay.unplaced) == {"wide": 1}, "four on the first, one on the second beside its flaw"
@@ -184,12 +194,16 @@ def test_panels_take_what_fits_and_name_the_rest():
 
 @settings(max_examples=12, deadline=None)
 @given(
-    st.lists(st.tuples(st.integers(0, 599), st.integers(0, 279)), min_size=2, max_size=3), st.sampled_from([0.0, 0.5]), st.integers(1, 4)
+    st.lists(st.tuples(st.integers(0, 599), st.integers(0, 279)), min_size=2, max_size=3),
+    st.sampled_from([0.0, 0.5]),
+    st.integers(1, 4),
 )
 def test_a_motif_is_met_on_every_length_where_it_stands_there(origins, drop, seed):
     """Curtain lengths cut from one cloth: the same steps, each with an origin of its own."""
     repeats = tuple(Repeat(300, 280, drop, (float(x), float(y))) for x, y in origins)
-    lengths = Panels(tuple(rectangle(1300 + 50 * n, 900).moved(20.0 * n, -30.0 * n) for n in range(len(origins))), (), repeats)
+    lengths = Panels(
+        tuple(rectangle(1300 + 50 * n, 900).moved(20.0 * n, -30.0 * n) for n in range(len(origins))), (), repeats
+    )
     seat = PieceAsk("seat", rectangle(420, 400), 3, (0.0,), False, (210, 200), True, True)
     asked = LayRequest(lengths, 4, (seat, PieceAsk("band", rectangle(150, 500), 4)))
     again = read_request(write_request(asked))
@@ -200,7 +214,9 @@ def test_a_motif_is_met_on_every_length_where_it_stands_there(origins, drop, see
     first = next(p for p in lay.placements if p.piece == "seat")
     pulled = replace(first, x=first.x + 6.0, y=first.y - 5.0)
     snap = snapped(Handwork(lay.placements), pulled, Ways(asked))
-    assert faults(replace(asked, pieces=(seat,)), replace(lay, placements=(snap,), unplaced=(("seat", 2),))) == [], "a hand is put on it"
+    assert faults(replace(asked, pieces=(seat,)), replace(lay, placements=(snap,), unplaced=(("seat", 2),))) == [], (
+        "a hand is put on it"
+    )
     for left in left_overs(asked, lay):
         back = (left.motif[0] + left.at[0], left.motif[1] + left.at[1])
         assert max(repeats[left.panel].off(back, along=True, across=True)) < 0.11
@@ -224,7 +240,9 @@ def test_by_hand_two_curtain_lengths_hold_two_seats_on_the_motif():
 def test_a_piece_with_priority_has_the_hide_to_itself_first():
     small = rectangle(500, 400)
     asked = LayRequest(
-        Panels((small,)), 4, (PieceAsk("big", rectangle(480, 390), 1), PieceAsk("seat", rectangle(300, 300), 1, priority=True))
+        Panels((small,)),
+        4,
+        (PieceAsk("big", rectangle(480, 390), 1), PieceAsk("seat", rectangle(300, 300), 1, priority=True)),
     )
     assert [p.piece for p in easy_lay(asked).placements] == ["seat"]
 
@@ -254,7 +272,9 @@ def test_the_check_finds_what_a_hand_did_wrong(change, words):
     assert faults(asked, Lay(400, 0, 0, 0, (good,))) == []
     assert any(words in fault for fault in faults(asked, Lay(400, 0, 0, 0, (replace(good, **change),))))
     on_panel = LayRequest(Panels((rectangle(500, 500),)), 3, (replace(seat, anchor=None),))
-    assert any("edge of panel 1" in f for f in faults(on_panel, Lay(0, 0, 0, 0, (replace(good, x=130.0),), on_panels=True)))
+    assert any(
+        "edge of panel 1" in f for f in faults(on_panel, Lay(0, 0, 0, 0, (replace(good, x=130.0),), on_panels=True))
+    )
 
 
 @settings(max_examples=25, deadline=None)
@@ -274,7 +294,8 @@ def test_laid_one_by_one_no_piece_could_lie_nearer_to_the_squared_end_at_its_hei
         assert all(lying.distance(other) >= request_.gap - 0.05 for other in before)
         nearer = shapely.affinity.translate(lying, -1.0, 0.0)
         met = any(
-            nearer.distance(other) < request_.gap - 0.01 or nearer.intersection(other).area > lying.intersection(other).area + 0.01
+            nearer.distance(other) < request_.gap - 0.01
+            or nearer.intersection(other).area > lying.intersection(other).area + 0.01
             for other in before
         )
         assert met or nearer.bounds[0] < 0, "it touches a piece, or the end"

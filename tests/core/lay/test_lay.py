@@ -118,7 +118,10 @@ def test_engines_share_one_protocol():
         pytest.param([(500, 688, 4)], 0, 1000, id="two abreast fill the width to the millimetre"),
         pytest.param([(500, 688, 4)], 4, 2012, id="with a gap they no longer do"),
         pytest.param(
-            [(495, 582, 2), (495, 580, 5), (495, 387, 4), (495, 385, 4), (495, 190, 5)], 4, 2990, id="rows that must be mixed to come out"
+            [(495, 582, 2), (495, 580, 5), (495, 387, 4), (495, 385, 4), (495, 190, 5)],
+            4,
+            2990,
+            id="rows that must be mixed to come out",
         ),
     ],
 )
@@ -158,7 +161,9 @@ def test_the_bound_knows_the_gap_and_the_longest_piece():
     spaced = rectangles((500, 688, 4), gap=10)
     assert length_bound(spaced) > 1000
     assert length_bound(rectangles((2000, 100, 1))) == pytest.approx(2000)
-    assert length_bound(LayRequest(ROLL, 0, (PieceAsk("a", rectangle(2000, 100), 1, None),))) == pytest.approx(145.35, abs=0.1)
+    assert length_bound(LayRequest(ROLL, 0, (PieceAsk("a", rectangle(2000, 100), 1, None),))) == pytest.approx(
+        145.35, abs=0.1
+    )
 
 
 def test_strips_fill_what_the_pieces_leave_before_more_roll_is_taken():
@@ -170,7 +175,9 @@ def test_strips_fill_what_the_pieces_leave_before_more_roll_is_taken():
 
 
 def test_strips_on_the_bias_lie_at_45_degrees():
-    asked = LayRequest(ROLL, 4.0, (PieceAsk("p", rectangle(400, 600), 2),), (StripAsk("welt", 45, 4000, 40, 500, ("bias",)),))
+    asked = LayRequest(
+        ROLL, 4.0, (PieceAsk("p", rectangle(400, 600), 2),), (StripAsk("welt", 45, 4000, 40, 500, ("bias",)),)
+    )
     lay = easy_lay(asked)
     assert lay.strips
     assert wrong_with(asked, lay) == []

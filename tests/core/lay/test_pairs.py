@@ -62,7 +62,9 @@ def test_the_rows_of_a_pair_are_those_of_the_union_of_its_sums(outlines, gap, ch
             for _ in range(5):
                 y = chance.uniform(low + 0.1, high - 0.1)
                 here, there = stretches(figures, a * k + b, y), stretches(figures, b * k + a, -y)
-                assert np.allclose(here, [(-right, -left) for left, right in reversed(there)], atol=1e-6), "turned half round"
+                assert np.allclose(here, [(-right, -left) for left, right in reversed(there)], atol=1e-6), (
+                    "turned half round"
+                )
 
 
 @settings(max_examples=25, deadline=None)
@@ -89,7 +91,9 @@ def test_reach_and_hints_lead_to_the_band_of_every_height(request_, chance):
 @settings(max_examples=25, deadline=None)
 @given(st.lists(stars(), min_size=1, max_size=3), st.sampled_from([0.0, 4.0]), st.randoms())
 def test_pairs_of_figures_turned_half_round_together_are_worked_out_once_and_right(outlines, gap, chance):
-    pieces = tuple(PieceAsk(f"p{n}", o, 1, turns=(0.0, 90.0, 180.0, 270.0)[: 2 + 2 * (n % 2)]) for n, o in enumerate(outlines))
+    pieces = tuple(
+        PieceAsk(f"p{n}", o, 1, turns=(0.0, 90.0, 180.0, 270.0)[: 2 + 2 * (n % 2)]) for n, o in enumerate(outlines)
+    )
     ways = Ways(LayRequest(Roll(6000), gap, pieces))
     turned = ways._turned_half
     assert all(turned[turned[w]] == w for w in range(len(turned)) if turned[w] >= 0)

@@ -20,7 +20,10 @@ def test_the_repeat_of_a_photo_is_the_one_it_was_drawn_with(pattern, across, sha
     along = None if pattern == "stripe" else across * shape
     scale = 200 / max(across, along or 0.0)
     found = repeat_in(
-        photo_of(pattern, along, across, scale=scale, first=(x, y), noise=noise, seed=seed), pattern, along=along, across=across
+        photo_of(pattern, along, across, scale=scale, first=(x, y), noise=noise, seed=seed),
+        pattern,
+        along=along,
+        across=across,
     )
     assert found is not None
     assert 0 <= found.left < found.right <= 1 + 1e-9
@@ -54,7 +57,9 @@ def joins(cell):
     st.integers(0, 9),
 )  # fmt: skip
 def test_a_repeat_cut_from_a_photo_lit_from_one_side_shows_no_joins(pattern, across, along, bend, first, seed):
-    even = photo_of(pattern, None if pattern == "stripe" else 170, 150, scale=1.2, first=(first, 20), noise=4, shade=0, seed=seed)
+    even = photo_of(
+        pattern, None if pattern == "stripe" else 170, 150, scale=1.2, first=(first, 20), noise=4, shade=0, seed=seed
+    )
     y, x = np.meshgrid(np.linspace(-1, 1, HIGH), np.linspace(-1, 1, WIDE), indexing="ij")
     light = 0.8 * (1 + across * x + along * y - bend * (x**2 + y**2)) * np.array([1.0, 0.97, 0.9])[:, None, None]
     lit = np.clip(even * light.transpose(1, 2, 0), 0, 255).astype(np.uint8)
@@ -65,7 +70,9 @@ def test_a_repeat_cut_from_a_photo_lit_from_one_side_shows_no_joins(pattern, acr
     assert max(joins(cell)) < 3.0, "a lamp to the side alone makes up to 40"
     box = round(found.upper * HIGH), round(found.lower * HIGH), round(found.left * WIDE), round(found.right * WIDE)
     seen = lit[box[0] : box[1], box[2] : box[3]]
-    assert cell.mean(axis=(0, 1)) == pytest.approx(seen.mean(axis=(0, 1)), abs=4), "neither paler nor darker than it was"
+    assert cell.mean(axis=(0, 1)) == pytest.approx(seen.mean(axis=(0, 1)), abs=4), (
+        "neither paler nor darker than it was"
+    )
 
 
 def test_a_photo_of_one_repeat_only_is_left_as_it_is_and_a_sliver_is_no_repeat():

@@ -15,7 +15,16 @@ from hypothesis import strategies as st
 
 from tests.core.awkward import stars
 from tests.core.lay.independent import wrong_with
-from tests.core.lay.requests_of_the_trade import HIDE, ROLL, a_repeat, any_cloth, any_request, cut_apart, rectangles, six_chairs
+from tests.core.lay.requests_of_the_trade import (
+    HIDE,
+    ROLL,
+    a_repeat,
+    any_cloth,
+    any_request,
+    cut_apart,
+    rectangles,
+    six_chairs,
+)
 from zonatome.core.lay.bounds.length import length_bound
 from zonatome.core.lay.bounds.repeat import repeat_bound
 from zonatome.core.lay.check import faults
@@ -35,7 +44,9 @@ def bound_chairs(repeat: Repeat | None, **more) -> LayRequest:
     """Six chairs whose seats and inside backs are centred on a repeat."""
     chairs = six_chairs(turns=(0.0,))
     pieces = tuple(
-        replace(p, anchor=tuple(p.outline.polygon.centroid.coords[0]), match_along=True, match_across=True) if n < 2 else p
+        replace(p, anchor=tuple(p.outline.polygon.centroid.coords[0]), match_along=True, match_across=True)
+        if n < 2
+        else p
         for n, p in enumerate(chairs.pieces)
     )
     return replace(chairs, cloth=Roll(1400, (12, 12), repeat, more.pop("flaws", ())), pieces=pieces, **more)
@@ -99,12 +110,17 @@ def test_a_tile_shows_a_motif_at_every_place_where_one_stands_and_nowhere_else(p
     if repeat.along is None:
         assert tile.height == pytest.approx(repeat.across)
         middle = tile.y + (min(p[1] for p in points) + max(p[1] for p in points)) / 2
-        assert (middle - y) / across == pytest.approx(round((middle - y) / across), abs=1e-6), "the broad bar stands on the stripe"
+        assert (middle - y) / across == pytest.approx(round((middle - y) / across), abs=1e-6), (
+            "the broad bar stands on the stripe"
+        )
         return
     heads = [f for f in tile.figures if len(f) == 16]  # the round head of each sprig
     middles = [(sum(p[0] for p in f) / 16, sum(p[1] for p in f) / 16) for f in heads]
     size = 0.31 * min(along, across)
-    seen = {(round((tile.x + mx + 0.78 * size - x) / along * 2) % 2, round((tile.y + my - y) / across) % 2) for mx, my in middles}
+    seen = {
+        (round((tile.x + mx + 0.78 * size - x) / along * 2) % 2, round((tile.y + my - y) / across) % 2)
+        for mx, my in middles
+    }
     assert seen == ({(0, 0), (1, 1)} if repeat.drop else {(0, 0)})
     for mx, my in middles:
         off = repeat.off((tile.x + mx + 0.78 * size, tile.y + my), along=True, across=True)
@@ -150,7 +166,9 @@ def shortest_on_lattice(request: LayRequest, most_columns: int = 12) -> float:
     st.integers(2, 3), st.floats(180, 600), st.floats(180, 600), st.floats(200, 700), st.floats(200, 700),
     st.sampled_from([0.0, 0.5]), st.floats(0, 400), st.floats(0, 400),
 )  # fmt: skip
-def test_a_handful_on_motifs_is_laid_as_short_as_brute_force_finds_and_no_bound_is_above_it(count, long, wide, along, across, drop, x, y):
+def test_a_handful_on_motifs_is_laid_as_short_as_brute_force_finds_and_no_bound_is_above_it(
+    count, long, wide, along, across, drop, x, y
+):
     seat = PieceAsk("seat", rectangle(long, wide), count, (0.0,), False, (long / 2, wide / 2), True, True)
     request = LayRequest(Roll(1400, (12, 12), Repeat(along, across, drop, (x, y))), 3.0, (seat,))
     if easy_lay(request).unplaced:

@@ -102,7 +102,9 @@ def test_what_comes_six_times_is_laid_as_one_set_again_and_again():
     assert once is not None
     assert one.best is not None
     assert one.best.length <= once.length <= 6 * (once.once + 4) + 220, "no longer than side by side, the sample behind"
-    lying = [one.ways.placement(i, *spot) for i, spot in enumerate(zip(one.best.x, one.best.y, one.best.way, strict=True))]
+    lying = [
+        one.ways.placement(i, *spot) for i, spot in enumerate(zip(one.best.x, one.best.y, one.best.way, strict=True))
+    ]
     assert wrong_with(six_chairs(), finished(asked(six_chairs()), lying, method="nest")) == []
 
 
@@ -126,8 +128,12 @@ def test_what_is_too_wide_to_lie_abreast_needs_a_length_each():
     assert abreast(rectangles((300, wide, 5), gap=4.0)) == pytest.approx(1500 + 4 * 4, abs=0.5)
     third = 0.34 * ROLL.usable
     assert abreast(rectangles((300, third, 8))) == pytest.approx(1200, abs=0.5), "two abreast"
-    assert abreast(LayRequest(ROLL, 0.0, (PieceAsk("a", rectangle(300, wide), 5, None),))) <= 0, "any turn: nothing is sure"
-    assert length_bound(rectangles((300, wide, 5), (300, 0.3 * ROLL.usable, 5))) == pytest.approx(1500, abs=0.5), "narrow ones beside them"
+    assert abreast(LayRequest(ROLL, 0.0, (PieceAsk("a", rectangle(300, wide), 5, None),))) <= 0, (
+        "any turn: nothing is sure"
+    )
+    assert length_bound(rectangles((300, wide, 5), (300, 0.3 * ROLL.usable, 5))) == pytest.approx(1500, abs=0.5), (
+        "narrow ones beside them"
+    )
 
 
 @settings(max_examples=40, deadline=None)
@@ -198,7 +204,9 @@ class Recording:
 def test_how_much_an_engine_works_does_not_hang_on_how_long_things_took_before_it():
     one, other = Recording(), Recording()
     for wait in (0.0, 0.4):
-        search_lay(six_chairs(welt=True), seconds=3.0, report=lambda _, wait=wait: time.sleep(wait), engines=(one, other))
+        search_lay(
+            six_chairs(welt=True), seconds=3.0, report=lambda _, wait=wait: time.sleep(wait), engines=(one, other)
+        )
     (_, effort), (late, again) = one.given
     assert late <= (3.0 - 0.4) / 2 * 0.85, "what was waited is gone from its time"
     assert effort == again == pytest.approx(3.0 / 2 * 0.85)
@@ -292,7 +300,9 @@ def test_a_pinked_edge_is_laid_with_its_teeth_filled_and_nowhere_smaller(teeth, 
 
 
 def test_very_many_different_pieces_stand_in_rows_at_once_and_may_be_cut():
-    pieces = tuple(PieceAsk(f"p{n}", rectangle(60 + n % 317, 40 + n % 211), 1, (0.0, 180.0), n % 2 == 0) for n in range(420))
+    pieces = tuple(
+        PieceAsk(f"p{n}", rectangle(60 + n % 317, 40 + n % 211), 1, (0.0, 180.0), n % 2 == 0) for n in range(420)
+    )
     request = LayRequest(Roll(1370, (15, 15)), 2, pieces)
     lay = easy_lay(request)
     assert wrong_with(request, lay) == []

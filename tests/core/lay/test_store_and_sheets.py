@@ -29,7 +29,16 @@ from zonatome.core.lay.table.cut_sheet import before_the_shears, cut_sheet, tabl
 from zonatome.core.lay.table.left_over import LEAST_KEPT, NARROWEST, left_overs
 from zonatome.core.lay.table.on_a_panel import moved_by, on_the_panel
 from zonatome.core.outline import outline_of, rectangle
-from zonatome.core.shop.buying import PriceBreak, StockLot, lots_for, price_at, priced_by_area, purchase, rule_of_thumb, shared
+from zonatome.core.shop.buying import (
+    PriceBreak,
+    StockLot,
+    lots_for,
+    price_at,
+    priced_by_area,
+    purchase,
+    rule_of_thumb,
+    shared,
+)
 from zonatome.core.trace.by_tape import trapezoid_shape
 from zonatome.core.trace.cut_marks import up_the_roll
 
@@ -49,7 +58,9 @@ ON_HIDES = LayRequest(
     st.floats(10, 40_000), PRICES, st.sampled_from(["whole", "half", "quarter", "tenth"]), st.sampled_from(["m", "yd"]), st.floats(0, 8000),
     st.lists(st.tuples(st.floats(500, 50_000), PRICES), max_size=3, unique_by=lambda b: round(b[0])),
 )  # fmt: skip
-def test_what_is_bought_holds_the_lay_reaches_the_least_cut_and_no_further_break_is_missed(laid, price, step, sold_in, least, breaks):
+def test_what_is_bought_holds_the_lay_reaches_the_least_cut_and_no_further_break_is_missed(
+    laid, price, step, sold_in, least, breaks
+):
     told = tuple(PriceBreak(length, cost) for length, cost in sorted(breaks))
     bought = purchase(laid, price=price, sold_in=sold_in, step=step, squaring=100, margin=50, least=least, breaks=told)
     assert bought.length >= laid + 150 - 1e-6
@@ -101,7 +112,13 @@ def test_a_chart_knows_width_count_and_repeat_and_no_strange_kind():
     plain = rule_of_thumb("side_chair", 6, width=1370)
     assert plain == 10_000, "six times 1.6 m, up to the half metre"
     assert rule_of_thumb("side_chair", 6, width=685) == pytest.approx(2 * 9_600, abs=500)
-    assert [rule_of_thumb("wing", 1, width=1370, repeat=r) for r in (0, 100, 300, 450, 800)] == [6000, 7000, 7000, 7500, 7500]
+    assert [rule_of_thumb("wing", 1, width=1370, repeat=r) for r in (0, 100, 300, 450, 800)] == [
+        6000,
+        7000,
+        7000,
+        7500,
+        7500,
+    ]
     assert rule_of_thumb("wing", 1, width=1370, share=0.25) == 1500
     assert rule_of_thumb("canoe", 1, width=1370) is None
     assert priced_by_area(2.5e6, Decimal("78.00")) == Decimal("195.00")
@@ -130,7 +147,11 @@ def test_what_is_left_over_is_there_touches_no_piece_and_is_wide_enough_for_a_ha
     for one in rest:
         lying = one.outline.moved(*one.at).polygon
         assert one.area >= LEAST_KEPT
-        ground = request_.cloth.outlines[one.panel].polygon if on_panels else shapely.box(0, 0, lay.length + more, request_.cloth.width)
+        ground = (
+            request_.cloth.outlines[one.panel].polygon
+            if on_panels
+            else shapely.box(0, 0, lay.length + more, request_.cloth.width)
+        )
         assert ground.buffer(0.2).covers(lying)
         assert all(panel != one.panel or lying.distance(other) > 1.0 for panel, other in cut)
         assert not lying.buffer(-NARROWEST / 2 + 4).is_empty, "no rag"
@@ -142,7 +163,11 @@ def test_what_is_left_over_is_there_touches_no_piece_and_is_wide_enough_for_a_ha
     assert len(ends) <= (0 if on_panels else 1)
     assert short or spoilt or len(ends) == 1
     for one, other in ((a, b) for n, a in enumerate(rest) for b in rest[:n] if a.panel == b.panel):
-        assert not one.outline.moved(*one.at).polygon.buffer(-0.5).intersects(other.outline.moved(*other.at).polygon.buffer(-0.5))
+        assert (
+            not one.outline.moved(*one.at)
+            .polygon.buffer(-0.5)
+            .intersects(other.outline.moved(*other.at).polygon.buffer(-0.5))
+        )
 
 
 def test_a_lay_takes_what_another_left_over():
@@ -217,7 +242,9 @@ def test_the_wall_sheet_is_large_and_has_every_piece(units):
         reader = PdfReader(io.BytesIO(wall_sheet_pdf(sheet, HEAD, units=units)))
         assert float(reader.pages[0].mediabox.width) == pytest.approx(1190.55, abs=0.1), "A3 on its side"
         text = "".join(page.extract_text() for page in reader.pages)
-        found = [re.findall(rb"/F\d\+?\d* ([\d.]+) Tf", page.get_contents().get_data())[1:] for page in reader.pages[1:]]
+        found = [
+            re.findall(rb"/F\d\+?\d* ([\d.]+) Tf", page.get_contents().get_data())[1:] for page in reader.pages[1:]
+        ]
         sizes = [float(size) for page in found for size in page]  # the first of a page is what a page begins with
         assert min(sizes) >= 15, "nothing in the order of cutting is smaller than 15 points"
         for row in sheet.rows:
@@ -226,7 +253,9 @@ def test_the_wall_sheet_is_large_and_has_every_piece(units):
         if asked is ON_HIDES:
             assert "panel 2" in text
             assert "upper edge" in text
-            plain = "".join(p.extract_text() for p in PdfReader(io.BytesIO(cut_sheet_pdf(sheet, HEAD, units=units))).pages)
+            plain = "".join(
+                p.extract_text() for p in PdfReader(io.BytesIO(cut_sheet_pdf(sheet, HEAD, units=units))).pages
+            )
             assert "the panel's left end" in plain
 
 
@@ -272,7 +301,9 @@ def test_the_check_before_the_shears_says_what_holds_and_what_does_not():
     repeat = Repeat(400, 350, 0.0, (100, 200))
     seat = PieceAsk("seat", rectangle(400, 400), 2, (0.0,), False, (200, 200), True, True)
     asked = LayRequest(
-        Roll(1400, (0, 0), repeat), 3, (seat, PieceAsk("arm_left", arm, 1, (0.0,)), PieceAsk("arm_right", mirrored, 1, (0.0,)))
+        Roll(1400, (0, 0), repeat),
+        3,
+        (seat, PieceAsk("arm_left", arm, 1, (0.0,)), PieceAsk("arm_right", mirrored, 1, (0.0,))),
     )
     lay = easy_lay(asked)
     names = {"seat": "Seat", "arm_left": "Arm, left", "arm_right": "Arm, right"}
@@ -286,7 +317,9 @@ def test_the_check_before_the_shears_says_what_holds_and_what_does_not():
         "Arm, left and arm, right are a pair",
     ]
     off = replace(lay, placements=tuple(replace(p, x=p.x + 7) if p.piece == "seat" else p for p in lay.placements))
-    turned = replace(off, placements=tuple(replace(p, turn_degrees=180.0) if p.piece == "arm_left" else p for p in off.placements))
+    turned = replace(
+        off, placements=tuple(replace(p, turn_degrees=180.0) if p.piece == "arm_left" else p for p in off.placements)
+    )
     few = replace(turned, placements=turned.placements[1:], unplaced=((turned.placements[0].piece, 1),))
     alike = replace(asked, pieces=(*asked.pieces[:2], replace(asked.pieces[2], outline=arm)))
     wrong = [look.words for look in before_the_shears(alike, few, names, pairs) if not look.holds]

@@ -39,7 +39,12 @@ def with_much_welt(*, total=8_000.0) -> LayRequest:
 
 
 @settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.filter_too_much, HealthCheck.too_slow])
-@given(any_cloth(), st.integers(0, 99), st.sampled_from([("across",), ("along",), ("along", "across"), ("bias",)]), st.floats(500, 5000))
+@given(
+    any_cloth(),
+    st.integers(0, 99),
+    st.sampled_from([("across",), ("along",), ("along", "across"), ("bias",)]),
+    st.floats(500, 5000),
+)
 def test_whatever_is_moved_may_be_cut_and_each_is_shorter_than_the_last(asked, seed, ways, total):
     assume(not asked.on_panels and all(p.turns is not None for p in asked.pieces))
     request = replace(asked, strips=(StripAsk("welt", 45.0, total, 40.0, 300.0, ways),))
@@ -60,7 +65,9 @@ def test_whatever_is_moved_may_be_cut_and_each_is_shorter_than_the_last(asked, s
 
 def test_where_strips_cost_length_moving_them_too_saves_cloth_and_the_same_seed_gives_the_same_lay(monkeypatch):
     for module in (nest, strip_search):
-        monkeypatch.setattr(module, "WORK_A_SECOND", 12e6)  # so that on a slow machine too the work ends it, and not the time
+        monkeypatch.setattr(
+            module, "WORK_A_SECOND", 12e6
+        )  # so that on a slow machine too the work ends it, and not the time
     request = with_much_welt()
     moved = [search_lay(request, seconds=12, seed=seed) for seed in (1, 2)]
     assert all(faults(request, lay) == [] and wrong_with(request, lay) == [] for lay in moved)
@@ -77,7 +84,9 @@ def test_pieces_of_any_turn_keep_theirs_and_their_names():
     free = replace(request, pieces=tuple(replace(p, turns=None) for p in request.pieces))
     rows = easy_lay(free)
     lying = tuple(replace(p, x=p.x + 150.0) if p.x > 1200 else p for p in rows.placements)
-    strips = tuple(replace(c, outline=c.outline.moved(150.0 if c.outline.bounds[2] > 1200 else 0.0, 0.0)) for c in rows.strips)
+    strips = tuple(
+        replace(c, outline=c.outline.moved(150.0 if c.outline.bounds[2] > 1200 else 0.0, 0.0)) for c in rows.strips
+    )
     begin = replace(rows, placements=lying, strips=strips)  # with a gap that can be closed
     found = [f for f in moved_together(free, begin, seconds=20, effort=1.0, seed=1, stopped=lambda: False) if f]
     lying = {(p.piece, p.copy): (p.turn_degrees, p.flip) for p in begin.placements}
@@ -112,7 +121,9 @@ def test_where_pieces_lie_is_told_back_and_forth(degrees):
     for one, other in zip(told, lying, strict=True):
         outlines = [p.on_cloth(request.pieces[0]).polygon for p in (one, other)]
         assert outlines[0].symmetric_difference(outlines[1]).area < 1e-6
-    half = tuple(replace(p, x=p.x + 300.0, y=p.y + 120.0, turn_degrees=180.0) for p in lying) if degrees == 0.0 else lying
+    half = (
+        tuple(replace(p, x=p.x + 300.0, y=p.y + 120.0, turn_degrees=180.0) for p in lying) if degrees == 0.0 else lying
+    )
     assert ways.where(half) is not None, "a rectangle turned half round is the same one"
     assert ways.where(lying[:1]) is None, "one of them lies nowhere"
     assert ways.where((lying[0], replace(lying[1], turn_degrees=30.0))) is None, "in a turn that no way has"

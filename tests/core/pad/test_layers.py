@@ -57,12 +57,16 @@ def test_foam_is_bought_in_sheets(board, pads, sheets):
 
 
 def test_wadding_is_bought_by_the_roll_s_length():
-    layers = layer_sizes(BOARD, PadChoice(foam=50, wadding=10), pads=6)  # 546 x 526: two abreast on 150 cm, three lengths
+    layers = layer_sizes(
+        BOARD, PadChoice(foam=50, wadding=10), pads=6
+    )  # 546 x 526: two abreast on 150 cm, three lengths
     bought = next(t for t in to_buy(layers) if t.what == "wadding")
     assert bought.amount == pytest.approx(3 * 546)
 
 
-@pytest.mark.parametrize("wrong", [{"foam": -1}, {"foam": 900}, {"wadding": 200}, {"oversize": 90}, {"foam": 0, "wadding": 0}])
+@pytest.mark.parametrize(
+    "wrong", [{"foam": -1}, {"foam": 900}, {"wadding": 200}, {"oversize": 90}, {"foam": 0, "wadding": 0}]
+)
 def test_a_pad_that_nobody_sits_on_is_refused(wrong):
     with pytest.raises(BadInput):
         PadChoice(**wrong)

@@ -47,7 +47,9 @@ def test_waits_run_by_themselves_and_cost_no_labour():
 
 def test_the_quote_is_materials_with_margin_labour_and_sundries():
     times = step_times(ONE, replace(Rates(), hour=Decimal(60)))
-    found = quote((Material("cloth", "2 m", Decimal("80.00")),), times, replace(Rates(), hour=Decimal(60)), new=Decimal(500))
+    found = quote(
+        (Material("cloth", "2 m", Decimal("80.00")),), times, replace(Rates(), hour=Decimal(60)), new=Decimal(500)
+    )
     assert found.materials_with_margin == Decimal("100.00")
     assert found.labour == Decimal(str(round(sum(t.minutes for t in times), 2))).quantize(Decimal("0.01"))
     assert found.sundries == ((found.materials_with_margin + found.labour) * Decimal("0.05")).quantize(Decimal("0.01"))
@@ -70,7 +72,17 @@ def test_no_furniture_is_refused():
 
 
 def tag(number, due=None, minutes=60, until=None):
-    return OpenTag(number, f"chair {number}", "pad", "foam", minutes, due, until, "glue sets" if until else "", EIGHT if until else None)
+    return OpenTag(
+        number,
+        f"chair {number}",
+        "pad",
+        "foam",
+        minutes,
+        due,
+        until,
+        "glue sets" if until else "",
+        EIGHT if until else None,
+    )
 
 
 def test_the_nearest_due_comes_first_and_undated_ones_last():
@@ -92,13 +104,19 @@ def test_the_day_fills_a_wait_with_other_work_and_comes_back_when_it_is_over():
 
 def test_when_all_wait_the_day_waits_too_but_not_past_closing():
     ends = EIGHT + timedelta(hours=4)
-    day = plan_day((tag(1, None, 30, EIGHT + timedelta(hours=2)), tag(2, None, 30, EIGHT + timedelta(hours=9))), begins=EIGHT, ends=ends)
+    day = plan_day(
+        (tag(1, None, 30, EIGHT + timedelta(hours=2)), tag(2, None, 30, EIGHT + timedelta(hours=9))),
+        begins=EIGHT,
+        ends=ends,
+    )
     assert [(s.number, s.begins) for s in day.work] == [(1, EIGHT + timedelta(hours=2))]
 
 
 @given(
     st.lists(
-        st.builds(tag, st.integers(1, 99), st.none() | st.dates(date(2026, 11, 1), date(2027, 2, 1)), st.floats(0, 900)),
+        st.builds(
+            tag, st.integers(1, 99), st.none() | st.dates(date(2026, 11, 1), date(2027, 2, 1)), st.floats(0, 900)
+        ),
         max_size=12,
         unique_by=lambda t: t.number,
     )
@@ -111,7 +129,9 @@ def test_spells_never_overlap_nor_run_past_the_day(tags):
     assert all(EIGHT <= s.begins < s.ends <= ends for s in work)
 
 
-FRESH = JobState(parts=3, next_off="Screws", shapes=1, next_shape="Seat", pads=1, next_pad="Seat", next_fasten="Seat", to_finish=4)
+FRESH = JobState(
+    parts=3, next_off="Screws", shapes=1, next_shape="Seat", pads=1, next_pad="Seat", next_fasten="Seat", to_finish=4
+)
 
 
 @pytest.mark.parametrize(

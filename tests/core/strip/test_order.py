@@ -8,7 +8,17 @@ from hypothesis import strategies as st
 
 from tests.core.makes import EVERY_KIND, EVERY_MAKE, MAKES
 from zonatome.core.errors import BadInput
-from zonatome.core.strip.order import WasOff, can_come_off, learned, least_set, lying_over, rebuild_order, taken_off, usual_order, way_back
+from zonatome.core.strip.order import (
+    WasOff,
+    can_come_off,
+    learned,
+    least_set,
+    lying_over,
+    rebuild_order,
+    taken_off,
+    usual_order,
+    way_back,
+)
 from zonatome.core.strip.pulling import Pace, fixed_edge, pace_of, pulling, staples_in
 from zonatome.core.survey.furniture import add_part, put_over
 from zonatome.core.survey.kind import Kind, Part
@@ -74,7 +84,9 @@ def test_the_least_set_for_each_part_works_and_loses_its_way_without_any_member(
         reach = least_set(kind, [part.key])
         assert comes_off(kind, reach.order, [part.key])
         for member in reach.order:
-            assert not comes_off(kind, [k for k in reach.order if k != member], [part.key]), f"{member} need not come off for {part.key}"
+            assert not comes_off(kind, [k for k in reach.order if k != member], [part.key]), (
+                f"{member} need not come off for {part.key}"
+            )
         assert set(reach.survives) == set(reach.order) - {part.key}
 
 
@@ -195,7 +207,9 @@ def test_staples_are_the_stapled_edge_over_the_pitch_times_the_rows():
     assert staples_in(seat, edge=500, pitch=25) == 20
     assert staples_in(SQUARE_STOOL.part("screws")) == 0
     assert staples_in(SQUARE_STOOL.part("screws"), held=("tacks",), edge=200, pitch=20) == 10
-    back = WING.part("outside_back")  # card strip above and staples below are stapled, the tack strips at the sides are not
+    back = WING.part(
+        "outside_back"
+    )  # card strip above and staples below are stapled, the tack strips at the sides are not
     assert fixed_edge(back) == 2 * 520
     for wrong in ({"pitch": 1}, {"rows": 0}, {"pitch": 500}):
         with pytest.raises(BadInput, match=next(iter(wrong))):

@@ -11,7 +11,17 @@ from pypdf import PdfReader
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.labels_pdf import Label, labels_pdf
 from zonatome.core.formats.record_pdf import RecordLine, RecordPage, record_pdf
-from zonatome.core.strip.record import FIXINGS, MARKS, Entry, bag_number, checks, known_fixings, known_marks, marks_for, usual_fixings
+from zonatome.core.strip.record import (
+    FIXINGS,
+    MARKS,
+    Entry,
+    bag_number,
+    checks,
+    known_fixings,
+    known_marks,
+    marks_for,
+    usual_fixings,
+)
 from zonatome.core.survey.kinds import KINDS, OTTOMAN, SIDE_CHAIR, WING
 
 ALL_MARKS = tuple(MARKS)
@@ -41,7 +51,9 @@ def test_one_of_a_pair_left_on_while_the_work_goes_on_and_one_thrown_away():
     left = Entry(True, 1, marks=ALL_MARKS)
     assert found(WING, outside_wing_left=left, outside_wing_right=Entry()) == []  # its turn is next
     later = Entry(True, 2, marks=ALL_MARKS)
-    assert found(WING, outside_wing_left=left, outside_wing_right=Entry(), back_welt=later) == [("pair", "outside_wing_right")]
+    assert found(WING, outside_wing_left=left, outside_wing_right=Entry(), back_welt=later) == [
+        ("pair", "outside_wing_right")
+    ]
     kept, gone = Entry(True, 1, ALL_MARKS, "pattern"), Entry(True, 2, (), "waste")
     assert found(WING, outside_wing_left=kept, outside_wing_right=gone) == [("pair", "outside_wing_right")]
 
@@ -59,7 +71,9 @@ def test_a_record_in_which_everything_is_marked_bagged_and_off_lacks_nothing(kin
     assert checks(kind, entries) == ()
     if any(p.what == "panel" for p in kind.parts):
         bare = {k: Entry(True, e.off_number) for k, e in entries.items()}
-        assert {c.part for c in checks(kind, bare) if c.key == "no_top"} == {p.key for p in kind.parts if p.what == "panel"}
+        assert {c.part for c in checks(kind, bare) if c.key == "no_top"} == {
+            p.key for p in kind.parts if p.what == "panel"
+        }
 
 
 def test_marks_and_fixings_are_the_tables_and_in_their_order():
@@ -81,7 +95,12 @@ def test_marks_and_fixings_are_the_tables_and_in_their_order():
 
 def test_labels_are_several_a_sheet_and_each_says_what_it_is():
     labels = [
-        Label(f"Bag {n}", (f"{n} bolts and washers", "arm to seat rail, right"), f"http://127.0.0.1:8000/tags/{n}/", n == 3)
+        Label(
+            f"Bag {n}",
+            (f"{n} bolts and washers", "arm to seat rail, right"),
+            f"http://127.0.0.1:8000/tags/{n}/",
+            n == 3,
+        )
         for n in range(1, 45)
     ]
     pdf = PdfReader(io.BytesIO(labels_pdf(labels, units="metric")))
@@ -103,10 +122,17 @@ def test_the_record_on_paper_holds_every_line_and_photo():
         return content.getvalue()
 
     lines = tuple(
-        RecordLine(n, f"Panel {n}", ("staples", "a long note " * 20), tuple(picture(n, m) for m in range(n % 3))) for n in range(1, 30)
+        RecordLine(n, f"Panel {n}", ("staples", "a long note " * 20), tuple(picture(n, m) for m in range(n % 3)))
+        for n in range(1, 30)
     )
     page = RecordPage(
-        "124 Wing chair", "25 November 2026", ("Frame: strengthen",), lines, ("Seat: no top marked.",), ("Bag 1: 4 feet",), ("1 Seat",)
+        "124 Wing chair",
+        "25 November 2026",
+        ("Frame: strengthen",),
+        lines,
+        ("Seat: no top marked.",),
+        ("Bag 1: 4 feet",),
+        ("1 Seat",),
     )
     pdf = PdfReader(io.BytesIO(record_pdf(page, units="metric")))
     text = "\n".join(p.extract_text() for p in pdf.pages)

@@ -11,10 +11,26 @@ from zonatome.core.cautions import CAUTIONS, cautions_for, cautions_off
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.piece_json import read_piece, write_piece
 from zonatome.core.survey.clearance import clearance
-from zonatome.core.survey.findings import FINDINGS, LAYERS, VERDICTS, cautions_called, findings_of, proposed, ways_to_test
+from zonatome.core.survey.findings import (
+    FINDINGS,
+    LAYERS,
+    VERDICTS,
+    cautions_called,
+    findings_of,
+    proposed,
+    ways_to_test,
+)
 from zonatome.core.survey.kind import ButtonGrid
 from zonatome.core.survey.kinds import KINDS
-from zonatome.core.survey.restyle import button_growth, button_travel, buttoned, centre_stripe, contrast, sawn_off, thicker_arms
+from zonatome.core.survey.restyle import (
+    button_growth,
+    button_travel,
+    buttoned,
+    centre_stripe,
+    contrast,
+    sawn_off,
+    thicker_arms,
+)
 from zonatome.core.trace.by_tape import disc_shape, rectangle_shape, trapezoid_shape
 from zonatome.core.trace.restyled import grown_shape, split_shape
 
@@ -35,22 +51,81 @@ def test_each_layer_has_tests_to_do_and_a_sound_finding_first(layer):
 @pytest.mark.parametrize(
     ("layer", "found", "fits", "verdict", "says"),
     [
-        pytest.param("support", ["support_slack"], None, "renew", "webbing across, not more foam", id="a sagging seat needs webbing"),
-        pytest.param("cover", SOUND, None, "cover_over", "if the added thickness still fits", id="all sound: covered over"),
+        pytest.param(
+            "support",
+            ["support_slack"],
+            None,
+            "renew",
+            "webbing across, not more foam",
+            id="a sagging seat needs webbing",
+        ),
+        pytest.param(
+            "cover", SOUND, None, "cover_over", "if the added thickness still fits", id="all sound: covered over"
+        ),
         pytest.param("cover", SOUND, True, "cover_over", "still fits", id="measured, and it fits"),
         pytest.param("cover", SOUND, False, "renew", "does not drop in", id="measured, and it does not"),
-        pytest.param("cover", ["cover_sound", "filling_smell"], None, "renew", "shut in", id="a smell would be shut in"),
-        pytest.param("cover", ["cover_sound", "filling_flat"], None, "renew", "has to be reached", id="flat foam must be reached"),
-        pytest.param("cover", ["cover_sound", "frame_insects"], None, "renew", "round holes", id="insects are not covered over"),
+        pytest.param(
+            "cover", ["cover_sound", "filling_smell"], None, "renew", "shut in", id="a smell would be shut in"
+        ),
+        pytest.param(
+            "cover", ["cover_sound", "filling_flat"], None, "renew", "has to be reached", id="flat foam must be reached"
+        ),
+        pytest.param(
+            "cover", ["cover_sound", "frame_insects"], None, "renew", "round holes", id="insects are not covered over"
+        ),
         pytest.param("cover", ["cover_sound", "cover_slick"], None, "renew", "nothing grips", id="the gravest decides"),
-        pytest.param("frame", ["frame_loose", "frame_holes"], None, "strengthen", "also drill out", id="two findings are both said"),
-        pytest.param("cover", ["cover_sound", "support_spring"], True, "renew", "has to be reached", id="a loose spring must be reached"),
-        pytest.param("cover", ["cover_sound", "frame_loose"], True, "renew", "has to be reached", id="an open joint must be reached"),
-        pytest.param("cover", ["cover_sound", "frame_broken"], True, "renew", "has to be reached", id="a broken rail must be reached"),
-        pytest.param("cover", ["cover_sound", "filling_thin"], True, "renew", "has to be reached", id="thin wadding must be reached"),
-        pytest.param("cover", ["cover_sound", "frame_feet"], True, "cover_over", "still fits", id="feet are mended from below"),
+        pytest.param(
+            "frame",
+            ["frame_loose", "frame_holes"],
+            None,
+            "strengthen",
+            "also drill out",
+            id="two findings are both said",
+        ),
+        pytest.param(
+            "cover",
+            ["cover_sound", "support_spring"],
+            True,
+            "renew",
+            "has to be reached",
+            id="a loose spring must be reached",
+        ),
+        pytest.param(
+            "cover",
+            ["cover_sound", "frame_loose"],
+            True,
+            "renew",
+            "has to be reached",
+            id="an open joint must be reached",
+        ),
+        pytest.param(
+            "cover",
+            ["cover_sound", "frame_broken"],
+            True,
+            "renew",
+            "has to be reached",
+            id="a broken rail must be reached",
+        ),
+        pytest.param(
+            "cover",
+            ["cover_sound", "filling_thin"],
+            True,
+            "renew",
+            "has to be reached",
+            id="thin wadding must be reached",
+        ),
+        pytest.param(
+            "cover", ["cover_sound", "frame_feet"], True, "cover_over", "still fits", id="feet are mended from below"
+        ),
         pytest.param("filling", ["filling_thin"], None, "renew", "cheap", id="wadding is renewed, not patched"),
-        pytest.param("filling", ["filling_sound", "support_slack"], None, "keep", "lifted off whole", id="sound foam on slack webs"),
+        pytest.param(
+            "filling",
+            ["filling_sound", "support_slack"],
+            None,
+            "keep",
+            "lifted off whole",
+            id="sound foam on slack webs",
+        ),
     ],
 )
 def test_the_rules_propose_the_trade_s_verdict_with_its_reason(layer, found, fits, verdict, says):
@@ -68,7 +143,9 @@ def test_no_cover_goes_over_what_must_be_reached_or_would_stay_inside(found, fit
     cover = proposed("cover", found, fits_over=fits)
     if cover and cover.verdict == "cover_over":
         assert fits is not False
-        assert not any(FINDINGS[k].verdict == "renew" and FINDINGS[k].layer in ("filling", "support", "cover") for k in found)
+        assert not any(
+            FINDINGS[k].verdict == "renew" and FINDINGS[k].layer in ("filling", "support", "cover") for k in found
+        )
 
 
 def test_what_was_found_brings_its_caution_to_every_step_where_hands_go():
@@ -129,7 +206,9 @@ def test_thicker_arms_grow_each_arm_panel_by_twice_the_layer_and_facings_and_out
     told = thicker_arms(KINDS["wing"], 20)
     for part in told.kind.parts:
         before = KINDS["wing"].part(part.key)
-        grows = {"inside_arm": (40, 40), "arm_front": (40, 20), "outside_arm": (0, 20)}.get(part.key.rpartition("_")[0], (0, 0))
+        grows = {"inside_arm": (40, 40), "arm_front": (40, 20), "outside_arm": (0, 20)}.get(
+            part.key.rpartition("_")[0], (0, 0)
+        )
         assert (part.width - before.width, part.height - before.height) == grows
     assert {k.rpartition("_")[0] for k in told.touched} == {"inside_arm", "arm_front", "outside_arm"}
     assert {step for step, _ in told.follows} == {"trace", "lay", "pad"}
@@ -154,12 +233,19 @@ def test_a_stripe_makes_three_strips_of_a_panel_and_keeps_its_key_for_the_record
 
 
 def test_a_shape_split_for_a_stripe_loses_nothing_and_gains_two_allowances_a_seam():
-    whole = trapezoid_shape("Inside back", 500, 460, 640, {"top": "stapled_under", "left": "sewn", "right": "sewn", "bottom": "fly"})
+    whole = trapezoid_shape(
+        "Inside back", 500, 460, 640, {"top": "stapled_under", "left": "sewn", "right": "sewn", "bottom": "fly"}
+    )
     strips = split_shape(whole, (175, 325), ("left", "stripe", "right"))
     assert sum(Polygon(s.outline.points).area for s in strips) == pytest.approx(Polygon(whole.outline.points).area)
     assert [round(s.outline.width) for s in strips] == [175, 150, 175]
     stripe = strips[1]
-    assert {e.side: e.join for e in stripe.edges} == {"top": "stapled_under", "right": "sewn", "bottom": "fly", "left": "sewn"}
+    assert {e.side: e.join for e in stripe.edges} == {
+        "top": "stapled_under",
+        "right": "sewn",
+        "bottom": "fly",
+        "left": "sewn",
+    }
     assert stripe.cut_line.width == pytest.approx(150 + 2 * 13)
     grown = sum(s.cut_line.width for s in strips) - whole.cut_line.width
     assert grown == pytest.approx(4 * 13, abs=1.5)  # the slanted outer edges cost a trifle

@@ -25,7 +25,12 @@ from zonatome.core.trace.ready import pair_apart
 from zonatome.core.trace.usual import usual_shape
 
 EASED = 2.0  # mm by which two edges that are sewn together may differ
-NOT_TO_AN_EDGE = ("skirt_front", "skirt_back", "skirt_end_left", "skirt_end_right")  # a skirt's top is sewn along a line of the sides
+NOT_TO_AN_EDGE = (
+    "skirt_front",
+    "skirt_back",
+    "skirt_end_left",
+    "skirt_end_right",
+)  # a skirt's top is sewn along a line of the sides
 
 
 def restyled(kind):
@@ -72,10 +77,16 @@ def test_every_edge_is_held_and_both_sides_of_a_seam_name_each_other_and_the_sam
                 assert kind.meetings_at(part.key, edge), f"{part.key}.{edge} is sewn to nothing"
             spans = kind.spans_at(part.key, edge)
             if spans:
-                assert sum(s.length for s in spans) == pytest.approx(part.edge_length(edge), abs=EASED), f"{part.key}.{edge}"
+                assert sum(s.length for s in spans) == pytest.approx(part.edge_length(edge), abs=EASED), (
+                    f"{part.key}.{edge}"
+                )
             for span in spans:
                 assert span.ends <= kind.part(span.key).edge_length(span.edge) + EASED
-                back = next(s for s in kind.spans_at(span.key, span.edge) if (s.key, s.edge) == (part.key, edge) and s.join == span.join)
+                back = next(
+                    s
+                    for s in kind.spans_at(span.key, span.edge)
+                    if (s.key, s.edge) == (part.key, edge) and s.join == span.join
+                )
                 assert back.length == pytest.approx(span.length)
 
 
@@ -145,14 +156,21 @@ def test_on_a_one_way_roll_every_piece_lies_with_its_up_along_the_roll(kind):
         assert (piece.outline.width, piece.outline.height) == (pytest.approx(cut.height), pytest.approx(cut.width))
         # a taller bottom allowance lies at the far end: the top is toward the squared end
         heaviest = usual_shape(kind.part(piece.id)).outline.bounds[1] - cut.bounds[1]
-        assert piece.outline.width - heaviest == pytest.approx(cut.bounds[3] - usual_shape(kind.part(piece.id)).outline.bounds[1])
+        assert piece.outline.width - heaviest == pytest.approx(
+            cut.bounds[3] - usual_shape(kind.part(piece.id)).outline.bounds[1]
+        )
 
 
 @EVERY_MAKE
 def test_the_drawing_turns_each_panel_so_that_its_own_side_lies_against_its_neighbour(kind):
     drawn = {d.key: d for d in opened_out(kind).parts}
     for part in kind.parts:
-        if not part.is_cut or part.on is None or part.what == "bottom cloth" or kind.part(part.on).is_loose != part.is_loose:
+        if (
+            not part.is_cut
+            or part.on is None
+            or part.what == "bottom cloth"
+            or kind.part(part.on).is_loose != part.is_loose
+        ):
             continue
         host, own = drawn[part.on], drawn[part.key]
         away = {"top": (0, 1), "right": (1, 0), "bottom": (0, -1), "left": (-1, 0)}[turned_side(part.side, host.turn)]
@@ -160,7 +178,9 @@ def test_the_drawing_turns_each_panel_so_that_its_own_side_lies_against_its_neig
         assert reach > 0
         a, b = own.sides[part.by]
         edge = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
-        assert (edge[0] - own.middle[0]) * away[0] + (edge[1] - own.middle[1]) * away[1] < 0, f"{part.key}: {part.by} faces {part.on}"
+        assert (edge[0] - own.middle[0]) * away[0] + (edge[1] - own.middle[1]) * away[1] < 0, (
+            f"{part.key}: {part.by} faces {part.on}"
+        )
 
 
 @EVERY_MAKE
@@ -182,19 +202,73 @@ BY_HAND = [
     ("ottoman", (), "end_right", 460, 260, 486, 323, "sewn sewn stapled_under sewn"),
     ("ottoman", ("lid",), "top", 560, 460, 660, 560, "stapled_under stapled_under stapled_under stapled_under"),
     ("ottoman", ("lid",), "front", 560, 260, 586, 360, "stapled_under sewn stapled_under sewn"),
-    ("armchair", (), "inside_arm_left", 500, 340, 500 + 50 + 110, 340 + 50 + 110, "stapled_under stapled_under tucked tucked"),
+    (
+        "armchair",
+        (),
+        "inside_arm_left",
+        500,
+        340,
+        500 + 50 + 110,
+        340 + 50 + 110,
+        "stapled_under stapled_under tucked tucked",
+    ),
     ("armchair", (), "inside_arm_right", 500, 340, 660, 500, "stapled_under tucked tucked stapled_under"),
-    ("armchair", (), "outside_arm_left", 480, 300, 480 + 100, 300 + 20 + 50, "card_strip stapled_under stapled_under stapled_under"),
+    (
+        "armchair",
+        (),
+        "outside_arm_left",
+        480,
+        300,
+        480 + 100,
+        300 + 20 + 50,
+        "card_strip stapled_under stapled_under stapled_under",
+    ),
     ("armchair", (), "seat", 540, 540, 540 + 220, 540 + 13 + 13, "fly tucked sewn tucked"),
     ("armchair", ("no_cushion",), "seat", 540, 740, 760, 740 + 13 + 50, "fly tucked stapled_under tucked"),
     ("armchair", ("no_arms",), "seat", 540, 540, 540 + 100, 566, "fly stapled_under sewn stapled_under"),
     ("armchair", (), "cushion_boxing", 1440, 110, 1466, 136, "sewn sewn sewn sewn"),
-    ("wing", (), "inside_wing_left", 240, 420, 240 + 50 + 13, 420 + 50 + 20, "stapled_under stapled_under card_strip sewn"),
-    ("wing", (), "outside_wing_left", 190, 400, 190 + 50 + 14, 400 + 14 + 50, "gripper_strip stapled_under stapled_under gripper_strip"),
-    ("wing", (), "outside_arm_right", 500, 300, 500 + 22 + 50, 370, "card_strip tack_strip stapled_under stapled_under"),
+    (
+        "wing",
+        (),
+        "inside_wing_left",
+        240,
+        420,
+        240 + 50 + 13,
+        420 + 50 + 20,
+        "stapled_under stapled_under card_strip sewn",
+    ),
+    (
+        "wing",
+        (),
+        "outside_wing_left",
+        190,
+        400,
+        190 + 50 + 14,
+        400 + 14 + 50,
+        "gripper_strip stapled_under stapled_under gripper_strip",
+    ),
+    (
+        "wing",
+        (),
+        "outside_arm_right",
+        500,
+        300,
+        500 + 22 + 50,
+        370,
+        "card_strip tack_strip stapled_under stapled_under",
+    ),
     ("side_chair", (), "side_left", 450, 190, 450 + 26, 190 + 13 + 50, "sewn sewn stapled_under sewn"),
     ("side_chair", (), "outside_back", 410, 750, 436, 750 + 13 + 50, "sewn sewn stapled_under sewn"),
-    ("side_chair", ("two_shells",), "seat", 480, 470, 580, 570, "stapled_under stapled_under stapled_under stapled_under"),
+    (
+        "side_chair",
+        ("two_shells",),
+        "seat",
+        480,
+        470,
+        580,
+        570,
+        "stapled_under stapled_under stapled_under stapled_under",
+    ),
     ("round_stool", ("boxed",), "top", 360, 360, 386, 386, "sewn"),
     ("round_stool", ("boxed",), "boxing", 1131, 60, 1157, 123, "sewn sewn stapled_under sewn"),
     ("bench_box", (), "boxing_end_left", 330, 80, 356, 106, "sewn sewn sewn sewn"),
@@ -205,7 +279,9 @@ BY_HAND = [
 
 
 @pytest.mark.parametrize(("key", "variants", "panel", "across", "up", "cut_across", "cut_up", "joins"), BY_HAND)
-def test_finished_and_cut_sizes_and_joins_as_worked_by_hand(key, variants, panel, across, up, cut_across, cut_up, joins):
+def test_finished_and_cut_sizes_and_joins_as_worked_by_hand(
+    key, variants, panel, across, up, cut_across, cut_up, joins
+):
     said = next(p for p in write_kind(with_variants(KINDS[key], variants))["panels"] if p["key"] == panel)
     assert (said["across"], said["up"], said["cut_across"], said["cut_up"]) == (across, up, cut_across, cut_up)
     edges = said["edges"]
@@ -216,7 +292,9 @@ def test_finished_and_cut_sizes_and_joins_as_worked_by_hand(key, variants, panel
 def test_the_sitter_s_left_is_on_the_right_of_what_faces_the_front_and_on_the_left_of_what_faces_back_or_down():
     seam = {m.ends for m in KINDS["ottoman"].meets}
     assert (("top", "right"), ("end_left", "top")) in seam
-    assert (("front", "right"), ("end_left", "left")) in seam, "looked at from outside, the left end has the front on its left"
+    assert (("front", "right"), ("end_left", "left")) in seam, (
+        "looked at from outside, the left end has the front on its left"
+    )
     assert (("back", "left"), ("end_left", "right")) in seam
     bench = {frozenset(m.ends) for m in KINDS["bench_box"].meets}
     assert frozenset([("bottom", "left"), ("boxing_end_left", "bottom")]) in bench
@@ -245,7 +323,9 @@ def test_however_an_edge_is_held_otherwise_both_sides_of_its_seam_agree(data):
     for _ in range(data.draw(st.integers(1, 4))):
         part = data.draw(st.sampled_from([p for p in kind.panels if p.form != "disc"]))
         if data.draw(st.booleans()):
-            kind = edge_held(kind, part.key, data.draw(st.sampled_from(part.edges)), data.draw(st.sampled_from(sorted(JOINS))))
+            kind = edge_held(
+                kind, part.key, data.draw(st.sampled_from(part.edges)), data.draw(st.sampled_from(sorted(JOINS)))
+            )
         else:
             side = data.draw(st.sampled_from(["top", "right", "bottom", "left"]))
             kind = edge_parted_in(kind, part.key, side, data.draw(st.lists(st.floats(20, 900), min_size=1, max_size=3)))

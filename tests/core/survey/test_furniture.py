@@ -47,13 +47,17 @@ def test_after_any_run_of_changes_it_holds_is_drawn_and_comes_back_from_its_file
         change = data.draw(st.sampled_from(["add", "drop", "rename", "split", "over", "not", "join", "part"]))
         try:
             if change == "add":
-                kind = add_part(kind, "Band", width=data.draw(st.floats(20, 900)), height=150, on=one, side=side, join=join)
+                kind = add_part(
+                    kind, "Band", width=data.draw(st.floats(20, 900)), height=150, on=one, side=side, join=join
+                )
             elif change == "drop":
                 kind = drop_part(kind, key)
             elif change == "rename":
                 kind = rename_part(kind, key, "Another name, left")
             elif change == "split":
-                kind = split_part(kind, one, into=(("A", 0.3), ("B", 0.7)), way=data.draw(st.sampled_from(["across", "along"])))
+                kind = split_part(
+                    kind, one, into=(("A", 0.3), ("B", 0.7)), way=data.draw(st.sampled_from(["across", "along"]))
+                )
             elif change == "over":
                 kind = put_over(kind, key, data.draw(st.sampled_from([p.key for p in kind.parts])))
             elif change == "not" and kind.over:
@@ -112,7 +116,10 @@ def test_a_split_panel_lies_strip_by_strip_where_it_lay_and_its_neighbours_hold_
         for key in ("first", "third"):
             if "inside_back" in (under, over):
                 assert tuple(key if k == "inside_back" else k for k in (under, over)) in kind.over
-    ends = {"across": ("first", "inside_wing_right", "third", "inside_wing_left"), "along": ("first", "seat", "third", "outside_back")}[way]
+    ends = {
+        "across": ("first", "inside_wing_right", "third", "inside_wing_left"),
+        "along": ("first", "seat", "third", "outside_back"),
+    }[way]
     assert touch(kind, ends[0], ends[1])
     assert touch(kind, ends[2], ends[3])
 

@@ -88,7 +88,9 @@ def test_the_drawing_holds_for_other_measures_too(kind, data):
     for drawn in drawing.parts:
         assert Polygon(drawn.points).is_valid
     for one, other in combinations(drawing.parts, 2):
-        assert Polygon(one.points).intersection(Polygon(other.points), grid_size=0.01).area < 3.0, f"{one.key} covers {other.key}"
+        assert Polygon(one.points).intersection(Polygon(other.points), grid_size=0.01).area < 3.0, (
+            f"{one.key} covers {other.key}"
+        )
     for drawn in drawing.parts:
         assert all(x0 - 0.01 <= x <= x1 + 0.01 and y0 - 0.01 <= y <= y1 + 0.01 for x, y in drawn.points)
 

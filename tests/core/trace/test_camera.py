@@ -23,7 +23,9 @@ def looked_at(mat: Mat, tilt: float, roll: float, lens: float) -> Camera:
     view = turned @ np.diag([1.0, -1.0, -1.0])
     focal = WIDTH * 1.05
     away = max(mat.width, mat.height / 0.75) * 1.3 / WIDTH * focal
-    plane = np.column_stack([view[:, 0], view[:, 1], -view @ np.array([mat.width / 2, mat.height / 2, 0]) + np.array([0, 0, away])])
+    plane = np.column_stack(
+        [view[:, 0], view[:, 1], -view @ np.array([mat.width / 2, mat.height / 2, 0]) + np.array([0, 0, away])]
+    )
     homography = np.array([[focal, 0, MIDDLE[0]], [0, focal, MIDDLE[1]], [0, 0, 1]]) @ plane
     return Camera(homography / homography[2, 2], lens, MIDDLE, RADIUS, (0.0,) * 4, 0.0)
 
@@ -50,7 +52,9 @@ def test_every_point_of_the_table_is_found_where_it_is_seen(tilt, roll, lens, tu
     assert fitted.error < 0.02
     assert fitted.lens == pytest.approx(lens, abs=2e-4)
     assert np.degrees(fitted.turns) == pytest.approx(turns, abs=0.05)
-    table = np.stack(np.meshgrid(np.linspace(-60, width + 60, 9), np.linspace(-60, height + 60, 9)), axis=-1).reshape(-1, 2)
+    table = np.stack(np.meshgrid(np.linspace(-60, width + 60, 9), np.linspace(-60, height + 60, 9)), axis=-1).reshape(
+        -1, 2
+    )
     assert np.abs(fitted.pixels(table) - true.pixels(table)).max() < 0.3
 
 

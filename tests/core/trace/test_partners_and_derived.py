@@ -36,7 +36,12 @@ from zonatome.core.trace.usual import usual_shape
 SEWN = {"top": "sewn", "right": "sewn", "bottom": "sewn", "left": "sewn"}
 UNDER = {**SEWN, "bottom": "stapled_under"}
 TWO = Kind(
-    "two", "Two", (Part("a", "Back", "back"), Part("b", "Side", "side")), (), (), meets=(Meeting("a", "right", "b", "left", "sewn"),)
+    "two",
+    "Two",
+    (Part("a", "Back", "back"), Part("b", "Side", "side")),
+    (),
+    (),
+    meets=(Meeting("a", "right", "b", "left", "sewn"),),
 )
 PAIR = Kind(
     "pair",
@@ -48,7 +53,12 @@ PAIR = Kind(
 any_shape = st.one_of(
     stars().map(lambda o: shape_of("Odd", o, range(len(o.points)), SEWN)),
     st.builds(lambda w, h: ellipse_shape("Round", w, h, SEWN), st.floats(150, 900), st.floats(150, 900)),
-    st.builds(lambda w, h, r: rounded_shape("Rounded", w, h, r, SEWN), st.floats(200, 900), st.floats(200, 900), st.floats(10, 90)),
+    st.builds(
+        lambda w, h, r: rounded_shape("Rounded", w, h, r, SEWN),
+        st.floats(200, 900),
+        st.floats(200, 900),
+        st.floats(10, 90),
+    ),
     st.builds(lambda w, h: t_shape("T", w, h, w - 100, h / 4, SEWN), st.floats(300, 800), st.floats(300, 800)),
 )
 
@@ -56,7 +66,9 @@ any_shape = st.one_of(
 # --- seams
 
 
-@given(st.floats(200, 900), st.floats(-60, 60), st.floats(0, 0.02), st.sampled_from(["length of one", "length of other"]))
+@given(
+    st.floats(200, 900), st.floats(-60, 60), st.floats(0, 0.02), st.sampled_from(["length of one", "length of other"])
+)
 def test_a_seam_s_lengths_are_compared_less_the_ease_and_one_press_mends_them(height, more, ease, mend):
     back = rectangle_shape("Back", 400, height, SEWN)
     side = rectangle_shape("Side", 200, height + more, SEWN)
@@ -186,7 +198,11 @@ def test_boxing_and_zip_strip_together_are_as_long_as_the_edge_they_go_round(top
 
 
 def test_all_five_sorts_of_cushion_have_their_pieces_and_their_zip():
-    square, tee, disc = rectangle_shape("Top", 500, 520, SEWN), t_shape("T", 600, 560, 480, 120, SEWN), disc_shape("Disc", 400, SEWN)
+    square, tee, disc = (
+        rectangle_shape("Top", 500, 520, SEWN),
+        t_shape("T", 600, 560, 480, 120, SEWN),
+        disc_shape("Disc", 400, SEWN),
+    )
     made = {
         "box": cushion_of("box", square, height=80),
         "knife edge": cushion_of("knife edge", square),
@@ -205,7 +221,13 @@ def test_all_five_sorts_of_cushion_have_their_pieces_and_their_zip():
     assert made["box"].zip_length == pytest.approx(500 + 2 * 90)
     assert made["bolster"].pieces[0].shape.outline.width == pytest.approx(math.pi * 160, rel=0.002)
     assert made["bolster"].pieces[0].shape.edge_length(0) == pytest.approx(perimeter(made["bolster"].pieces[1].shape))
-    for wrong in (("round", square, 60), ("T", square, 60), ("box", None, 60), ("pouffe", square, 60), ("box", square, 5)):
+    for wrong in (
+        ("round", square, 60),
+        ("T", square, 60),
+        ("box", None, 60),
+        ("pouffe", square, 60),
+        ("box", square, 5),
+    ):
         with pytest.raises(BadInput):
             cushion_of(wrong[0], wrong[1], height=wrong[2])
 
@@ -218,7 +240,9 @@ def test_a_band_is_as_long_as_the_edge_it_is_sewn_to(shape):
     assert {e.side: e.join for e in band.edges}["top"] == "sewn"
 
 
-@given(st.floats(300, 900), st.floats(300, 900), st.sampled_from(["top", "bottom", "left", "right"]), st.floats(0.2, 0.6))
+@given(
+    st.floats(300, 900), st.floats(300, 900), st.sampled_from(["top", "bottom", "left", "right"]), st.floats(0.2, 0.6)
+)
 def test_a_fly_and_its_face_make_the_whole_and_the_face_ends_past_the_tuck(width, height, side, share):
     shape = rectangle_shape("Seat", width, height, SEWN)
     hidden = share * (height if side in ("top", "bottom") else width)
@@ -260,7 +284,12 @@ def test_measures_that_make_no_t_ellipse_or_offsets_are_refused_and_those_that_d
     rows = [(0, 210, 220), (150, 230, 235), (520, 190, 200)]
     made = offsets_shape("Wing", rows, UNDER)
     assert (made.outline.width, made.outline.height) == (465, 520)
-    assert [(e.side, e.join) for e in made.edges] == [("right", "sewn"), ("top", "sewn"), ("left", "sewn"), ("bottom", "stapled_under")]
+    assert [(e.side, e.join) for e in made.edges] == [
+        ("right", "sewn"),
+        ("top", "sewn"),
+        ("left", "sewn"),
+        ("bottom", "stapled_under"),
+    ]
     ellipse = ellipse_shape("Oval", 700, 420, SEWN)
     assert ellipse.outline.area == pytest.approx(math.pi * 350 * 210, rel=0.002)
     board = Board(400, 380, 6, back=360)

@@ -40,11 +40,16 @@ def apart(got, true) -> tuple[float, float, float]:
     [
         pytest.param(Shot(tilt=0, roll=0, lens=0), id="straight from above"),
         pytest.param(
-            Shot("inside back", "woven rust", "wood", tilt=22, roll=-3, lens=0.01, shadow=True, hole=True), id="tilted, a shadow, a hole"
+            Shot("inside back", "woven rust", "wood", tilt=22, roll=-3, lens=0.01, shadow=True, hole=True),
+            id="tilted, a shadow, a hole",
         ),
         pytest.param(Shot("stool top", "striped", "kraft paper", tilt=10, lens=-0.008), id="stripes along the edge"),
-        pytest.param(Shot("side, lopsided", "pale oat", "dark mat", tilt=16, turn=-17), id="on a mat with lines, askew"),
-        pytest.param(Shot("arm front", "plain teal", "grey board", tilt=6, frayed=True, light=1), id="frayed, in uneven light"),
+        pytest.param(
+            Shot("side, lopsided", "pale oat", "dark mat", tilt=16, turn=-17), id="on a mat with lines, askew"
+        ),
+        pytest.param(
+            Shot("arm front", "plain teal", "grey board", tilt=6, frayed=True, light=1), id="frayed, in uneven light"
+        ),
     ],
 )
 def test_a_cover_is_traced_to_the_millimetre(shot):
@@ -93,10 +98,14 @@ def test_a_picture_stored_sideways_is_turned_upright_first():
             id="a bare table",
         ),
         pytest.param(
-            lambda: cv2.GaussianBlur(read_photo(photographed(Shot(), MAT)[0]), (0, 0), 3.2), "blurred|cannot be seen", id="blurred"
+            lambda: cv2.GaussianBlur(read_photo(photographed(Shot(), MAT)[0]), (0, 0), 3.2),
+            "blurred|cannot be seen",
+            id="blurred",
         ),
         pytest.param(
-            lambda: np.random.default_rng(1).integers(0, 255, (900, 1200, 3), dtype=np.uint8), "no marker can be seen", id="noise"
+            lambda: np.random.default_rng(1).integers(0, 255, (900, 1200, 3), dtype=np.uint8),
+            "no marker can be seen",
+            id="noise",
         ),
         pytest.param(lambda: np.full((900, 1200, 3), 90, np.uint8), "no marker can be seen", id="nothing at all"),
     ],
@@ -133,7 +142,10 @@ def test_the_command_line_prints_a_piece_or_one_line_that_says_why(tmp_path):
     assert (done.returncode, done.stderr) == (0, "")
     piece = json.loads(done.stdout)
     assert apart(read_piece(piece).outline.points, true)[0] < 2
-    for wrong, status, says in ((photographed(Shot(hidden_marker=0), MAT)[0], 3, "marker 0"), (b"no photo", 2, "photo: expected")):
+    for wrong, status, says in (
+        (photographed(Shot(hidden_marker=0), MAT)[0], 3, "marker 0"),
+        (b"no photo", 2, "photo: expected"),
+    ):
         done = run(wrong)
         assert (done.returncode, done.stdout) == (status, "")
         assert says in done.stderr
@@ -148,7 +160,11 @@ def test_the_markers_are_printed_at_true_size_with_a_ruler():
         assert f"Marker {number}: lies at the {place}" in text
     assert "must measure 150 mm" in text
     assert "must measure 6 in." in PdfReader(io.BytesIO(mat_pdf(units="imperial"))).pages[0].extract_text()
-    squares = [line for line in pdf.pages[0].get_contents().get_data().decode().splitlines() if line.endswith(" re f") or " re" in line]
+    squares = [
+        line
+        for line in pdf.pages[0].get_contents().get_data().decode().splitlines()
+        if line.endswith(" re f") or " re" in line
+    ]
     sides = [float(part) for line in squares for part in line.split(" re")[0].split()[2:4]]
     cell = 60 / 6 * 72 / 25.4
     assert sum(abs(side - cell) < 0.05 for side in sides) > 40, "cells of ten millimetres"

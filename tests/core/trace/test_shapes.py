@@ -31,7 +31,9 @@ def test_a_block_is_the_board_and_twice_pad_board_and_wrap(board, pad, wrap, cut
     assert (line.width, line.height) == pytest.approx(cut)
 
 
-@given(st.floats(200, 900), st.floats(200, 900), st.floats(0, 60), st.floats(0, 150), st.floats(0, 100), st.floats(20, 120))
+@given(
+    st.floats(200, 900), st.floats(200, 900), st.floats(0, 60), st.floats(0, 150), st.floats(0, 100), st.floats(20, 120)
+)
 def test_a_thicker_pad_grows_the_block_by_twice_the_difference(width, depth, thickness, pad, more, wrap):
     thin = block_shape("Seat", Board(width, depth, thickness), pad=pad, wrap=wrap).cut_line
     thick = block_shape("Seat", Board(width, depth, thickness), pad=pad + more, wrap=wrap).cut_line
@@ -64,7 +66,12 @@ def test_a_trapezoid_has_its_widths_and_height(bottom, top, height):
     assert shape.edge_length(0) == pytest.approx(bottom)
     assert shape.edge_length(2) == pytest.approx(top)
     assert shape.outline.height == pytest.approx(height)
-    assert [(e.side, e.join) for e in shape.edges] == [("bottom", "fly"), ("right", "sewn"), ("top", "stapled_under"), ("left", "sewn")]
+    assert [(e.side, e.join) for e in shape.edges] == [
+        ("bottom", "fly"),
+        ("right", "sewn"),
+        ("top", "stapled_under"),
+        ("left", "sewn"),
+    ]
     assert shape.edge_length(1) == pytest.approx(math.hypot(height, (bottom - top) / 2))
     assert shape.halves_differ == 0
 
@@ -109,9 +116,16 @@ def test_one_edge_can_be_held_another_way_and_the_rest_stays():
 
 @given(measures, measures, measures)
 def test_a_partner_is_the_mirror_image_and_its_mirror_is_the_first_again(bottom, top, height):
-    shape = trapezoid_shape("Side, left", bottom, top, height, {"left": "zip", "right": "sewn", "top": "fly", "bottom": "stapled_under"})
+    shape = trapezoid_shape(
+        "Side, left", bottom, top, height, {"left": "zip", "right": "sewn", "top": "fly", "bottom": "stapled_under"}
+    )
     partner = shape.mirrored("Side, right")
-    assert {e.side: e.join for e in partner.edges} == {"right": "zip", "left": "sewn", "top": "fly", "bottom": "stapled_under"}
+    assert {e.side: e.join for e in partner.edges} == {
+        "right": "zip",
+        "left": "sewn",
+        "top": "fly",
+        "bottom": "stapled_under",
+    }
     assert partner.outline.area == pytest.approx(shape.outline.area)
     again = partner.mirrored("Side, left")
     assert_same_outline(again.outline, shape.outline.moved(again.outline.bounds[0] - shape.outline.bounds[0], 0))
@@ -141,11 +155,17 @@ def test_edges_from_a_file_begin_at_its_corners_or_once_when_it_is_round():
     [
         pytest.param(lambda: rectangle_shape("x", 0, 100, {}), "10 to 10000 mm", id="a zero width"),
         pytest.param(lambda: trapezoid_shape("x", 100, math.nan, 100, {}), "10 to 10000 mm", id="not a number"),
-        pytest.param(lambda: rounded_shape("x", 100, 100, 80, {}), "half of the shorter side", id="a radius that does not fit"),
+        pytest.param(
+            lambda: rounded_shape("x", 100, 100, 80, {}), "half of the shorter side", id="a radius that does not fit"
+        ),
         pytest.param(lambda: Board(300, 300, 900), "0 to 300 mm", id="a board as thick as a wall"),
-        pytest.param(lambda: Board(300, 310, 18, is_round=True), "the diameter again", id="a round board that is an oval"),
+        pytest.param(
+            lambda: Board(300, 310, 18, is_round=True), "the diameter again", id="a round board that is an oval"
+        ),
         pytest.param(lambda: block_shape("x", Board(300, 300, 18), pad=-1), "0 to 400 mm", id="a negative pad"),
-        pytest.param(lambda: block_shape("x", Board(300, 300, 18), pad=40, wrap=2), "10 to 200 mm", id="no wrap to staple"),
+        pytest.param(
+            lambda: block_shape("x", Board(300, 300, 18), pad=40, wrap=2), "10 to 200 mm", id="no wrap to staple"
+        ),
         pytest.param(lambda: Edge("a", 0, "magnet", 5, "top"), "one of sewn", id="a join that there is not"),
         pytest.param(lambda: Shape("x", rectangle(100, 100), ()), "rising start points", id="no edge"),
     ],

@@ -34,7 +34,9 @@ def test_a_ragged_four_sided_cover_becomes_four_points_at_its_corners(seed, widt
 
 @given(st.floats(60, 400), st.floats(0.6, 1))
 def test_a_round_one_keeps_its_roundness_with_fewer_points(radius, flat):
-    ring = outline_of([(radius * math.cos(t / 400 * math.tau), radius * flat * math.sin(t / 400 * math.tau)) for t in range(400)])
+    ring = outline_of(
+        [(radius * math.cos(t / 400 * math.tau), radius * flat * math.sin(t / 400 * math.tau)) for t in range(400)]
+    )
     tidy = tidied(ring)
     assert len(tidy.points) < 130
     assert tidy.polygon.hausdorff_distance(ring.polygon) <= FINENESS + 0.05
@@ -42,7 +44,9 @@ def test_a_round_one_keeps_its_roundness_with_fewer_points(radius, flat):
 
 @given(st.integers(0, 10**6), st.lists(st.floats(80, 300), min_size=5, max_size=9))
 def test_nothing_moves_further_than_the_bounds_say(seed, radii):
-    star = [(r * math.cos(n / len(radii) * math.tau), r * math.sin(n / len(radii) * math.tau)) for n, r in enumerate(radii)]
+    star = [
+        (r * math.cos(n / len(radii) * math.tau), r * math.sin(n / len(radii) * math.tau)) for n, r in enumerate(radii)
+    ]
     rough = ragged(star, seed)
     tidy = tidied(rough)
     assert tidy.polygon.is_valid

@@ -13,7 +13,14 @@ from tests.core.awkward import stars
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import outline_of, rectangle
 from zonatome.core.tolerances import CURVE
-from zonatome.core.trace.by_tape import disc_shape, ellipse_shape, rectangle_shape, rounded_shape, t_shape, trapezoid_shape
+from zonatome.core.trace.by_tape import (
+    disc_shape,
+    ellipse_shape,
+    rectangle_shape,
+    rounded_shape,
+    t_shape,
+    trapezoid_shape,
+)
 from zonatome.core.trace.mend import corner_pulled, cut_off, rounded_at, straight_between
 from zonatome.core.trace.shape import Mark, Match, shape_of
 from zonatome.core.trace.truing import (
@@ -93,7 +100,9 @@ def test_a_half_mirrored_is_even_on_any_outline_or_refused_in_words(outline, tak
 
 
 def test_a_shape_meant_to_be_lopsided_is_left_and_not_complained_of():
-    shape = replace(shape_of("Odd", outline_of([(0, 0), (400, 0), (450, 300), (0, 380)]), (0, 1, 2, 3), SEWN), lopsided=True)
+    shape = replace(
+        shape_of("Odd", outline_of([(0, 0), (400, 0), (450, 300), (0, 380)]), (0, 1, 2, 3), SEWN), lopsided=True
+    )
     assert shape.halves_differ == 0
     with pytest.raises(BadInput, match="lopsided"):
         halved(shape, fold(shape.outline), "left")
@@ -128,7 +137,9 @@ def test_straightness_and_right_angles_are_told_and_mended():
     made = squared(straight)
     assert (
         made.outline.points
-        == outline_of([(0, 0), (made.outline.width, 0), (made.outline.width, made.outline.height), (0, made.outline.height)]).points
+        == outline_of(
+            [(0, 0), (made.outline.width, 0), (made.outline.width, made.outline.height), (0, made.outline.height)]
+        ).points
     )
     assert made.outline.width == pytest.approx((500 + 504) / 2, abs=0.1)
     assert [e.join for e in made.edges] == ["stapled_under", "sewn", "sewn", "sewn"]
@@ -211,7 +222,9 @@ def test_an_edge_parted_and_joined_again_is_as_before_and_the_cut_line_with_it(o
     parted = notched.edge_parted(edge.name, data.draw(st.floats(0.3, 0.7)) * length)
     assert len(parted.edges) == len(shape.edges) + 1
     assert sum(parted.edge_length(n) for n in range(len(parted.edges))) == pytest.approx(outline.perimeter)
-    assert parted.cut_line.area == pytest.approx(shape.cut_line.area, abs=0.002 * shape.cut_line.perimeter)  # a cut line is thinned by 1 µm
+    assert parted.cut_line.area == pytest.approx(
+        shape.cut_line.area, abs=0.002 * shape.cut_line.perimeter
+    )  # a cut line is thinned by 1 µm
     for one, other in zip(notched.notches, parted.notches, strict=True):
         assert one.at == pytest.approx(other.at, abs=1e-6)
     again = parted.edges_joined(edge.name)

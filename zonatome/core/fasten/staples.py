@@ -38,7 +38,9 @@ class KeepOut:
 
 @dataclass(frozen=True)
 class Staple:
-    """One staple: its number in the order (from 1), middle, the crown's direction in degrees, which side, which way to pull."""
+    """One staple: its number in the order (from 1), middle, the crown's direction in degrees, which side, which way to
+    pull.
+    """
 
     number: int
     x: float
@@ -75,7 +77,12 @@ def clear_of(x: float, y: float, keep_outs: Sequence[KeepOut]) -> bool:
 
 
 def staple_plan(
-    board: Outline, *, pitch: float, order: Order = "cross first", keep_outs: Sequence[KeepOut] = (), is_round: bool = False
+    board: Outline,
+    *,
+    pitch: float,
+    order: Order = "cross first",
+    keep_outs: Sequence[KeepOut] = (),
+    is_round: bool = False,
 ) -> StaplePlan:
     """Return the staples of a wrapped board: at `pitch` along every side, centre first, corners last.
 
@@ -92,12 +99,16 @@ def staple_plan(
     if order not in ("cross first", "one side whole"):
         raise BadInput("order", order, "cross first or one side whole")
     if min(board.width, board.height) < 4 * INSET:
-        raise BadInput("board", f"{board.width:.0f} x {board.height:.0f} mm", f"a board of at least {4 * INSET:.0f} mm each way")
+        raise BadInput(
+            "board", f"{board.width:.0f} x {board.height:.0f} mm", f"a board of at least {4 * INSET:.0f} mm each way"
+        )
     spots = _round_spots(board, pitch) if is_round or len(board.corners()) < 3 else _straight_spots(board, pitch)
     wanted = len(spots)
     spots = [moved for s in spots if (moved := _moved_clear(s, pitch, keep_outs, board)) is not None]
     ordered = _halving(spots) if is_round or len(board.corners()) < 3 else _ordered(spots, order)
-    staples = tuple(Staple(n + 1, s.x, s.y, s.turn_degrees, s.side, s.at_corner, s.outward) for n, s in enumerate(ordered))
+    staples = tuple(
+        Staple(n + 1, s.x, s.y, s.turn_degrees, s.side, s.at_corner, s.outward) for n, s in enumerate(ordered)
+    )
     return StaplePlan(staples, order, wanted - len(staples))
 
 
@@ -136,7 +147,9 @@ def _straight_spots(board: Outline, pitch: float) -> list[_Spot]:
 
 
 def _along(length: float, pitch: float) -> list[tuple[float, bool]]:
-    """Offsets from a side's middle: one in the middle, then outward at the pitch; the corner's own staples at the ends."""
+    """Offsets from a side's middle: one in the middle, then outward at the pitch;
+    the corner's own staples at the ends.
+    """
     open_end = min(CORNER_OPEN, length / 4)
     reach = length / 2 - open_end
     count = math.floor(reach / pitch + 1e-9)
@@ -178,7 +191,15 @@ def _round_spots(board: Outline, pitch: float) -> list[_Spot]:
         out = (math.cos(angle), math.sin(angle))
         hour = (12 * k / count) or 12
         made.append(
-            _Spot(cx + radius * out[0], cy + radius * out[1], math.degrees(angle) - 90, f"{hour:.0f} o'clock", k / count, False, out)
+            _Spot(
+                cx + radius * out[0],
+                cy + radius * out[1],
+                math.degrees(angle) - 90,
+                f"{hour:.0f} o'clock",
+                k / count,
+                False,
+                out,
+            )
         )
     return made
 
@@ -196,7 +217,10 @@ def _halving(spots: list[_Spot]) -> list[_Spot]:
     for at in (0.0, 0.5, 0.25, 0.75):
         take(at)
     while left:
-        farthest = max(left, key=lambda s: (round(min(_turn_apart(s.from_middle, p.from_middle) for p in placed), 6), -s.from_middle))
+        farthest = max(
+            left,
+            key=lambda s: (round(min(_turn_apart(s.from_middle, p.from_middle) for p in placed), 6), -s.from_middle),
+        )
         left.remove(farthest)
         placed.append(farthest)
         take((farthest.from_middle + 0.5) % 1)
@@ -223,7 +247,9 @@ def _ordered(spots: list[_Spot], order: Order) -> list[_Spot]:
 
 
 def _cross_first(sides: dict[str, list[_Spot]], names: Sequence[str]) -> list[_Spot]:
-    """Middles of opposite sides, then of the other two; then the widest gap of each side is halved, answered by its opposite."""
+    """Middles of opposite sides, then of the other two; then the widest gap of each side is halved, answered by its
+    opposite.
+    """
     middles = [min(sides[name], key=lambda s: abs(s.from_middle)) for name in names]
     placed = list(middles)
     left = {name: [s for s in sides[name] if s not in placed] for name in names}
@@ -252,7 +278,13 @@ def _next_half_way(left: list[_Spot], placed: list[_Spot], sign: int) -> _Spot |
     half = [s for s in left if s.from_middle * sign > 0] or left
     if not half:
         return None
-    return max(half, key=lambda s: (round(min((abs(s.from_middle - p.from_middle) for p in placed), default=0.0), 3), -abs(s.from_middle)))
+    return max(
+        half,
+        key=lambda s: (
+            round(min((abs(s.from_middle - p.from_middle) for p in placed), default=0.0), 3),
+            -abs(s.from_middle),
+        ),
+    )
 
 
 def _corner_of(spot: _Spot) -> tuple[str, bool]:
@@ -281,8 +313,12 @@ def staple_leg(*, through: float, rail: float) -> LegChoice:
         raise BadInput("rail", rail, "1 to 200 mm")
     fits = [leg for leg in LEGS if leg >= through + BITE[0] and leg - through <= rail - LEFT_BELOW]
     if fits:
-        return LegChoice(fits[0], f"{through:g} mm to go through and {fits[0] - through:g} mm into a rail of {rail:g} mm: safe")
-    return LegChoice(None, f"no staple holds in {rail:g} mm without coming near its face: screw a batten behind it, or glue")
+        return LegChoice(
+            fits[0], f"{through:g} mm to go through and {fits[0] - through:g} mm into a rail of {rail:g} mm: safe"
+        )
+    return LegChoice(
+        None, f"no staple holds in {rail:g} mm without coming near its face: screw a batten behind it, or glue"
+    )
 
 
 def boxes_for(count: int) -> int:

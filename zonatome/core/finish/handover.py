@@ -46,11 +46,19 @@ def still_open(job: Standing) -> tuple[Open, ...]:
         found.append(Open("parts", f"{job.parts_on_again} of {job.parts_off} things that came off are back on", False))
     if job.bags_emptied < job.bags:
         left = job.bags - job.bags_emptied
-        words = "The bag is not empty yet" if job.bags == 1 else f"{left} of {job.bags} bags {'is' if left == 1 else 'are'} not empty yet"
+        words = (
+            "The bag is not empty yet"
+            if job.bags == 1
+            else f"{left} of {job.bags} bags {'is' if left == 1 else 'are'} not empty yet"
+        )
         found.append(Open("bags", words, False))
     if job.screws and not job.holes_found:
         found.append(
-            Open("holes", f"Find the {job.screws * job.furniture} screw holes through the cloth and notch them, none blocked", True)
+            Open(
+                "holes",
+                f"Find the {job.screws * job.furniture} screw holes through the cloth and notch them, none blocked",
+                True,
+            )
         )
     if job.had_label and not job.label_on:
         found.append(Open("label", "The maker's label back on", True))

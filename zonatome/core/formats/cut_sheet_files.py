@@ -7,12 +7,21 @@ import io
 
 from zonatome.core.lay.table.cut_sheet import CutSheet
 
-LAYERS = {"CLOTH": 8, "FLAWS": 30, "CUT": 7, "STRIPS": 4, "CROSS_CUTS": 1, "NOTCHES": 1, "WORDS": 8}  # a layer's name, its colour number
+LAYERS = {
+    "CLOTH": 8,
+    "FLAWS": 30,
+    "CUT": 7,
+    "STRIPS": 4,
+    "CROSS_CUTS": 1,
+    "NOTCHES": 1,
+    "WORDS": 8,
+}  # a layer's name, its colour number
 COLUMNS = ("number", "piece", "key", "panel", "kind", "corner", "from_end_mm", "from_left_mm", "is_box")
 
 
 def cut_sheet_dxf(sheet: CutSheet) -> bytes:
-    """Return a DXF (R2010) in millimetres: x from the squared end, y across from the right selvage, as the lay's frame has it.
+    """Return a DXF (R2010) in millimetres: x from the squared end, y across from the right selvage, as the lay's frame
+    has it.
 
     Cloth, flaws, pieces, strips, notches, cross cuts and names lie on layers of their own. Panels lie side by side.
     """
@@ -48,7 +57,9 @@ def cut_sheet_dxf(sheet: CutSheet) -> bytes:
 
 
 def cut_sheet_csv(sheet: CutSheet) -> bytes:
-    """Return a CSV, UTF-8, a line for each corner in the order of cutting: distances in mm, as on the sheet; cross cuts first."""
+    """Return a CSV, UTF-8, a line for each corner in the order of cutting: distances in mm, as on the sheet; cross
+    cuts first.
+    """
     out = io.StringIO()
     rows = csv.writer(out)
     rows.writerow(COLUMNS)
@@ -58,7 +69,9 @@ def cut_sheet_csv(sheet: CutSheet) -> bytes:
         kind = "strip" if row.is_strip else "piece"
         for n, corner in enumerate(row.corners, 1):
             place = [f"{round(v, 1) + 0.0:.1f}" for v in (corner.from_end, corner.from_left)]  # no corner is at -0.0
-            rows.writerow([row.number, _plain(row.name), row.key, row.panel + 1, kind, n, *place, "yes" if row.is_box else "no"])
+            rows.writerow(
+                [row.number, _plain(row.name), row.key, row.panel + 1, kind, n, *place, "yes" if row.is_box else "no"]
+            )
     return out.getvalue().encode()
 
 

@@ -1,4 +1,6 @@
-"""The cut sheet on paper: the drawing to scale, then every piece with its corners and a box to tick; and a large one for the wall."""
+"""The cut sheet on paper: the drawing to scale, then every piece with its corners and a box to tick; and a large one
+for the wall.
+"""
 
 from __future__ import annotations
 
@@ -49,7 +51,9 @@ class SheetHead:
 
 
 def corner_words(corner: Corner, units: Units) -> str:
-    """Return a corner as it is read off: from the squared end / from the left selvage, to the mm or the eighth of an inch."""
+    """Return a corner as it is read off: from the squared end / from the left selvage, to the mm or the eighth of an
+    inch.
+    """
     return f"{format_length(corner.from_end, units, 'sheet')} / {format_length(corner.from_left, units, 'sheet')}"
 
 
@@ -73,7 +77,9 @@ def cut_sheet_pdf(sheet: CutSheet, head: SheetHead, *, units: Units) -> bytes:
         y = _row(canvas, row, y, units, panels=sheet.on_panels)
     canvas.setFont("Helvetica", 8)
     canvas.setFillColor(SOFT)
-    canvas.drawString(MARGIN, MARGIN - 2 * mm, "A cut is final: all there, all the same way, pairs are pairs. Welt last.")
+    canvas.drawString(
+        MARGIN, MARGIN - 2 * mm, "A cut is final: all there, all the same way, pairs are pairs. Welt last."
+    )
     canvas.showPage()
     canvas.save()
     return content.getvalue()
@@ -96,7 +102,14 @@ def _head(canvas: Canvas, head: SheetHead, page: tuple[float, float], how: str =
 
 
 def _drawing(
-    canvas: Canvas, sheet: CutSheet, page: tuple[float, float], top: float, units: Units, *, margin: float = MARGIN, numbers: bool = False
+    canvas: Canvas,
+    sheet: CutSheet,
+    page: tuple[float, float],
+    top: float,
+    units: Units,
+    *,
+    margin: float = MARGIN,
+    numbers: bool = False,
 ) -> float:
     """The table to scale under `top`; where it ends. `numbers` marks each piece by its number alone, large."""
     table = sheet.table
@@ -190,7 +203,9 @@ def _cross_cuts(canvas: Canvas, sheet: CutSheet, y: float, units: Units) -> floa
     canvas.setFont("Helvetica", 9)
     canvas.setFillColor(MADDER)
     canvas.drawString(
-        MARGIN + 22 * mm, y, "Right across first, at " + ", ".join(format_length(c, units, "sheet") for c in sheet.cross_cuts)
+        MARGIN + 22 * mm,
+        y,
+        "Right across first, at " + ", ".join(format_length(c, units, "sheet") for c in sheet.cross_cuts),
     )
     return float(y - ROW)
 
@@ -206,13 +221,17 @@ def _row(canvas: Canvas, row: CutRow, y: float, units: Units, *, panels: bool = 
     canvas.setFont("Helvetica", 9)
     for n in range(0, len(row.corners), CORNERS_A_LINE):
         words = "     ".join(corner_words(c, units) for c in row.corners[n : n + CORNERS_A_LINE])
-        canvas.drawString(MARGIN + 78 * mm, y, words + ("   (its box; trace the shape)" if row.is_box and n == 0 else ""))
+        canvas.drawString(
+            MARGIN + 78 * mm, y, words + ("   (its box; trace the shape)" if row.is_box and n == 0 else "")
+        )
         y -= ROW
     return y
 
 
 def wall_sheet_pdf(sheet: CutSheet, head: SheetHead, *, units: Units) -> bytes:
-    """Return a sheet for the wall at the table, A3 on its side, read from a metre away: the drawing, then the order in large."""
+    """Return a sheet for the wall at the table, A3 on its side, read from a metre away: the drawing, then the order in
+    large.
+    """
     content = io.BytesIO()
     page = landscape(A3)
     line, wide = WALL_WORDS * 1.75, (page[0] - 2 * MARGIN) / WALL_COLUMNS
@@ -230,7 +249,9 @@ def wall_sheet_pdf(sheet: CutSheet, head: SheetHead, *, units: Units) -> bytes:
         words = "First right across at " + ", ".join(format_length(c, units, "sheet") for c in sheet.cross_cuts)
         canvas.drawString(MARGIN, y - 48, words)
     top = _drawing(canvas, sheet, page, y - 56, units, numbers=True) - 0.5 * line
-    for number, (start, per_column) in enumerate(wall_pages(len(sheet.rows), top - 2 * MARGIN, page[1] - 3 * MARGIN, 2 * line)):
+    for number, (start, per_column) in enumerate(
+        wall_pages(len(sheet.rows), top - 2 * MARGIN, page[1] - 3 * MARGIN, 2 * line)
+    ):
         if number:
             canvas.showPage()
             top = page[1] - MARGIN
@@ -248,7 +269,9 @@ def wall_sheet_pdf(sheet: CutSheet, head: SheetHead, *, units: Units) -> bytes:
 
 
 def wall_pages(count: int, first: float, others: float, row: float) -> list[tuple[int, int]]:
-    """Return for each page the row it begins with and how many stand under each other: `first` and `others` are its heights, in points."""
+    """Return for each page the row it begins with and how many stand under each other: `first` and `others` are its
+    heights, in points.
+    """
     pages: list[tuple[int, int]] = []
     at = 0
     for room in itertools.chain([first], itertools.repeat(others)):

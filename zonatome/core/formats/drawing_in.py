@@ -39,12 +39,28 @@ FLAT = 0.03  # mm that a straight step may leave a curve of the drawing
 CLOSED = 1.0  # mm between the ends of a line that is meant to be closed
 JOINED = 0.05  # mm between loose lines that meet
 FINISHED = "finished"  # the layer or group in which the application's own files carry the finished line
-MM_PER_DXF_UNIT = {0: 1.0, 1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0, 10: 914.4}  # $INSUNITS; 0 says nothing, taken as mm
+MM_PER_DXF_UNIT = {
+    0: 1.0,
+    1: 25.4,
+    2: 304.8,
+    4: 1.0,
+    5: 10.0,
+    6: 1000.0,
+    10: 914.4,
+}  # $INSUNITS; 0 says nothing, taken as mm
 UNITS: dict[str, float] = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "px": 25.4 / 96}
 MEASURES = ("d", "points", "transform", "viewbox", "width", "height", "x", "y", "cx", "cy", "r", "rx", "ry")
 PLAIN_DOCTYPE = re.compile(rb"<!DOCTYPE\s+svg(?:\s+PUBLIC\s+\"[^\"<>]*\"\s+\"[^\"<>]*\"|\s+SYSTEM\s+\"[^\"<>]*\")?\s*>")
 NO_NUMBER = re.compile(r"nan|inf", re.IGNORECASE)
-UNREADABLE = (ArithmeticError, AssertionError, AttributeError, LookupError, RecursionError, TypeError, ValueError)  # what odd files end in
+UNREADABLE = (
+    ArithmeticError,
+    AssertionError,
+    AttributeError,
+    LookupError,
+    RecursionError,
+    TypeError,
+    ValueError,
+)  # what odd files end in
 DRAWN = "LINE ARC LWPOLYLINE POLYLINE CIRCLE ELLIPSE SPLINE"
 
 
@@ -65,7 +81,8 @@ class Drawing:
     says_unit: bool
 
     def outlines(self) -> tuple[Outline, ...]:
-        """Return the closed outlines, the finished line of the application's own files first, else the largest first, each at (0, 0).
+        """Return the closed outlines, the finished line of the application's own files first, else the largest first,
+        each at (0, 0).
 
         Raises BadInput with the key `file` where there is none.
         """
@@ -85,7 +102,10 @@ class Drawing:
 
 
 def outline_from_drawing(content: bytes, *, name: str, unit: str = "", which: int = 1) -> Outline:
-    """Return the closed outline number `which` of a drawing, the largest being 1. Raises BadInput with the key `file` or `which`."""
+    """Return the closed outline number `which` of a drawing, the largest being 1.
+
+    Raises BadInput with the key `file` or `which`.
+    """
     outlines = read_drawing(content, name=name, unit=unit).outlines()
     if not 1 <= which <= len(outlines):
         raise BadInput("which", which, f"1 to {len(outlines)}: the drawing has {len(outlines)} closed outlines")
@@ -94,7 +114,9 @@ def outline_from_drawing(content: bytes, *, name: str, unit: str = "", which: in
 
 def drawing_work(told: Mapping[str, Any], content: bytes) -> Answer:
     """Read a drawing's outline for `outline_read_apart`."""
-    return {"points": outline_from_drawing(content, name=told["name"], unit=told["unit"], which=told["which"]).points}, b""
+    return {
+        "points": outline_from_drawing(content, name=told["name"], unit=told["unit"], which=told["which"]).points
+    }, b""
 
 
 def read_drawing(content: bytes, *, name: str, unit: str = "") -> Drawing:
@@ -136,7 +158,9 @@ def _svg_lines(content: bytes, unit: str) -> tuple[Iterator[Drawn], bool]:
     try:
         root = fromstring(content, forbid_dtd=True)
     except DefusedXmlException as err:
-        raise BadInput("file", "a document type with entities or outside parts", "an SVG drawing without entities of its own") from err
+        raise BadInput(
+            "file", "a document type with entities or outside parts", "an SVG drawing without entities of its own"
+        ) from err
     except (ParseError, ValueError, LookupError) as err:
         raise BadInput("file", str(err)[:80], "an SVG drawing that can be read to its end") from err
     _bounded(root)
@@ -151,7 +175,9 @@ def _svg_lines(content: bytes, unit: str) -> tuple[Iterator[Drawn], bool]:
         root.attrib.pop("viewBox", None)
         scale, content = UNITS[unit], _text_of(root)
     try:
-        drawing = SVG.parse(io.BytesIO(content), ppi=25.4 if not width.strip().lower().endswith("px") or unit else 96.0, reify=True)
+        drawing = SVG.parse(
+            io.BytesIO(content), ppi=25.4 if not width.strip().lower().endswith("px") or unit else 96.0, reify=True
+        )
         shapes = [(Path(e), _layer(e)) for e in drawing.elements() if isinstance(e, Shape)]
     except UNREADABLE as err:
         raise BadInput("file", str(err)[:80], "an SVG drawing with readable paths") from err
@@ -161,7 +187,17 @@ def _svg_lines(content: bytes, unit: str) -> tuple[Iterator[Drawn], bool]:
 
 
 COMMAND = re.compile(r"[MmZzLlHhVvCcSsQqTtAa]|[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
-NUMBERS_EACH = {"m": 2, "l": 2, "h": 1, "v": 1, "c": 6, "s": 4, "q": 4, "t": 2, "a": 5}  # an arc's two flags may stand in one number
+NUMBERS_EACH = {
+    "m": 2,
+    "l": 2,
+    "h": 1,
+    "v": 1,
+    "c": 6,
+    "s": 4,
+    "q": 4,
+    "t": 2,
+    "a": 5,
+}  # an arc's two flags may stand in one number
 
 
 def _few_commands(root: Element) -> None:
@@ -177,7 +213,11 @@ def _few_commands(root: Element) -> None:
                 numbers += 1
         count += numbers // each
         if count > MOST_COMMANDS:
-            raise BadInput("file", f"more than {MOST_COMMANDS} steps", f"a drawing of at most {MOST_COMMANDS} steps in all its paths")
+            raise BadInput(
+                "file",
+                f"more than {MOST_COMMANDS} steps",
+                f"a drawing of at most {MOST_COMMANDS} steps in all its paths",
+            )
 
 
 def _text_of(root: Element) -> bytes:
@@ -223,7 +263,9 @@ def _bounded(root: Element) -> None:
         element, depth = waiting.pop()
         count += 1
         if count > MOST_ELEMENTS or depth > MOST_DEPTH:
-            raise BadInput("file", f"{count} elements, {depth} deep", f"at most {MOST_ELEMENTS} elements, {MOST_DEPTH} deep")
+            raise BadInput(
+                "file", f"{count} elements, {depth} deep", f"at most {MOST_ELEMENTS} elements, {MOST_DEPTH} deep"
+            )
         waiting += [(child, depth + 1) for child in element]
 
 
@@ -241,7 +283,9 @@ def _harmless(root: Element) -> None:
             if name in MEASURES and NO_NUMBER.search(value):
                 raise BadInput("file", value[:60], "numbers in its paths, measures and transforms")
             outside = name in ("href", "src") and not value.strip().startswith(("#", "data:image/"))
-            if tag != "a" and (outside or "@import" in value or ("url(" in value and "url(#" not in value and "url('#" not in value)):
+            if tag != "a" and (
+                outside or "@import" in value or ("url(" in value and "url(#" not in value and "url('#" not in value)
+            ):
                 raise BadInput("file", value[:60], "a drawing that refers to nothing outside itself")
     weights: dict[int, int] = {}
 
@@ -293,9 +337,15 @@ def _without_arcs(segments: Iterable[Any]) -> Iterator[Any]:
 
 
 def _curve(hull: list[Point], within: float) -> list[Point]:
-    """Points along a Bezier curve but for its start. Source: Wang's bound, n = sqrt(d (d - 1) / 8 * bend / tolerance)."""
+    """Points along a Bezier curve but for its start.
+
+    Source: Wang's bound, n = sqrt(d (d - 1) / 8 * bend / tolerance).
+    """
     degree = len(hull) - 1
-    bend = max(math.hypot(a[0] - 2 * b[0] + c[0], a[1] - 2 * b[1] + c[1]) for a, b, c in zip(hull, hull[1:], hull[2:], strict=False))
+    bend = max(
+        math.hypot(a[0] - 2 * b[0] + c[0], a[1] - 2 * b[1] + c[1])
+        for a, b, c in zip(hull, hull[1:], hull[2:], strict=False)
+    )
     if not math.isfinite(bend) or bend > 10 * LONGEST:
         raise BadInput("file", "a coordinate beyond 1 km, or none", "coordinates within 100 m")
     steps = max(1, min(MOST_POINTS, math.ceil(math.sqrt(degree * (degree - 1) / 8 * bend / within))))
@@ -351,7 +401,9 @@ def _dxf_flat(document: Any, scale: float) -> Iterator[Drawn]:
         if len(flat) > MOST_POINTS:
             raise BadInput("file", f"more than {MOST_POINTS} points", f"a line of at most {MOST_POINTS} points")
         near = len(flat) > 3 and math.dist(flat[0], flat[-1]) < CLOSED
-        yield Drawn(tuple(flat), near or bool(getattr(entity, "closed", False) or getattr(entity, "is_closed", False)), layer)
+        yield Drawn(
+            tuple(flat), near or bool(getattr(entity, "closed", False) or getattr(entity, "is_closed", False)), layer
+        )
     for layer, entities in loose.items():
         yield from _joined(entities, layer, scale)
 
@@ -363,13 +415,17 @@ def _entities(document: Any) -> Iterator[Any]:
         every = recursive_decompose(document.modelspace())
         for count, entity in enumerate(every):
             if count > MOST_ELEMENTS:
-                raise BadInput("file", f"more than {MOST_ELEMENTS} entities", f"at most {MOST_ELEMENTS}, blocks taken apart")
+                raise BadInput(
+                    "file", f"more than {MOST_ELEMENTS} entities", f"at most {MOST_ELEMENTS}, blocks taken apart"
+                )
             if entity.dxftype() in DRAWN.split():
                 yield entity
     except BadInput:
         raise
     except (DXFError, *UNREADABLE) as err:
-        raise BadInput("file", str(err)[:80] or type(err).__name__, "a DXF drawing whose blocks can be taken apart") from err
+        raise BadInput(
+            "file", str(err)[:80] or type(err).__name__, "a DXF drawing whose blocks can be taken apart"
+        ) from err
 
 
 def _few_entities(document: Any) -> None:
@@ -383,7 +439,9 @@ def _few_entities(document: Any) -> None:
             if entity.dxftype() == "INSERT":
                 name = str(entity.dxf.name)
                 if name in under or len(under) > MOST_DEPTH:
-                    raise BadInput("file", f"block {name} in itself", f"blocks at most {MOST_DEPTH} deep, none in itself")
+                    raise BadInput(
+                        "file", f"block {name} in itself", f"blocks at most {MOST_DEPTH} deep, none in itself"
+                    )
                 block = document.blocks.get(name)
                 if block is not None and name not in weights:
                     weights[name] = weigh(block, (*under, name))
@@ -391,7 +449,9 @@ def _few_entities(document: Any) -> None:
                 each += weights.get(name, 0) * rows * columns
             whole += each
             if whole > MOST_ELEMENTS:
-                raise BadInput("file", f"more than {MOST_ELEMENTS} entities", f"at most {MOST_ELEMENTS}, blocks taken apart")
+                raise BadInput(
+                    "file", f"more than {MOST_ELEMENTS} entities", f"at most {MOST_ELEMENTS}, blocks taken apart"
+                )
         return whole
 
     try:
@@ -399,7 +459,9 @@ def _few_entities(document: Any) -> None:
     except BadInput:
         raise
     except (DXFError, *UNREADABLE) as err:
-        raise BadInput("file", str(err)[:80] or type(err).__name__, "a DXF drawing whose blocks can be taken apart") from err
+        raise BadInput(
+            "file", str(err)[:80] or type(err).__name__, "a DXF drawing whose blocks can be taken apart"
+        ) from err
 
 
 def _is_drawn(entity: Any, scale: float) -> bool:
@@ -412,7 +474,9 @@ def _is_drawn(entity: Any, scale: float) -> bool:
 def _joined(entities: Iterable[Any], layer: str, scale: float) -> Iterator[Drawn]:
     """Loose lines and arcs, put together where their ends meet."""
     try:
-        edges = list(edgesmith.edges_from_entities_2d([e for e in entities if _is_drawn(e, scale)], gap_tol=JOINED / scale))
+        edges = list(
+            edgesmith.edges_from_entities_2d([e for e in entities if _is_drawn(e, scale)], gap_tol=JOINED / scale)
+        )
     except (DXFError, *UNREADABLE) as err:
         raise BadInput("file", str(err)[:80] or type(err).__name__, "a DXF drawing with readable lines") from err
     if not edges:
@@ -420,12 +484,17 @@ def _joined(entities: Iterable[Any], layer: str, scale: float) -> Iterator[Drawn
     ends = Counter((round(v.x * scale), round(v.y * scale)) for edge in edges for v in (edge.start, edge.end))
     crowd = max(ends.values(), default=0)
     if crowd > MOST_AT_A_POINT:
-        raise BadInput("file", f"{crowd} loose lines that meet in one point", f"at most {MOST_AT_A_POINT}: an outline has two")
+        raise BadInput(
+            "file", f"{crowd} loose lines that meet in one point", f"at most {MOST_AT_A_POINT}: an outline has two"
+        )
     deposit = edgeminer.Deposit(edges, gap_tol=JOINED / scale)
     for chain in edgeminer.find_all_simple_chains(deposit):
         try:
             path = edgesmith.path2d_from_chain(chain)
-            flat = [(float(v.x) * scale, float(v.y) * scale) for v in itertools.islice(path.flattening(FLAT / scale), MOST_POINTS + 1)]
+            flat = [
+                (float(v.x) * scale, float(v.y) * scale)
+                for v in itertools.islice(path.flattening(FLAT / scale), MOST_POINTS + 1)
+            ]
         except (DXFError, *UNREADABLE):
             continue
         yield Drawn(tuple(flat), len(flat) > 3 and math.dist(flat[0], flat[-1]) < CLOSED, layer)

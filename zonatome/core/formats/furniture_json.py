@@ -11,7 +11,19 @@ from zonatome.core.formats import reading
 from zonatome.core.formats.version_1 import brought_over
 from zonatome.core.joins import join_named
 from zonatome.core.survey.furniture import MOST_NAME, MOST_PARTS, checked
-from zonatome.core.survey.kind import SIDES, ButtonGrid, Channels, Cover, Form, Kind, Meeting, Part, Side, What, side_of_edge
+from zonatome.core.survey.kind import (
+    SIDES,
+    ButtonGrid,
+    Channels,
+    Cover,
+    Form,
+    Kind,
+    Meeting,
+    Part,
+    Side,
+    What,
+    side_of_edge,
+)
 from zonatome.core.survey.kinds import kind_named
 
 FORMAT = "zonatome.furniture"
@@ -27,7 +39,10 @@ def write_furniture(kind: Kind) -> dict[str, Any]:
         "kind": kind.key,
         "parts": [_part(p) for p in kind.parts],
         "over": [list(pair) for pair in kind.over],
-        "meets": [[m.one, m.one_edge, m.other, m.other_edge, m.join] + ([m.span] if m.span is not None else []) for m in kind.meets],
+        "meets": [
+            [m.one, m.one_edge, m.other, m.other_edge, m.join] + ([m.span] if m.span is not None else [])
+            for m in kind.meets
+        ],
         "together": [list(group) for group in kind.together],
         "layers": list(kind.layers),
     }
@@ -50,13 +65,21 @@ def read_furniture(data: Mapping[str, Any]) -> Kind:
     reading.check_format(data, FORMAT, version=VERSION)
     kind = kind_named(reading.text(reading.wanted(data, "kind"), "kind", most=30))
     parts = [
-        _read_part(p, f"parts[{n}]") for n, p in enumerate(reading.listed(reading.wanted(data, "parts"), "parts", least=1, most=MOST_PARTS))
+        _read_part(p, f"parts[{n}]")
+        for n, p in enumerate(reading.listed(reading.wanted(data, "parts"), "parts", least=1, most=MOST_PARTS))
     ]
-    over = [_strings(p, f"over[{n}]", 2) for n, p in enumerate(reading.listed(reading.wanted(data, "over"), "over", most=1000))]
-    meets = [_meeting(m, f"meets[{n}]") for n, m in enumerate(reading.listed(reading.wanted(data, "meets"), "meets", most=1000))]
+    over = [
+        _strings(p, f"over[{n}]", 2)
+        for n, p in enumerate(reading.listed(reading.wanted(data, "over"), "over", most=1000))
+    ]
+    meets = [
+        _meeting(m, f"meets[{n}]")
+        for n, m in enumerate(reading.listed(reading.wanted(data, "meets"), "meets", most=1000))
+    ]
     groups = reading.listed(data.get("together", []), "together", most=MOST_PARTS)
     together = [
-        tuple(reading.text(k, "together", most=30) for k in reading.listed(g, "together", least=2, most=MOST_PARTS)) for g in groups
+        tuple(reading.text(k, "together", most=30) for k in reading.listed(g, "together", least=2, most=MOST_PARTS))
+        for g in groups
     ]
     layers = [reading.text(x, "layers", most=80) for x in reading.listed(data.get("layers", []), "layers", most=40)]
     return checked(
@@ -76,7 +99,14 @@ def _meeting(value: Any, where: str) -> Meeting:
     one, one_edge, other, other_edge, join = (reading.text(x, where, most=60) for x in row[:5])
     for edge in (one_edge, other_edge):
         side_of_edge(edge)
-    return Meeting(one, one_edge, other, other_edge, join, reading.number(row[5], where, least=1, most=10_000) if len(row) > 5 else None)
+    return Meeting(
+        one,
+        one_edge,
+        other,
+        other_edge,
+        join,
+        reading.number(row[5], where, least=1, most=10_000) if len(row) > 5 else None,
+    )
 
 
 def _strings(value: Any, key: str, count: int) -> list[str]:
@@ -112,7 +142,9 @@ def _read_part(value: Any, where: str) -> Part:
     parted = {}
     for side, lengths in reading.table(data.get("parted", {}), f"{where}.parted").items():
         rows = reading.listed(lengths, f"{where}.parted.{side}", least=2, most=6)
-        parted[_side(side, f"{where}.parted")] = tuple(reading.number(x, f"{where}.parted.{side}", least=1, most=10_000) for x in rows)
+        parted[_side(side, f"{where}.parted")] = tuple(
+            reading.number(x, f"{where}.parted.{side}", least=1, most=10_000) for x in rows
+        )
     above = data.get("width_above")
     return Part(
         key=text("key", 30),
@@ -128,7 +160,10 @@ def _read_part(value: Any, where: str) -> Part:
         form=_one_of(data.get("form", "four-sided"), f"{where}.form", get_args(Form)),
         stands=flag("stands", True),
         width_above=None if above is None else reading.number(above, f"{where}.width_above", least=1, most=10_000),
-        held=tuple(reading.text(x, f"{where}.held", most=60) for x in reading.listed(data.get("held", []), f"{where}.held", most=12)),
+        held=tuple(
+            reading.text(x, f"{where}.held", most=60)
+            for x in reading.listed(data.get("held", []), f"{where}.held", most=12)
+        ),
         joins=joins,
         parted=parted,
         padded=flag("padded"),
@@ -148,7 +183,10 @@ def _channels(value: Any, where: str) -> Channels | None:
     if value is None:
         return None
     data = reading.table(value, where)
-    apart, deep = (reading.number(reading.wanted(data, k, f"{where}."), f"{where}.{k}", least=0, most=2000) for k in ("apart", "deep"))
+    apart, deep = (
+        reading.number(reading.wanted(data, k, f"{where}."), f"{where}.{k}", least=0, most=2000)
+        for k in ("apart", "deep")
+    )
     return Channels(apart, deep, bool(_one_of(data.get("upright", True), f"{where}.upright", (True, False))))
 
 
@@ -156,6 +194,12 @@ def _grid(value: Any, where: str) -> ButtonGrid | None:
     if value is None:
         return None
     data = reading.table(value, where)
-    counts = [reading.whole(reading.wanted(data, k, f"{where}."), f"{where}.{k}", least=1, most=40) for k in ("rows", "columns")]
-    sizes = [reading.number(reading.wanted(data, k, f"{where}."), f"{where}.{k}", least=0, most=2000) for k in ("across", "down", "deep")]
+    counts = [
+        reading.whole(reading.wanted(data, k, f"{where}."), f"{where}.{k}", least=1, most=40)
+        for k in ("rows", "columns")
+    ]
+    sizes = [
+        reading.number(reading.wanted(data, k, f"{where}."), f"{where}.{k}", least=0, most=2000)
+        for k in ("across", "down", "deep")
+    ]
     return ButtonGrid(counts[0], counts[1], sizes[0], sizes[1], sizes[2])

@@ -22,17 +22,23 @@ MOST_FILE = 30 * 2**20
 MOST_WHOLE = 300 * 2**20
 MOST_GROWN = 25  # times, all in all: photos hardly, lists of numbers by ten or so
 UNREADABLE = (
-    zipfile.BadZipFile, zipfile.LargeZipFile, NotImplementedError, EOFError, OSError, RuntimeError, ValueError, zlib.error, lzma.LZMAError,
+    zipfile.BadZipFile, zipfile.LargeZipFile, NotImplementedError, EOFError, OSError, RuntimeError, ValueError,
+    zlib.error, lzma.LZMAError,
 )  # fmt: skip
 MOST_DOCUMENT = 20 * 2**20
 NAME = re.compile(r"[a-z0-9_-]{1,40}/[A-Za-z0-9._-]{1,80}|[A-Za-z0-9_-]{1,60}\.(json|pdf)")
 
 
 def write_job_zip(document: Mapping[str, Any], files: Mapping[str, bytes]) -> bytes:
-    """Return the ZIP: the document as job.json, the files under their names. Raises BadInput for a name that is none."""
+    """Return the ZIP: the document as job.json, the files under their names.
+
+    Raises BadInput for a name that is none.
+    """
     content = io.BytesIO()
     with zipfile.ZipFile(content, "w", zipfile.ZIP_DEFLATED) as made:
-        made.writestr(DOCUMENT, json.dumps({"format": FORMAT, "version": VERSION, **document}, indent=1, ensure_ascii=False))
+        made.writestr(
+            DOCUMENT, json.dumps({"format": FORMAT, "version": VERSION, **document}, indent=1, ensure_ascii=False)
+        )
         for name, data in files.items():
             _checked_name(name)
             pictures = name.endswith((".jpg", ".webm", ".ogg", ".mp4"))
@@ -54,7 +60,10 @@ class Packed(Mapping[str, bytes]):
         self.given, self.entries = given, entries
 
     def __getitem__(self, name: str) -> bytes:
-        """Return what a file holds. Raises KeyError where there is none of that name, BadInput for one that is torn or too large."""
+        """Return what a file holds.
+
+        Raises KeyError where there is none of that name, BadInput for one that is torn or too large.
+        """
         entry = self.entries[name]
         most = MOST_DOCUMENT if name == DOCUMENT else MOST_FILE
         try:
@@ -76,7 +85,8 @@ class Packed(Mapping[str, bytes]):
 
 
 def read_job_zip(content: IO[bytes]) -> tuple[dict[str, Any], Mapping[str, bytes]]:
-    """Return the document and the other files of a job's ZIP, unpacked one by one; `content` stays open as long as they are wanted.
+    """Return the document and the other files of a job's ZIP, unpacked one by one; `content` stays open as long as
+    they are wanted.
 
     Every bound is checked before anything is unpacked, and again while it is: a file that says it is small is not
     believed. Raises BadInput for what is no ZIP, or no job, naming what was expected.
@@ -87,7 +97,9 @@ def read_job_zip(content: IO[bytes]) -> tuple[dict[str, Any], Mapping[str, bytes
         raise BadInput("file", str(err)[:60], "a ZIP that can be read") from err
     entries = [e for e in given.infolist() if not e.is_dir()]
     if len(entries) > MOST_FILES or sum(e.file_size for e in entries) > MOST_WHOLE:
-        raise BadInput("file", f"{len(entries)} files", f"at most {MOST_FILES} files of {MOST_WHOLE // 2**20} MB together")
+        raise BadInput(
+            "file", f"{len(entries)} files", f"at most {MOST_FILES} files of {MOST_WHOLE // 2**20} MB together"
+        )
     if sum(e.file_size for e in entries) > MOST_GROWN * sum(e.compress_size for e in entries) + MOST_DOCUMENT:
         raise BadInput(
             "file",

@@ -1,4 +1,6 @@
-"""Kind JSON, `zonatome.kind` version 1: the kinds as data, for the command line; and the lay request of one piece of furniture."""
+"""Kind JSON, `zonatome.kind` version 1: the kinds as data, for the command line; and the lay request of one piece of
+furniture.
+"""
 
 from __future__ import annotations
 
@@ -25,7 +27,9 @@ def write_kinds() -> dict[str, Any]:
             {
                 "key": kind.key,
                 "name": kind.name,
-                "variants": [{"key": v.key, "name": v.name, "instead_of": sorted(_excluded(kind, v.key))} for v in kind.variants],
+                "variants": [
+                    {"key": v.key, "name": v.name, "instead_of": sorted(_excluded(kind, v.key))} for v in kind.variants
+                ],
             }
             for kind in KINDS.values()
         ]
@@ -34,11 +38,15 @@ def write_kinds() -> dict[str, Any]:
 
 def _excluded(kind: Kind, key: str) -> set[str]:
     """The variants that can't stand beside one, whichever of the two says so."""
-    return {v.key for v in kind.variants if key in v.instead_of} | {o for v in kind.variants if v.key == key for o in v.instead_of}
+    return {v.key for v in kind.variants if key in v.instead_of} | {
+        o for v in kind.variants if v.key == key for o in v.instead_of
+    }
 
 
 def write_kind(kind: Kind, variants: tuple[str, ...] = (), rules: Rules = USUAL) -> dict[str, Any]:
-    """Return a kind as data, from its usual measures in mm: every cut panel of the cover in its own frame, edge by edge."""
+    """Return a kind as data, from its usual measures in mm: every cut panel of the cover in its own frame, edge by
+    edge.
+    """
     cut = {p.key for p in kind.panels}
     return {
         "format": FORMAT,
@@ -54,7 +62,9 @@ def write_kind(kind: Kind, variants: tuple[str, ...] = (), rules: Rules = USUAL)
 def _panel(kind: Kind, part: Part, rules: Rules) -> dict[str, Any]:
     edges = {edge: _edge(kind, part, edge, rules) for edge in part.edges}
     most = {
-        side: max((e["adds"] for edge, e in edges.items() if edge == "round" or side_of_edge(edge) == side), default=0.0)
+        side: max(
+            (e["adds"] for edge, e in edges.items() if edge == "round" or side_of_edge(edge) == side), default=0.0
+        )
         for side in ("top", "right", "bottom", "left")
     }
     return {
@@ -89,14 +99,15 @@ def _edge(kind: Kind, part: Part, edge: str, rules: Rules) -> dict[str, Any]:
 def request_of_kind(kind: Kind, *, width: float, direction: str = "one_way", rules: Rules = USUAL) -> LayRequest:
     """Return the lay request of one such piece of furniture, by its usual measures, on a roll of this width.
 
-    Every piece lies with its up along the roll, its top toward the squared end. Raises BadInput for a width that no roll
-    has, or a direction that is none.
+    Every piece lies with its up along the roll, its top toward the squared end. Raises BadInput for a width that no
+    roll has, or a direction that is none.
     """
     if not 100 <= width <= 5000:
         raise BadInput("width", width, "100 to 5000 mm")
     if direction not in TURNS:
         raise BadInput("direction", direction, "one of " + ", ".join(TURNS))
     pieces = [
-        PieceAsk(part.key, up_the_roll(usual_shape(part, rules).cut_line), part.per_furniture, TURNS[direction]) for part in kind.panels
+        PieceAsk(part.key, up_the_roll(usual_shape(part, rules).cut_line), part.per_furniture, TURNS[direction])
+        for part in kind.panels
     ]
     return LayRequest(Roll(width, (0.0, 0.0), None, ()), GAP, tuple(pieces), ())

@@ -91,7 +91,9 @@ def _one_line(words: list[str], room: float) -> tuple[str, list[str]]:
     """As many words as fit on a line, and the rest; a line break among them ends the line."""
     taken = 0
     while (
-        taken < len(words) and words[taken] != "\n" and (not taken or stringWidth(" ".join(words[: taken + 1]), "Helvetica", 8.5) <= room)
+        taken < len(words)
+        and words[taken] != "\n"
+        and (not taken or stringWidth(" ".join(words[: taken + 1]), "Helvetica", 8.5) <= room)
     ):
         taken += 1
     rest = words[taken + 1 :] if taken < len(words) and words[taken] == "\n" else words[taken:]

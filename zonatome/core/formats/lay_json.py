@@ -9,13 +9,29 @@ from typing import Any, cast, get_args
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats import reading
-from zonatome.core.lay.request import Direction, Flaw, Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll, StripAsk, StripCut
+from zonatome.core.lay.request import (
+    Direction,
+    Flaw,
+    Lay,
+    LayRequest,
+    Panels,
+    PieceAsk,
+    Placement,
+    Repeat,
+    Roll,
+    StripAsk,
+    StripCut,
+)
 from zonatome.core.outline import Outline, Point, outline_of
 from zonatome.core.tolerances import LEAST_FLAW, LONGEST, MOST_POINTS
 
 REQUEST, LAY = "zonatome.lay-request", "zonatome.lay"
 MOST_PIECES = 2_000
-MOST_POINTS_IN_ALL, MOST_MATCHED, MOST_ON_PANELS = 60_000, 300, 100  # of all pieces; different ones on a roll that is not plain, on panels
+MOST_POINTS_IN_ALL, MOST_MATCHED, MOST_ON_PANELS = (
+    60_000,
+    300,
+    100,
+)  # of all pieces; different ones on a roll that is not plain, on panels
 WIDEST = 10_000.0
 MOST_FLAWS = 200
 MOST_PANELS = 60
@@ -54,7 +70,9 @@ def read_request(data: Mapping[str, Any]) -> LayRequest:
 
 
 def _of_a_size(request: LayRequest) -> None:
-    """Refuse at once what no search can lay within its time: it grows with the square of the different pieces and of their corners."""
+    """Refuse at once what no search can lay within its time: it grows with the square of the different pieces and of
+    their corners.
+    """
     points = sum(len(p.outline.points) for p in request.pieces)
     if points > MOST_POINTS_IN_ALL:
         raise BadInput("pieces", f"{points} points", f"at most {MOST_POINTS_IN_ALL} points of all outlines together")
@@ -89,13 +107,18 @@ def _cloth(cloth: dict[str, Any]) -> Roll | Panels:
     if kind != "roll":
         raise BadInput("cloth.kind", kind, "'roll' or 'panels'")
     width = reading.number(reading.wanted(cloth, "width", "cloth."), "cloth.width", least=50, most=WIDEST)
-    edges = reading.listed([0, 0] if cloth.get("selvage") is None else cloth["selvage"], "cloth.selvage", least=2, most=2)
+    edges = reading.listed(
+        [0, 0] if cloth.get("selvage") is None else cloth["selvage"], "cloth.selvage", least=2, most=2
+    )
     low, high = (reading.number(v, f"cloth.selvage[{i}]", least=0, most=width) for i, v in enumerate(edges))
     if width - low - high < 10:
         raise BadInput("cloth.selvage", edges, f"edges that leave cloth between them on a width of {width:g} mm")
     flaws = reading.listed(cloth.get("flaws") or [], "cloth.flaws", most=MOST_FLAWS)
     return Roll(
-        width, (low, high), _repeat(cloth.get("repeat"), "cloth.repeat"), tuple(_flaw(f, f"cloth.flaws[{i}]") for i, f in enumerate(flaws))
+        width,
+        (low, high),
+        _repeat(cloth.get("repeat"), "cloth.repeat"),
+        tuple(_flaw(f, f"cloth.flaws[{i}]") for i, f in enumerate(flaws)),
     )
 
 
@@ -108,7 +131,9 @@ def _repeat(value: Any, where: str) -> Repeat | None:
         return None
     told = reading.table(value, where)
     steps = {
-        key: None if told.get(key) is None else reading.number(told[key], f"{where}.{key}", least=LEAST_REPEAT, most=WIDEST)
+        key: None
+        if told.get(key) is None
+        else reading.number(told[key], f"{where}.{key}", least=LEAST_REPEAT, most=WIDEST)
         for key in ("along", "across")
     }
     if steps["along"] is None and steps["across"] is None:
@@ -121,13 +146,17 @@ def _repeat(value: Any, where: str) -> Repeat | None:
 
 def _panels(cloth: dict[str, Any]) -> Panels:
     if cloth.get("repeat"):
-        raise BadInput("cloth.repeat", cloth["repeat"], "none: of cloth in panels each panel has its own, with its own origin")
+        raise BadInput(
+            "cloth.repeat", cloth["repeat"], "none: of cloth in panels each panel has its own, with its own origin"
+        )
     entries = reading.listed(reading.wanted(cloth, "panels", "cloth."), "cloth.panels", least=1, most=MOST_PANELS)
     outlines, repeats = [], []
     for i, entry in enumerate(entries):
         key = f"cloth.panels[{i}]"
         points = reading.wanted(reading.table(entry, key), "outline", key + ".")
-        outlines.append(outline_of(reading.listed(points, key + ".outline", least=3, most=MOST_POINTS), key=key + ".outline"))
+        outlines.append(
+            outline_of(reading.listed(points, key + ".outline", least=3, most=MOST_POINTS), key=key + ".outline")
+        )
         repeats.append(_repeat(entry.get("repeat"), key + ".repeat"))
     flaws = []
     for i, entry in enumerate(reading.listed(cloth.get("flaws") or [], "cloth.flaws", most=MOST_FLAWS)):
@@ -144,8 +173,10 @@ def _of_one_cloth(repeats: list[Repeat | None]) -> tuple[Repeat, ...]:
     for i, one in enumerate(repeats):
         if told and (one is None or replace(one, origin=told[0].origin) != told[0]):
             raise BadInput(
-                f"cloth.panels[{i}].repeat", "none" if one is None else f"{one.along} x {one.across}, drop {one.drop:g}",
-                f"the repeat of the other panels, {told[0].along} x {told[0].across}, drop {told[0].drop:g}: they are of one cloth",
+                f"cloth.panels[{i}].repeat", "none" if one is None else f"{one.along} x {one.across}, drop "
+                                                                        f"{one.drop:g}",
+                f"the repeat of the other panels, {told[0].along} x {told[0].across}, drop {told[0].drop:g}: they "
+                f"are of one cloth",
             )  # fmt: skip
     return told
 
@@ -170,7 +201,8 @@ def _anchor(value: Any, key: str) -> Point | None:
     if value is None:
         return None
     x, y = (
-        reading.number(v, f"{key}[{i}]", least=-LONGEST, most=LONGEST) for i, v in enumerate(reading.listed(value, key, least=2, most=2))
+        reading.number(v, f"{key}[{i}]", least=-LONGEST, most=LONGEST)
+        for i, v in enumerate(reading.listed(value, key, least=2, most=2))
     )
     return x, y
 
@@ -216,7 +248,14 @@ def write_request(request: LayRequest) -> dict[str, Any]:
         "gap": request.gap,
         "pieces": [_piece_out(p) for p in request.pieces],
         "strips": [
-            {"id": s.id, "width": s.width, "total": s.total, "join": s.join, "shortest": s.shortest, "directions": list(s.directions)}
+            {
+                "id": s.id,
+                "width": s.width,
+                "total": s.total,
+                "join": s.join,
+                "shortest": s.shortest,
+                "directions": list(s.directions),
+            }
             | ({"one_way": True} if s.one_way else {})
             for s in request.strips
         ],
@@ -267,14 +306,22 @@ def _piece_out(piece: PieceAsk) -> dict[str, Any]:
 
 
 def _placement_out(p: Placement, *, on_panels: bool) -> dict[str, Any]:
-    told = {"piece": p.piece, "copy": p.copy, "x": round(p.x, 4), "y": round(p.y, 4), "turn": round(p.turn_degrees, 6), "flip": p.flip}
+    told = {
+        "piece": p.piece,
+        "copy": p.copy,
+        "x": round(p.x, 4),
+        "y": round(p.y, 4),
+        "turn": round(p.turn_degrees, 6),
+        "flip": p.flip,
+    }
     return told | {"panel": p.panel} if on_panels else told
 
 
 def write_lay(lay: Lay) -> dict[str, Any]:
     """Return a lay as its JSON document."""
     strips = [
-        {"strip": s.strip, "outline": _points(s.outline, 4), "length": round(s.length, 4)} | ({"panel": s.panel} if lay.on_panels else {})
+        {"strip": s.strip, "outline": _points(s.outline, 4), "length": round(s.length, 4)}
+        | ({"panel": s.panel} if lay.on_panels else {})
         for s in lay.strips
     ]
     return {

@@ -13,19 +13,22 @@ def lay_svg(sheet: CutSheet, *, title: str) -> str:
     table = sheet.table
     width, height = fixed(table.length), fixed(table.width)
     rows = [
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm" viewBox="0 0 {width} {height}">',
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm" viewBox="0 0 {width} '
+        f'{height}">',
         f"<title>{escape(title)}</title>",
     ]
     for kind, outlines in (("cloth", table.grounds), ("flaw", table.flaws)):
         rows += [
-            f'<path class="{kind}" d="{path_of(o.points, table.width)}" fill="none" stroke="#888" stroke-width="1"/>' for o in outlines
+            f'<path class="{kind}" d="{path_of(o.points, table.width)}" fill="none" stroke="#888" stroke-width="1"/>'
+            for o in outlines
         ]
     for row in sheet.rows:
         name = escape(row.name)
         line = path_of(row.outline.points, table.width)
         rows.append(f'<path id="{escape(row.key)}" d="{line}" fill="none" stroke="#000" stroke-width="1"/>')
         rows += [
-            f'<path d="{path_of(mark, table.width, closed=False)}" fill="none" stroke="#b03020" stroke-width="1"/>' for mark in row.marks
+            f'<path d="{path_of(mark, table.width, closed=False)}" fill="none" stroke="#b03020" stroke-width="1"/>'
+            for mark in row.marks
         ]
         if not row.is_strip:
             x0, y0, x1, y1 = row.outline.bounds

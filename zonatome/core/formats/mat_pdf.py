@@ -29,7 +29,8 @@ RULERS: dict[Units, tuple[int, float, int, int, str]] = {
 
 
 def mat_pdf(*, units: Units) -> bytes:
-    """Return the PDF: two markers a page to cut out, each with its white margin, and a ruler under them, of 150 mm or six inches.
+    """Return the PDF: two markers a page to cut out, each with its white margin, and a ruler under them, of 150 mm or
+    six inches.
 
     The black squares are 60 mm on a side and drawn as areas, so that no printer blurs them.
     """
@@ -65,7 +66,9 @@ def _marker(canvas: Canvas, key: int, middle: float, top: float) -> None:
     for row in range(CELLS):
         for column in range(CELLS):
             if bits[row, column] < 128:
-                canvas.rect(left + column * cell, top - (row + 1) * cell, cell + overlap, cell + overlap, stroke=0, fill=1)
+                canvas.rect(
+                    left + column * cell, top - (row + 1) * cell, cell + overlap, cell + overlap, stroke=0, fill=1
+                )
 
 
 def _ruler(canvas: Canvas, page: tuple[float, float], units: Units) -> None:

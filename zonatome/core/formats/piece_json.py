@@ -31,9 +31,14 @@ def write_piece(shape: Shape) -> dict[str, Any]:
         ],
     }
     if shape.matches:
-        made["matches"] = [{"edge": m.edge, "along": round(m.along, 3)} | ({"double": True} if m.is_double else {}) for m in shape.matches]
+        made["matches"] = [
+            {"edge": m.edge, "along": round(m.along, 3)} | ({"double": True} if m.is_double else {})
+            for m in shape.matches
+        ]
     if shape.marks:
-        made["marks"] = [{"means": m.means, "points": [[round(x, 3), round(y, 3)] for x, y in m.points]} for m in shape.marks]
+        made["marks"] = [
+            {"means": m.means, "points": [[round(x, 3), round(y, 3)] for x, y in m.points]} for m in shape.marks
+        ]
     return made | ({"lopsided": True} if shape.lopsided else {})
 
 
@@ -55,15 +60,27 @@ def read_piece(data: Mapping[str, Any], *, joins: Mapping[str, str] | None = Non
     if "edges" not in data:
         return shape_of(name, outline, edges_by_corners(outline), joins or {})
     if [tuple(map(float, p)) for p in points] != list(outline.points):
-        raise BadInput("outline", f"{len(points)} points", "anticlockwise points, none of them doubled, where edges refer to them")
-    edges = [_edge(e, f"edges[{i}].") for i, e in enumerate(reading.listed(data["edges"], "edges", least=1, most=MOST_POINTS))]
-    matches = [_match(m, f"matches[{i}].") for i, m in enumerate(reading.listed(data.get("matches", []), "matches", most=MOST_MARKS))]
-    marks = [_mark(m, f"marks[{i}].") for i, m in enumerate(reading.listed(data.get("marks", []), "marks", most=MOST_MARKS))]
+        raise BadInput(
+            "outline", f"{len(points)} points", "anticlockwise points, none of them doubled, where edges refer to them"
+        )
+    edges = [
+        _edge(e, f"edges[{i}].")
+        for i, e in enumerate(reading.listed(data["edges"], "edges", least=1, most=MOST_POINTS))
+    ]
+    matches = [
+        _match(m, f"matches[{i}].")
+        for i, m in enumerate(reading.listed(data.get("matches", []), "matches", most=MOST_MARKS))
+    ]
+    marks = [
+        _mark(m, f"marks[{i}].") for i, m in enumerate(reading.listed(data.get("marks", []), "marks", most=MOST_MARKS))
+    ]
     return Shape(name, outline, tuple(edges), tuple(matches), tuple(marks), bool(data.get("lopsided")))
 
 
 def size_of_piece(data: Mapping[str, Any]) -> tuple[float, float]:
-    """Return the finished width and height in mm of a piece document that has been read before, without reading all of it again."""
+    """Return the finished width and height in mm of a piece document that has been read before, without reading all of
+    it again.
+    """
     xs, ys = zip(*data["outline"], strict=True)
     return max(xs) - min(xs), max(ys) - min(ys)
 

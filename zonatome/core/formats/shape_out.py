@@ -1,6 +1,7 @@
 """A shape as an open drawing at true size, SVG or DXF: finished line, cut line, notches, marks, the way up.
 
-What goes out comes in again by `drawing_in` with the same outline, since the finished line stands in a layer of that name.
+What goes out comes in again by `drawing_in` with the same outline, since the finished line stands in a layer of that
+name.
 """
 
 from __future__ import annotations
@@ -17,7 +18,13 @@ from zonatome.core.trace.shape import Shape
 from zonatome.core.units import Units, format_length
 
 ROOM = 10.0  # mm round the cut line
-LAYERS = {"finished": 5, "cut": 7, "notches": 1, "marks": 3, "words": 8}  # a layer's name and its colour number in a DXF
+LAYERS = {
+    "finished": 5,
+    "cut": 7,
+    "notches": 1,
+    "marks": 3,
+    "words": 8,
+}  # a layer's name and its colour number in a DXF
 
 
 @dataclass(frozen=True)
@@ -39,7 +46,9 @@ class Words:
 
 
 def strokes_of(shape: Shape) -> Iterator[Stroke]:
-    """Yield every line that a drawing of a shape has: both lines, notches to the cut line, marks, the arrow to the top."""
+    """Yield every line that a drawing of a shape has: both lines, notches to the cut line, marks,
+    the arrow to the top.
+    """
     yield Stroke("finished", shape.outline.points, True)
     yield Stroke("cut", shape.cut_line.points, True)
     for line in notch_lines(shape):
@@ -59,7 +68,9 @@ def words_of(shape: Shape, *, pieces: int, units: Units) -> Iterator[Words]:
     yield Words((x, y - size), shape.name, size)
     cut = shape.cut_line
     yield Words(
-        (x, y - 2.4 * size), f"face up, cut {pieces}; {format_length(cut.width, units)} x {format_length(cut.height, units)}", size * 0.6
+        (x, y - 2.4 * size),
+        f"face up, cut {pieces}; {format_length(cut.width, units)} x {format_length(cut.height, units)}",
+        size * 0.6,
     )
     for number, edge in enumerate(shape.edges):
         points = shape.edge_points(number)
@@ -83,12 +94,16 @@ def shape_svg(shape: Shape, *, pieces: int = 1, units: Units = "metric") -> byte
 
     lines = [
         '<?xml version="1.0" encoding="UTF-8"?>',
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:.3f}mm" height="{height:.3f}mm" viewBox="0 0 {width:.3f} {height:.3f}">',
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:.3f}mm" height="{height:.3f}mm" viewBox="0 0 '
+        f'{width:.3f} {height:.3f}">',
         f"<title>{escape(shape.name)}</title>",
     ]
     for number, stroke in enumerate(strokes_of(shape)):
         key = stroke.layer if stroke.is_closed else f"{stroke.layer}-{number}"
-        lines.append(f'<path id={quoteattr(key)} fill="none" stroke="{tones[stroke.layer]}" stroke-width="0.4" d="{path(stroke)}"/>')
+        lines.append(
+            f'<path id={quoteattr(key)} fill="none" stroke="{tones[stroke.layer]}" stroke-width="0.4" '
+            f'd="{path(stroke)}"/>'
+        )
     for words in words_of(shape, pieces=pieces, units=units):
         x, y = words.at[0] - left, top - words.at[1]
         lines.append(

@@ -24,12 +24,18 @@ SQUARES: dict[Units, tuple[float, str]] = {"metric": (100.0, "100 mm"), "imperia
 LONGEST_SHEET = 5_000.0  # mm: what a PDF page can be
 MOST_SHEETS = 120
 WIDTHS = {"finished": 0.5, "cut": 1.1, "notches": 1.1, "marks": 0.6}
-CHECK = ("Print at actual size, 100 %.", "This square must measure {} each way", "if it does not, the pattern is wrong.")
+CHECK = (
+    "Print at actual size, 100 %.",
+    "This square must measure {} each way",
+    "if it does not, the pattern is wrong.",
+)
 
 
 @dataclass(frozen=True)
 class Tiling:
-    """How a drawing lies on sheets: columns, rows, what one sheet shows and how far the next one is moved on, all in mm."""
+    """How a drawing lies on sheets: columns, rows, what one sheet shows and how far the next one is moved on, all in
+    mm.
+    """
 
     columns: int
     rows: int
@@ -38,7 +44,10 @@ class Tiling:
 
 
 def tiling(width: float, height: float, paper: str) -> Tiling:
-    """Return how a drawing of this size lies on sheets of a paper. Raises BadInput for another paper or more than 120 sheets."""
+    """Return how a drawing of this size lies on sheets of a paper.
+
+    Raises BadInput for another paper or more than 120 sheets.
+    """
     if paper not in PAPERS:
         raise BadInput("paper", paper, "one of " + ", ".join([*PAPERS, "long"]))
     page = PAPERS[paper]
@@ -47,15 +56,17 @@ def tiling(width: float, height: float, paper: str) -> Tiling:
     columns = max(1, math.ceil((width - OVERLAP) / step[0]))
     rows = max(1, math.ceil((height - OVERLAP) / step[1]))
     if columns * rows > MOST_SHEETS:
-        raise BadInput("paper", f"{columns * rows} sheets", f"at most {MOST_SHEETS} sheets; use the long sheet or a plotter")
+        raise BadInput(
+            "paper", f"{columns * rows} sheets", f"at most {MOST_SHEETS} sheets; use the long sheet or a plotter"
+        )
     return Tiling(columns, rows, shown, step)
 
 
 def shape_pdf(shape: Shape, *, paper: str, pieces: int = 1, units: Units = "metric") -> bytes:
     """Return the PDF: `paper` a4 or letter for sheets to tape together, or `long` for one sheet as large as the shape.
 
-    The first page shows how the sheets lie and carries the test square; each sheet has its place written on it, marks in
-    its corners and the strips that the neighbours overlap. Raises BadInput for a sheet that no PDF can be.
+    The first page shows how the sheets lie and carries the test square; each sheet has its place written on it, marks
+    in its corners and the strips that the neighbours overlap. Raises BadInput for a sheet that no PDF can be.
     """
     content = io.BytesIO()
     x0, y0, x1, y1 = shape.cut_line.bounds
@@ -64,7 +75,11 @@ def shape_pdf(shape: Shape, *, paper: str, pieces: int = 1, units: Units = "metr
         square, _ = SQUARES[units]
         page = (max(width, square + 2 * ROOM), height + square + 3 * ROOM)
         if max(page) > LONGEST_SHEET:
-            raise BadInput("paper", f"{max(page):.0f} mm", f"a shape that fits a sheet of {LONGEST_SHEET / 1000:.0f} m; tile it instead")
+            raise BadInput(
+                "paper",
+                f"{max(page):.0f} mm",
+                f"a shape that fits a sheet of {LONGEST_SHEET / 1000:.0f} m; tile it instead",
+            )
         canvas = _canvas(content, (page[0] * mm, page[1] * mm), shape)
         _square(canvas, ROOM, height + ROOM, units)
         _drawing(canvas, shape, -left, -low, pieces, units)
@@ -131,7 +146,13 @@ def place_of(row: int, column: int) -> str:
 
 
 def _cover(
-    canvas: Canvas, shape: Shape, lies: Tiling, size: tuple[float, float], page: tuple[float, float], pieces: int, units: Units
+    canvas: Canvas,
+    shape: Shape,
+    lies: Tiling,
+    size: tuple[float, float],
+    page: tuple[float, float],
+    pieces: int,
+    units: Units,
 ) -> None:
     top = page[1] / mm - 16
     canvas.setFillColor(INK)
@@ -158,7 +179,9 @@ def _cover(
     path = canvas.beginPath()
     x0, y0, _, _ = cut.bounds
     for n, (px, py) in enumerate(cut.points):
-        (path.moveTo if n == 0 else path.lineTo)((x + (px - x0 + ROOM) * scale) * mm, (y + (py - y0 + ROOM) * scale) * mm)
+        (path.moveTo if n == 0 else path.lineTo)(
+            (x + (px - x0 + ROOM) * scale) * mm, (y + (py - y0 + ROOM) * scale) * mm
+        )
     path.close()
     canvas.setStrokeColor(INK)
     canvas.setLineWidth(1)
@@ -176,7 +199,13 @@ def _cover(
 
 
 def _sheet(
-    canvas: Canvas, shape: Shape, lies: Tiling, place: tuple[int, int], corner: tuple[float, float], pieces: int, units: Units
+    canvas: Canvas,
+    shape: Shape,
+    lies: Tiling,
+    place: tuple[int, int],
+    corner: tuple[float, float],
+    pieces: int,
+    units: Units,
 ) -> None:
     row, column = place
     wide, high = lies.shown
@@ -184,7 +213,9 @@ def _sheet(
     clip = canvas.beginPath()
     clip.rect(EDGE * mm, EDGE * mm, wide * mm, high * mm)
     canvas.clipPath(clip, stroke=0)
-    _drawing(canvas, shape, EDGE - corner[0] - column * lies.step[0], EDGE - corner[1] - row * lies.step[1], pieces, units)
+    _drawing(
+        canvas, shape, EDGE - corner[0] - column * lies.step[0], EDGE - corner[1] - row * lies.step[1], pieces, units
+    )
     canvas.restoreState()
     canvas.setStrokeColor(LINE)
     canvas.setLineWidth(0.4)

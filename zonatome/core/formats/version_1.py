@@ -1,9 +1,9 @@
 """Furniture and shapes as version 1 wrote them, brought over into each panel's own frame.
 
-Version 1 wrote a panel's sides as they lay on the opened-out drawing, and that drawing was a mirror image: the sitter's left
-lay on its left. So a measured panel is mirrored, and one that was drawn beside its neighbour is turned by a quarter besides.
-A shape that was traced, from a photo or a file, has its true hand and is turned only. What the kinds said then stands in
-`kinds_version_1.json`: what differs from it was changed by a workroom, and stays.
+Version 1 wrote a panel's sides as they lay on the opened-out drawing, and that drawing was a mirror image: the
+sitter's left lay on its left. So a measured panel is mirrored, and one that was drawn beside its neighbour is turned
+by a quarter besides. A shape that was traced, from a photo or a file, has its true hand and is turned only. What the
+kinds said then stands in `kinds_version_1.json`: what differs from it was changed by a workroom, and stays.
 """
 
 from __future__ import annotations
@@ -49,14 +49,18 @@ def quarters_of(key: str) -> int:
 
 
 def side_now(side: Side, key: str, *, mirrored: bool = True) -> Side:
-    """Return the side of a panel's own frame that a side of the drawing of version 1 was; a traced shape is not mirrored."""
+    """Return the side of a panel's own frame that a side of the drawing of version 1 was; a traced shape is not
+    mirrored.
+    """
     seen: str = MIRRORED.get(side, side) if mirrored else side
     return RUN[(RUN.index(side_of_edge(seen)) + quarters_of(key)) % 4]
 
 
 @dataclass(frozen=True)
 class BroughtOver:
-    """The furniture in today's terms; and in words what a workroom had changed, which stays and is to be looked at, by part."""
+    """The furniture in today's terms; and in words what a workroom had changed, which stays and is to be looked at, by
+    part.
+    """
 
     kind: Kind
     variants: tuple[str, ...]
@@ -80,7 +84,11 @@ def brought_over(data: Mapping[str, Any], variants: Iterable[str] | None = None)
     kind, kept = with_variants(usual, chosen), list[tuple[str, str]]()
     now = {RENAMED.get(k, k): k for k in then["parts"]} | COPIED
     for part in kind.parts:
-        if now.get(part.key, part.key) in then["parts"] and now.get(part.key, part.key) not in rows and len(kind.panels) > 1:
+        if (
+            now.get(part.key, part.key) in then["parts"]
+            and now.get(part.key, part.key) not in rows
+            and len(kind.panels) > 1
+        ):
             kind = drop_part(kind, part.key)
     added = []
     for key, row in rows.items():
@@ -98,7 +106,9 @@ def brought_over(data: Mapping[str, Any], variants: Iterable[str] | None = None)
 
 
 def _make_of(usual: Kind, then: Mapping[str, Any], keys: set[str], over: set[tuple[str, str]]) -> tuple[str, ...]:
-    """The make whose parts, and what lies over what, differ least from a document's; of those alike the one with fewest variants."""
+    """The make whose parts, and what lies over what, differ least from a document's; of those alike the one with
+    fewest variants.
+    """
     makes = [tuple(m.split("+")) if m else () for m in then["makes"]]
     known = [v.key for v in usual.variants]
     makes = [m for m in makes if set(m) <= set(known)] or [c for n in range(2) for c in combinations(known, n)]
@@ -114,12 +124,16 @@ def _over_of(data: Mapping[str, Any]) -> set[tuple[str, str]]:
     """What lies over what, as a document says it."""
     said = []
     for n, row in enumerate(reading.listed(data.get("over", []), "over", most=1000)):
-        under, over = (reading.text(k, f"over[{n}]", most=30) for k in reading.listed(row, f"over[{n}]", least=2, most=2))
+        under, over = (
+            reading.text(k, f"over[{n}]", most=30) for k in reading.listed(row, f"over[{n}]", least=2, most=2)
+        )
         said.append((under, over))
     return set(said)
 
 
-def _with_changes(kind: Kind, key: str, row: Mapping[str, Any], then: Mapping[str, Any], kept: list[tuple[str, str]]) -> Kind:
+def _with_changes(
+    kind: Kind, key: str, row: Mapping[str, Any], then: Mapping[str, Any], kept: list[tuple[str, str]]
+) -> Kind:
     """The furniture with what a workroom had changed of one of its parts."""
     where = f"parts.{key}"
     fields: dict[str, Any] = {}
@@ -136,7 +150,9 @@ def _with_changes(kind: Kind, key: str, row: Mapping[str, Any], then: Mapping[st
     if row.get("buttons") and row["buttons"] != then.get("buttons"):
         grid = reading.table(row["buttons"], f"{where}.buttons")
         counts = [reading.whole(grid.get(k), f"{where}.buttons", least=1, most=40) for k in ("rows", "columns")]
-        sizes = [reading.number(grid.get(k), f"{where}.buttons", least=0, most=2000) for k in ("across", "down", "deep")]
+        sizes = [
+            reading.number(grid.get(k), f"{where}.buttons", least=0, most=2000) for k in ("across", "down", "deep")
+        ]
         fields["buttons"] = ButtonGrid(*counts, *sizes)
     size = [reading.number(row.get(k, 0), f"{where}.{k}", least=0, most=20_000) for k in ("width", "height")]
     if kind.part(key).is_cut and size != [then.get("width"), then.get("height")] and min(size) > 0:
@@ -245,7 +261,9 @@ def shape_brought_over(
     for edge in fresh.edges:
         old = before.get(edge.name)  # a parted edge's second part has a new name
         source = old or next((before[e.name] for e in turned.edges if e.side == edge.side and e.name in before), None)
-        if source is None or (was.get(source.side) == source.join and abs(source.adds - JOINS[source.join].adds) < SAME_ALLOWANCE):
+        if source is None or (
+            was.get(source.side) == source.join and abs(source.adds - JOINS[source.join].adds) < SAME_ALLOWANCE
+        ):
             edges.append(edge)
             continue
         if was.get(source.side) == source.join and edge.join == source.join:
@@ -261,7 +279,8 @@ def shape_brought_over(
 
 @dataclass(frozen=True)
 class JobBroughtOver:
-    """A job of version 1 in today's terms: its furniture or None where it is as its kind is, its rows, and what to look at.
+    """A job of version 1 in today's terms: its furniture or None where it is as its kind is, its rows, and what to
+    look at.
 
     `rows` are the parts as plain columns, those that are new with the key of the row that they come from under `from`.
     """
@@ -273,12 +292,16 @@ class JobBroughtOver:
 
 
 def job_brought_over(
-    kind_key: str, variants: Iterable[str], furniture: Mapping[str, Any] | None, rows: Iterable[Mapping[str, Any]], rules: Rules = USUAL
+    kind_key: str,
+    variants: Iterable[str],
+    furniture: Mapping[str, Any] | None,
+    rows: Iterable[Mapping[str, Any]],
+    rules: Rules = USUAL,
 ) -> JobBroughtOver:
     """Return a job of version 1 with every panel in its own frame.
 
-    `rows` are the columns of its parts: `key`, `shape`, `shape_way`, `off_number`, `is_there` and whatever else, which is
-    passed on. Raises BadInput, naming what can't be read.
+    `rows` are the columns of its parts: `key`, `shape`, `shape_way`, `off_number`, `is_there` and whatever else, which
+    is passed on. Raises BadInput, naming what can't be read.
     """
     from zonatome.core.formats.piece_json import read_piece, write_piece
 
@@ -304,7 +327,9 @@ def job_brought_over(
             continue
         source = row["from"]
         partner = old.get(str(kinds_then()[kind_key]["parts"].get(source, {}).get("mirror")), {})
-        traced = row.get("shape_way") in TRACED or (row.get("shape_way") == "mirrored" and partner.get("shape_way") in TRACED)
+        traced = row.get("shape_way") in TRACED or (
+            row.get("shape_way") == "mirrored" and partner.get("shape_way") in TRACED
+        )
         was = joins.get(source) or kinds_then()[kind_key]["parts"].get(source, {}).get("joins", {})
         shape = read_piece(row["shape"])
         part = kind.part(key)
@@ -313,11 +338,15 @@ def job_brought_over(
             was = {"bottom": "sewn", "top": "zip", "left": "sewn", "right": "sewn"}
         elif key.endswith("bottom") and source == "cushion":
             shape = shape.mirrored(part.name)
-        fresh, said = shape_brought_over(replace(shape, name=part.name), source, part, was=was, traced=traced, rules=rules)
+        fresh, said = shape_brought_over(
+            replace(shape, name=part.name), source, part, was=was, traced=traced, rules=rules
+        )
         row["shape"] = write_piece(fresh)
         words += [f"{part.name}: {w}" for w in said]
         if traced and quarters_of(source):
-            words.append(f"{part.name}: traced when its back was drawn on top, and turned; see that its arrow points up")
+            words.append(
+                f"{part.name}: traced when its back was drawn on top, and turned; see that its arrow points up"
+            )
     words += _in_one(kind, made)
     new = ", ".join(p.name for p in kind.panels if not made[p.key]["from"])
     if new:
@@ -327,7 +356,9 @@ def job_brought_over(
 
 
 def _in_one(kind: Kind, rows: Mapping[str, dict[str, Any]]) -> list[str]:
-    """Let a cover that is sewn in one be off as one thing, where all that was recorded of it is off; else it is on, and that is said."""
+    """Let a cover that is sewn in one be off as one thing, where all that was recorded of it is off; else it is on,
+    and that is said.
+    """
     words = []
     for group in kind.together:
         members = [rows[k] for k in group if kind.part(k).is_on_old]
@@ -335,7 +366,9 @@ def _in_one(kind: Kind, rows: Mapping[str, dict[str, Any]]) -> list[str]:
         numbers = [r["off_number"] for r in known if r.get("off_number") is not None]
         whole = bool(numbers) and len(numbers) == len(known)
         if numbers and not whole:
-            words.append(f"{thing_name(kind, group)}: sewn in one; it was off in part, and stands as on until it is off as one")
+            words.append(
+                f"{thing_name(kind, group)}: sewn in one; it was off in part, and stands as on until it is off as one"
+            )
         when = next((r.get("off_at") for r in members if r.get("off_at")), None)
         for row in members:
             row["off_number"], row["off_at"] = (max(numbers), row.get("off_at") or when) if whole else (None, None)

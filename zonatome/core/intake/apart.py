@@ -1,4 +1,6 @@
-"""What others made is read in a process of its own: one file at a time, with a limit of seconds and of memory, whatever stands in it."""
+"""What others made is read in a process of its own: one file at a time, with a limit of seconds and of memory,
+whatever stands in it.
+"""
 
 from __future__ import annotations
 
@@ -19,14 +21,20 @@ Answer = tuple[dict[str, Any], bytes]
 STARTING = 20.0  # seconds, on the slowest machine, until the reader is there
 WAITING = 60.0  # seconds that one waits for another's file
 READER = (sys.executable, "-m", "zonatome.core.intake.apart")
-ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1", "OPENCV_FOR_THREADS_NUM": "1"}  # each would take memory of its own
+ONE_THREAD = {
+    "OPENBLAS_NUM_THREADS": "1",
+    "OMP_NUM_THREADS": "1",
+    "OPENCV_FOR_THREADS_NUM": "1",
+}  # each would take memory of its own
 
 _one_at_a_time = threading.Lock()
 
 
 @dataclass(frozen=True)
 class Work:
-    """What a reader does with a file: its function, which takes what it is told and the content; its limits; what the file is."""
+    """What a reader does with a file: its function, which takes what it is told and the content; its limits; what the
+    file is.
+    """
 
     function: str
     what: str
@@ -46,8 +54,8 @@ WORKS = {
 def worked_apart(work: str, told: Mapping[str, Any], content: bytes, *, key: str) -> Answer:
     """Return what the work of this name makes of a file, in words and in bytes.
 
-    `told` and the words are what JSON can hold. Raises BadInput and NoAnswer as the work does, and BadInput with `key` for a
-    file that takes too long or too much memory.
+    `told` and the words are what JSON can hold. Raises BadInput and NoAnswer as the work does, and BadInput with `key`
+    for a file that takes too long or too much memory.
     """
     if not _one_at_a_time.acquire(timeout=WAITING):
         raise BadInput(key, "another file", "one file at a time; try it again in a moment")
@@ -65,7 +73,9 @@ def worked_apart(work: str, told: Mapping[str, Any], content: bytes, *, key: str
         line, _, rest = made.stdout.partition(b"\n")
         answer = json.loads(line)
     except (subprocess.TimeoutExpired, ValueError):
-        raise BadInput(key, f"a {limits.what} too large to read", f"one that is read within {limits.seconds} seconds") from None
+        raise BadInput(
+            key, f"a {limits.what} too large to read", f"one that is read within {limits.seconds} seconds"
+        ) from None
     finally:
         _one_at_a_time.release()
     if "too_much" in answer:
@@ -78,7 +88,9 @@ def worked_apart(work: str, told: Mapping[str, Any], content: bytes, *, key: str
 
 
 def main() -> None:
-    """Do the work that the first line of standard input names with the rest of it; print what came of it, or why it is refused."""
+    """Do the work that the first line of standard input names with the rest of it; print what came of it, or why it is
+    refused.
+    """
     head = json.loads(sys.stdin.buffer.readline())
     limits = WORKS[head["work"]]
     module, _, name = limits.function.partition(":")
@@ -92,7 +104,12 @@ def main() -> None:
         made, rest = work(head["told"], sys.stdin.buffer.read())
         answer = {"made": made}
     except BadInput as refused:
-        answer = {"key": refused.key, "value": str(refused.value)[:200], "expected": refused.expected, "words": refused.words}
+        answer = {
+            "key": refused.key,
+            "value": str(refused.value)[:200],
+            "expected": refused.expected,
+            "words": refused.words,
+        }
     except NoAnswer as none:
         answer = {"none": str(none)}
     except Exception as wrong:

@@ -1,4 +1,6 @@
-"""Photos that were sent: bounded before they are read, put right, made anew as JPEG without what the camera wrote beside them."""
+"""Photos that were sent: bounded before they are read, put right, made anew as JPEG without what the camera wrote
+beside them.
+"""
 
 from __future__ import annotations
 
@@ -22,7 +24,10 @@ UNREADABLE = (UnidentifiedImageError, OSError, ValueError, SyntaxError)
 
 
 def refuse_heic(head: bytes) -> None:
-    """Refuse a file that begins as what many phones send when nobody has asked them for JPEG. Raises BadInput with the key `photo`."""
+    """Refuse a file that begins as what many phones send when nobody has asked them for JPEG.
+
+    Raises BadInput with the key `photo`.
+    """
     if head[4:8] == b"ftyp" and head[8:12] in HEIC_BRANDS:
         how = "set the phone's camera to its most compatible format, or send it from the phone's own browser"
         raise BadInput("photo", "HEIC", f"a JPEG or PNG photo; this one is HEIC: {how}")
@@ -43,7 +48,9 @@ def made_anew(content: bytes, *, name: str = "photo", as_it_is: bool = False, lo
             picture = Image.open(io.BytesIO(content), formats=KINDS)  # its head only
             pixels = picture.width * picture.height
             if pixels > MOST_PIXELS:
-                raise BadInput("photo", f"{picture.width} x {picture.height}", f"at most {MOST_PIXELS // 10**6} million pixels")
+                raise BadInput(
+                    "photo", f"{picture.width} x {picture.height}", f"at most {MOST_PIXELS // 10**6} million pixels"
+                )
             if as_it_is and picture.format == "JPEG" and max(picture.size) <= long_side and not picture.getexif():
                 picture.load()
                 return content
@@ -64,7 +71,9 @@ def photo_work(told: Mapping[str, Any], content: bytes) -> Answer:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
             picture = Image.open(io.BytesIO(content), formats=KINDS)
-            picture.draft("RGB", (told["long_side"],) * 2)  # a large JPEG is unpacked at half, a quarter or an eighth of its size
+            picture.draft(
+                "RGB", (told["long_side"],) * 2
+            )  # a large JPEG is unpacked at half, a quarter or an eighth of its size
             return {}, as_jpeg(picture, told["long_side"])
     except UNREADABLE as err:
         raise _no_photo(str(told["name"])) from err
@@ -72,7 +81,9 @@ def photo_work(told: Mapping[str, Any], content: bytes) -> Answer:
 
 def as_jpeg(picture: Image.Image, long_side: int = LONG_SIDE) -> bytes:
     """Return a picture as a JPEG of at most `long_side` pixels, upright, without notes."""
-    upright = picture if picture.mode in ("RGB", "L") else picture.convert("RGB")  # first: of what is transparent a resize makes copies
+    upright = (
+        picture if picture.mode in ("RGB", "L") else picture.convert("RGB")
+    )  # first: of what is transparent a resize makes copies
     upright.thumbnail((long_side, long_side))
     upright = ImageOps.exif_transpose(upright)
     kept = io.BytesIO()

@@ -1,4 +1,7 @@
-"""Is a lay true to its request? Asked of every lay before it is shown or kept, of every move by hand, and by the tests."""
+"""Is a lay true to its request?
+
+Asked of every lay before it is shown or kept, of every move by hand, and by the tests.
+"""
 
 from __future__ import annotations
 
@@ -95,7 +98,8 @@ def _cuts(request: LayRequest, lay: Lay) -> list[Cut]:
         for p in lay.placements
     ]
     return cuts + [
-        Cut(f"{s.strip}:{n + 1}", f"strip {n + 1} of {s.strip}", s.panel, s.outline.polygon, True) for n, s in enumerate(lay.strips)
+        Cut(f"{s.strip}:{n + 1}", f"strip {n + 1} of {s.strip}", s.panel, s.outline.polygon, True)
+        for n, s in enumerate(lay.strips)
     ]
 
 
@@ -140,7 +144,9 @@ def _apart(by: float, need: float) -> str:
 
 
 def _nearer(one: Polygon, other: Polygon, need: float) -> float:
-    """By how much two lie nearer than they may, 0 where they do not; how deep they lie over each other adds to the gap."""
+    """By how much two lie nearer than they may, 0 where they do not;
+    how deep they lie over each other adds to the gap.
+    """
     apart = float(one.distance(other))
     if apart > 0:
         return need - apart if apart < need - APART else 0.0
@@ -164,7 +170,10 @@ def _counted(request: LayRequest, lay: Lay) -> Iterator[Fault]:
             continue
         seen[piece] += often
         if often > 1 or not 1 <= copy <= request.by_id[piece].count:
-            yield Fault(f"{piece} {copy} is laid {often} times, of {request.by_id[piece].count} copies", cuts=(f"{piece}:{copy}",))
+            yield Fault(
+                f"{piece} {copy} is laid {often} times, of {request.by_id[piece].count} copies",
+                cuts=(f"{piece}:{copy}",),
+            )
     for ask in request.pieces:
         if seen[ask.id] + missing[ask.id] != ask.count:
             yield Fault(f"{ask.id}: {seen[ask.id]} laid, {ask.count} asked for")
@@ -191,13 +200,19 @@ def _strip_fault(ask: StripAsk, cut: StripCut) -> str:
         return "is no rectangle"
     sides = np.roll(points, -1, axis=0) - points
     size = np.hypot(sides[:, 0], sides[:, 1])
-    long_way = next((k for k in (0, 1) if abs(size[k] - cut.length) <= SIDE and abs(size[1 - k] - ask.width) <= SIDE), None)
+    long_way = next(
+        (k for k in (0, 1) if abs(size[k] - cut.length) <= SIDE and abs(size[1 - k] - ask.width) <= SIDE), None
+    )
     if long_way is None:
         return f"measures {size[0]:.1f} x {size[1]:.1f} mm, not {cut.length:.1f} x {ask.width:g}"
     if cut.length < ask.shortest - APART:
         return f"is {cut.length:.0f} mm long, the shortest allowed is {ask.shortest:.0f}"
-    angles = np.degrees(np.arctan2(sides[:, 1], sides[:, 0]))[[k for k in (0, 1) if abs(size[k] - cut.length) <= SIDE]] % 180
-    allowed = [a for way in ask.directions for a in {"along": (0.0, 180.0), "across": (90.0,), "bias": (45.0, 135.0)}[way]]
+    angles = (
+        np.degrees(np.arctan2(sides[:, 1], sides[:, 0]))[[k for k in (0, 1) if abs(size[k] - cut.length) <= SIDE]] % 180
+    )
+    allowed = [
+        a for way in ask.directions for a in {"along": (0.0, 180.0), "across": (90.0,), "bias": (45.0, 135.0)}[way]
+    ]
     if not any(abs(angle - a) < DEGREES for angle in angles for a in allowed):
         return f"lies at {angles[0]:.0f} degrees, allowed is {', '.join(ask.directions)}"
     return ""

@@ -1,9 +1,9 @@
 """Where the search's compiled code is kept. Imports nothing that is compiled, so every page may ask.
 
-numba keeps compiled code beside each source file and looks at that file alone: a function whose callee, or whose constant,
-changed in another file would go on as before. So the code is kept in a folder named after all files of the kernel: what they
-hold, where they lie and when they were written (numba takes a copied or touched file for another one), and after numba and
-numpy.
+numba keeps compiled code beside each source file and looks at that file alone: a function whose callee, or whose
+constant, changed in another file would go on as before. So the code is kept in a folder named after all files of the
+kernel: what they hold, where they lie and when they were written (numba takes a copied or touched file for another
+one), and after numba and numpy.
 """
 
 from __future__ import annotations

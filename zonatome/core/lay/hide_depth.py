@@ -1,4 +1,7 @@
-"""The best of a hide is its middle: toward the edges come belly, neck and shanks. How near to it the pieces with priority lie."""
+"""The best of a hide is its middle: toward the edges come belly, neck and shanks.
+
+How near to it the pieces with priority lie.
+"""
 
 from __future__ import annotations
 
@@ -18,12 +21,15 @@ class Heart:
     def __init__(self, panels: Panels) -> None:
         """Take the panels of a request."""
         self.starts = panels.starts
-        standing = [shapely.affinity.translate(o.polygon, *s) for o, s in zip(panels.outlines, self.starts, strict=True)]
+        standing = [
+            shapely.affinity.translate(o.polygon, *s) for o, s in zip(panels.outlines, self.starts, strict=True)
+        ]
         self.edge = shapely.union_all([p.exterior for p in standing])
         self.deepest = max(float(shapely.maximum_inscribed_circle(p).length) for p in standing)
 
     def shallow(self, middles: Floats, areas: Floats) -> float:
-        """Return how far from the heart pieces lie, from 0 (as deep as one can) to 1 (at the edge), weighed by their areas in mm2.
+        """Return how far from the heart pieces lie, from 0 (as deep as one can) to 1 (at the edge), weighed by their
+        areas in mm2.
 
         `middles`: (n, 2), mm, on the imagined roll. 0 for none.
         """
@@ -34,11 +40,15 @@ class Heart:
 
 
 def shallow(request: LayRequest, placements: Sequence[Placement]) -> float:
-    """Return how far from the heart of the panels the pieces with priority lie, from 0 to 1; 0 where there are none, and on a roll."""
+    """Return how far from the heart of the panels the pieces with priority lie, from 0 to 1; 0 where there are none,
+    and on a roll.
+    """
     chosen = [p for p in placements if request.by_id[p.piece].priority]
     if not isinstance(request.cloth, Panels) or not chosen:
         return 0.0
     heart = Heart(request.cloth)
     middles = [p.on_cloth(request.by_id[p.piece]).polygon.centroid.coords[0] for p in chosen]
     shifts = [heart.starts[p.panel] for p in chosen]
-    return heart.shallow(np.array(middles) + np.array(shifts), np.array([request.by_id[p.piece].outline.area for p in chosen]))
+    return heart.shallow(
+        np.array(middles) + np.array(shifts), np.array([request.by_id[p.piece].outline.area for p in chosen])
+    )

@@ -25,12 +25,18 @@ from zonatome.core.lay.ranking import better, is_shortest
 from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut, whole_area
 
 ENGINES: tuple[Engine, ...] = (Nest(), Packing())
-EVERY, CALM = 0.1, 4.0  # seconds, and as long as the last one took so often, between two lays that are finished while the search goes on
+EVERY, CALM = (
+    0.1,
+    4.0,
+)  # seconds, and as long as the last one took so often, between two lays that are finished while the search goes on
 MOST_BY_SIZE = 300  # pieces that are laid by size before the search begins; of more that would take seconds
 NOT_AT_ONCE = 0.3  # seconds for a table that the first lay does not wait for
 MOST_FINISHED, FEW_FINISHED = 16, 6  # lays whose strips are laid at the end, and where pieces and strips are moved then
 BEFORE = 0.2  # of the time, at the most, that an engine asked before another takes of the other's
-AT_ONCE, BY_ITSELF = 0.15, 5.0  # seconds that the end of a proof is waited for: when one is stopped, and when the time is up
+AT_ONCE, BY_ITSELF = (
+    0.15,
+    5.0,
+)  # seconds that the end of a proof is waited for: when one is stopped, and when the time is up
 SEARCHING = 0.85  # of the time, where strips must still be laid at the end
 
 PIECES_ALONE, TOGETHER = 0.5, 0.45  # of the time, where strips may be moved too: for the pieces, and for both
@@ -38,7 +44,9 @@ ROUNDS = 3
 SHORT = 0.1  # mm
 MOST_FLIPPED = 150  # different pieces of plain cloth that may be turned over: of more the first lay does without that
 MOST_PROVEN = 60  # different pieces
-MOST_PLACES = 20_000  # places of a repeat, times the pieces: what has more is not proven, a small repeat binds hardly anything
+MOST_PLACES = (
+    20_000  # places of a repeat, times the pieces: what has more is not proven, a small repeat binds hardly anything
+)
 
 Aim = Literal["tight", "easy"]
 Strips = tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]
@@ -60,7 +68,10 @@ class Ask:
 
 
 def asked(request: LayRequest) -> Ask:
-    """Return the request ready to be laid. Raises BadInput where a pinned piece can't lie where it was pinned, or a strip nowhere."""
+    """Return the request ready to be laid.
+
+    Raises BadInput where a pinned piece can't lie where it was pinned, or a strip nowhere.
+    """
     wrong = pin_faults(request)
     if wrong:
         raise BadInput("pinned", wrong[0], "pinned pieces that may lie where they are")
@@ -96,7 +107,9 @@ def pin_faults(request: LayRequest) -> list[str]:
     counts = Counter(p.piece for p in request.pinned)
     rest = tuple((p.id, p.count - counts[p.id]) for p in request.pieces)
     alone = replace(request, strips=())
-    return [f.words for f in examined(alone, Lay(0, 0, 0, 0, request.pinned, unplaced=rest, on_panels=request.on_panels))]
+    return [
+        f.words for f in examined(alone, Lay(0, 0, 0, 0, request.pinned, unplaced=rest, on_panels=request.on_panels))
+    ]
 
 
 def off_the_motif(request: LayRequest) -> tuple[str, ...]:
@@ -165,9 +178,19 @@ def search_lay(
 
 
 def finished(ask: Ask, placements: Sequence[Placement], *, method: str, strips: Sequence[StripCut] = ()) -> Lay:
-    """Return the lay that placements make: strips as given, or else in what they leave, figures, the bound. It is not checked."""
+    """Return the lay that placements make: strips as given, or else in what they leave, figures, the bound.
+
+    It is not checked.
+    """
     bound = 0.0 if ask.fits.on_panels else length_bound(ask.fits)
-    return _finished(ask, placements, started=time.monotonic(), method=method, bound=bound, cut=(tuple(strips), ()) if strips else None)
+    return _finished(
+        ask,
+        placements,
+        started=time.monotonic(),
+        method=method,
+        bound=bound,
+        cut=(tuple(strips), ()) if strips else None,
+    )
 
 
 class Hunt:
@@ -195,17 +218,29 @@ class Hunt:
             self.best = lay
             self.report(self._told())
 
-    def follow(self, engine: Engine, *, seconds: float, effort: float, seed: int, stopped: IsCancelled, finish: tuple[int, float]) -> None:
-        """Take what an engine finds until it ends. Where strips make finishing slow, one a moment, and at the end the best few.
+    def follow(
+        self,
+        engine: Engine,
+        *,
+        seconds: float,
+        effort: float,
+        seed: int,
+        stopped: IsCancelled,
+        finish: tuple[int, float],
+    ) -> None:
+        """Take what an engine finds until it ends. Where strips make finishing slow, one a moment, and at the end the
+        best few.
 
-        `finish` is how many those are, and the moment on the monotonic clock until which there are more of them. A roll a little longer for
-        its pieces alone can be the shorter one with its strips.
+        `finish` is how many those are, and the moment on the monotonic clock until which there are more of them. A
+        roll a little longer for its pieces alone can be the shorter one with its strips.
         """
         waiting: list[Found] = []
         looked = 0.0
         most, until = finish
         part = SEARCHING if self.ask.fits.strips else 1.0
-        for found in engine.search(self.ask.fits, seconds=part * seconds, seed=seed, stopped=stopped, effort=part * effort):
+        for found in engine.search(
+            self.ask.fits, seconds=part * seconds, seed=seed, stopped=stopped, effort=part * effort
+        ):
             if found is not None and found not in waiting:
                 waiting.append(found)
             if self.is_shortest:
@@ -224,7 +259,8 @@ class Hunt:
     def move_strips_too(self, *, until: float, effort: float, seed: int, stopped: IsCancelled) -> None:
         """Move pieces and strips together, in rounds; after each the strips are cut anew from what is left.
 
-        The first round begins with what the search found, although rows may be the shorter lay by then: they leave less to move.
+        The first round begins with what the search found, although rows may be the shorter lay by then: they leave
+        less to move.
         """
         for number in range(ROUNDS):
             left = (until - time.monotonic()) / (ROUNDS - number)
@@ -245,7 +281,11 @@ class Hunt:
     def bounding(self, seconds: float) -> threading.Thread | None:
         """A thread that proves what the repeat proves, where there is one."""
         ways = self.ask.first_ways
-        if ways is None or self.ask.fits.on_panels or not any(any(p.bound(self.ask.fits.repeat)) for p in self.ask.fits.pieces):
+        if (
+            ways is None
+            or self.ask.fits.on_panels
+            or not any(any(p.bound(self.ask.fits.repeat)) for p in self.ask.fits.pieces)
+        ):
             return None
         if any(len(p.tried_turns) > 1 or p.flip for p in self.ask.fits.pieces):
             return None  # proven for one turn only
@@ -286,7 +326,9 @@ class Hunt:
         return self.best if self.best.on_panels else replace(self.best, bound=min(self.best.length, self.bound))
 
 
-def _finished(ask: Ask, placements: Sequence[Placement], *, started: float, method: str, bound: float, cut: Strips | None = None) -> Lay:
+def _finished(
+    ask: Ask, placements: Sequence[Placement], *, started: float, method: str, bound: float, cut: Strips | None = None
+) -> Lay:
     """Strips into what is left, unless they are cut already, and the figures."""
     request = ask.whole
     strips, short = cut or lay_strips(ask.fits, placements)

@@ -1,4 +1,7 @@
-"""Compiling the search before anybody waits for it. What is compiled is kept beside the sources, so it is done once a machine."""
+"""Compiling the search before anybody waits for it.
+
+What is compiled is kept beside the sources, so it is done once a machine.
+"""
 
 from __future__ import annotations
 
@@ -25,9 +28,11 @@ LONGEST = 900.0  # seconds, on the slowest machine
 
 
 def precompile() -> None:
-    """Lay small requests that between them use every compiled function in every way: what is left out compiles while somebody waits.
+    """Lay small requests that between them use every compiled function in every way: what is left out compiles while
+    somebody waits.
 
-    All numbers are floats, as those of a request that was read: a function that is called with a whole number is compiled once more.
+    All numbers are floats, as those of a request that was read: a function that is called with a whole number is
+    compiled once more.
     """
     shape = outline_of([(0.0, 0.0), (300.0, 20.0), (280.0, 200.0), (150.0, 120.0), (10.0, 220.0)])
     pieces = (PieceAsk("a", shape, 3, (0.0, 180.0), True), PieceAsk("b", rectangle(200.0, 300.0), 2))
@@ -43,7 +48,9 @@ def precompile() -> None:
     PanelSearcher(Ways(on_panels), seed=1, work=WORK, until=until, stop=going).run()
     seats = tuple(replace(p, count=6, turns=(0.0, 180.0), flip=False) for p in pieces)
     welt = StripAsk("welt", 38.0, 9000.0, 30.0, 300.0, ("across", "bias"))
-    matched = PieceAsk("m", rectangle(310.0, 280.0), 4, (0.0,), anchor=(155.0, 140.0), match_along=True, match_across=True)
+    matched = PieceAsk(
+        "m", rectangle(310.0, 280.0), 4, (0.0,), anchor=(155.0, 140.0), match_along=True, match_across=True
+    )
     repeated = LayRequest(Roll(1400.0, (12.0, 12.0), Repeat(320.0, 230.0)), 3.0, (matched,))
     repeat_bound(Ways(repeated), LONGEST_BOUND, effort=0.1)
     striped = replace(matched, id="s", match_along=False)

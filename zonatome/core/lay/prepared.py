@@ -1,4 +1,7 @@
-"""Whether the search is compiled on this machine yet, and which lays are worked out while one waits. Imports nothing that is compiled."""
+"""Whether the search is compiled on this machine yet, and which lays are worked out while one waits.
+
+Imports nothing that is compiled.
+"""
 
 from __future__ import annotations
 
@@ -18,4 +21,9 @@ def is_quick(request: LayRequest) -> bool:
     """Whether a first lay of this request stands within a second, once the search is prepared."""
     points = sum(len(p.outline.points) for p in request.pieces) + sum(len(f.outline.points) for f in request.flaws)
     strips = sum(s.total for s in request.strips)
-    return request.piece_count <= MOST_PIECES and len(request.pieces) <= MOST_KINDS and points <= MOST_POINTS and strips <= MOST_STRIPS
+    return (
+        request.piece_count <= MOST_PIECES
+        and len(request.pieces) <= MOST_KINDS
+        and points <= MOST_POINTS
+        and strips <= MOST_STRIPS
+    )

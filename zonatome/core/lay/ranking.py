@@ -6,7 +6,9 @@ from zonatome.core.lay.hide_depth import shallow
 from zonatome.core.lay.request import Lay, LayRequest, Panels
 
 SHORTER = 0.05  # mm by which a lay must be shorter to be called better
-PROVEN = 0.5  # mm from what is proven, at which a lay is the shortest: bounds keep off by hairs, and no shears cut finer
+PROVEN = (
+    0.5  # mm from what is proven, at which a lay is the shortest: bounds keep off by hairs, and no shears cut finer
+)
 WIDER = 10.0  # mm2 by which one must cover more
 DEEPER = 0.01  # by how much nearer to the heart pieces with priority must lie, of the way to the edge
 
@@ -17,7 +19,9 @@ def is_shortest(lay: Lay) -> bool:
 
 
 def better(request: LayRequest, lay: Lay, than: Lay) -> bool:
-    """Whether a lay is better: on panels one that covers more, as much on fewer, or has the best of the hide; on a roll a shorter one."""
+    """Whether a lay is better: on panels one that covers more, as much on fewer, or has the best of the hide; on a
+    roll a shorter one.
+    """
     if isinstance(request.cloth, Panels):
         mine, other = _left_out(request, lay), _left_out(request, than)
         if abs(mine - other) > WIDER or abs(lay.used - than.used) > 1e-4:
@@ -29,8 +33,8 @@ def better(request: LayRequest, lay: Lay, than: Lay) -> bool:
 def rank(request: LayRequest, lay: Lay) -> float:
     """Return a number by which lays of one request can be told apart later, the less the better.
 
-    On a roll its length in mm; on panels the area in cm2 that found no room, a thousandth for each whole of the panels not used, and
-    a millionth for pieces with priority that lie at the edge.
+    On a roll its length in mm; on panels the area in cm2 that found no room, a thousandth for each whole of the panels
+    not used, and a millionth for pieces with priority that lie at the edge.
     """
     if not isinstance(request.cloth, Panels):
         return lay.length
@@ -38,7 +42,9 @@ def rank(request: LayRequest, lay: Lay) -> float:
 
 
 def _left_out(request: LayRequest, lay: Lay) -> float:
-    """The area in mm2 of what is asked for and finds no room; a strip that is longer than it need be is no more cover for that."""
+    """The area in mm2 of what is asked for and finds no room; a strip that is longer than it need be is no more cover
+    for that.
+    """
     whole = sum(p.outline.area * p.count for p in request.pieces) + sum(s.least_area for s in request.strips)
     pieces = sum(request.by_id[p.piece].outline.area for p in lay.placements)
     return max(0.0, whole - pieces - sum(s.outline.area for s in lay.strips))

@@ -83,9 +83,11 @@ class Flaw:
 
 @dataclass(frozen=True)
 class Panels:
-    """Cloth that is there: each panel's outline in its own frame, the flaws on them, and where each panel's motif stands.
+    """Cloth that is there: each panel's outline in its own frame, the flaws on them, and where each panel's motif
+    stands.
 
-    `repeats` is empty, or has one for every panel: of one cloth, so with the same steps, each with an origin of its own.
+    `repeats` is empty, or has one for every panel: of one cloth, so with the same steps, each with an origin of its
+    own.
     """
 
     outlines: tuple[Outline, ...]
@@ -99,9 +101,11 @@ class Panels:
 
     @property
     def starts(self) -> tuple[Point, ...]:
-        """By how many mm each panel's frame is moved, along and across, so that all lie one behind the other on an imagined roll.
+        """By how many mm each panel's frame is moved, along and across, so that all lie one behind the other on an
+        imagined roll.
 
-        Where they have a repeat, each is moved on until its motif falls in step with the first one's: one repeat then holds on all.
+        Where they have a repeat, each is moved on until its motif falls in step with the first one's: one repeat then
+        holds on all.
         """
         starts: list[Point] = []
         x = 0.0

@@ -24,7 +24,11 @@ class PadChoice:
 
     def __post_init__(self) -> None:
         """Refuse thicknesses that nobody sits on."""
-        for key, value, most in (("foam", self.foam, 300), ("wadding", self.wadding, 80), ("oversize", self.oversize, 30)):
+        for key, value, most in (
+            ("foam", self.foam, 300),
+            ("wadding", self.wadding, 80),
+            ("oversize", self.oversize, 30),
+        ):
             if not 0 <= value <= most:
                 raise BadInput(key, value, f"0 to {most} mm")
         if self.foam + self.wadding <= 0:
@@ -88,19 +92,48 @@ def layer_sizes(board: Board, choice: PadChoice, *, pads: int, rules: Rules = US
         strap, ends = rules["strap"], rules["strap_ends"]
         across = straps_across(board.width, rules)
         deep = straps_across(board.depth, rules)
-        made.append(LayerSize("webbing strap, front to back", strap, board.depth + 2 * ends, 0, "staples, end folded over", across * pads))
-        made.append(LayerSize("webbing strap, side to side", strap, board.width + 2 * ends, 0, "interlaced, staples", deep * pads))
-        made.append(LayerSize("hessian", board.width + 40, board.depth + 40, 0, "staples, edge folded", pads, board.is_round))
+        made.append(
+            LayerSize(
+                "webbing strap, front to back",
+                strap,
+                board.depth + 2 * ends,
+                0,
+                "staples, end folded over",
+                across * pads,
+            )
+        )
+        made.append(
+            LayerSize(
+                "webbing strap, side to side", strap, board.width + 2 * ends, 0, "interlaced, staples", deep * pads
+            )
+        )
+        made.append(
+            LayerSize("hessian", board.width + 40, board.depth + 40, 0, "staples, edge folded", pads, board.is_round)
+        )
     grown = 2 * choice.oversize
     if choice.foam:
         made.append(
-            LayerSize("foam", board.width + grown, board.depth + grown, choice.foam, "spray glue to the board", pads, board.is_round)
+            LayerSize(
+                "foam",
+                board.width + grown,
+                board.depth + grown,
+                choice.foam,
+                "spray glue to the board",
+                pads,
+                board.is_round,
+            )
         )
     if choice.wadding:
         over = grown + 2 * (choice.foam + board.thickness)
         made.append(
             LayerSize(
-                "wadding", board.width + over, board.depth + over, choice.wadding, "laid over, cut out at the corners", pads, board.is_round
+                "wadding",
+                board.width + over,
+                board.depth + over,
+                choice.wadding,
+                "laid over, cut out at the corners",
+                pads,
+                board.is_round,
             )
         )
     return tuple(made)
@@ -125,13 +158,17 @@ def to_buy(layers: tuple[LayerSize, ...]) -> tuple[ToBuy, ...]:
             fits = _per_sheet(layer)
             sheets = math.ceil(layer.count / fits) if fits else layer.count
             note = (
-                f"{layer.count} cut from sheets of 200 x 100 cm" if fits else "larger than a sheet: joined from offcuts, glued edge to edge"
+                f"{layer.count} cut from sheets of 200 x 100 cm"
+                if fits
+                else "larger than a sheet: joined from offcuts, glued edge to edge"
             )
             bought.append(ToBuy(f"foam, {layer.thickness:g} mm", sheets, "sheets", note, layer.thickness))
         elif layer.what in ("wadding", "hessian"):
             across = max(1, int(WADDING_ROLL // min(layer.width, layer.depth)))
             long_way = max(layer.width, layer.depth)
-            bought.append(ToBuy(layer.what, math.ceil(layer.count / across) * long_way, "mm", f"{across} across a roll of 150 cm"))
+            bought.append(
+                ToBuy(layer.what, math.ceil(layer.count / across) * long_way, "mm", f"{across} across a roll of 150 cm")
+            )
     return tuple(bought)
 
 

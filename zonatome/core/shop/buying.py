@@ -1,4 +1,6 @@
-"""How much cloth to buy, and what it costs: squaring, margin, the seller's step, least cut and price breaks, lots, a rule of thumb."""
+"""How much cloth to buy, and what it costs: squaring, margin, the seller's step, least cut and price breaks, lots, a
+rule of thumb.
+"""
 
 from __future__ import annotations
 
@@ -37,9 +39,9 @@ class PriceBreak:
 class Purchase:
     """What to buy: `length` is `sold_units` of a metre or yard; `margin` is what is left after squaring and the lay.
 
-    `below` is the step below where it would still hold the lay, with `below_margin` left; else None. `is_least` says that the
-    seller's least cut decides. `price` is what a metre or yard costs at this length; `break_length` is a longer cut that a price
-    break makes cheaper by `break_saves`, or None.
+    `below` is the step below where it would still hold the lay, with `below_margin` left; else None. `is_least` says
+    that the seller's least cut decides. `price` is what a metre or yard costs at this length; `break_length` is a
+    longer cut that a price break makes cheaper by `break_saves`, or None.
     """
 
     laid: float
@@ -75,10 +77,11 @@ def purchase(
     least: float = 0.0,
     breaks: Sequence[PriceBreak] = (),
 ) -> Purchase:
-    """Return what to buy for a laid length: laid + squaring + margin, up to the seller's next step, not under the least cut.
+    """Return what to buy for a laid length: laid + squaring + margin, up to the seller's next step, not under the
+    least cut.
 
-    `price` is for a metre or a yard, as `sold_in` says; lengths in mm. Source: trade rule. Raises BadInput for a step or
-    unit that is not in the tables, and a negative price or least cut.
+    `price` is for a metre or a yard, as `sold_in` says; lengths in mm. Source: trade rule. Raises BadInput for a step
+    or unit that is not in the tables, and a negative price or least cut.
 
     >>> bought = purchase(4310, price=Decimal("38.50"), step="half")
     >>> bought.length, str(bought.cost), round(bought.margin), bought.below
@@ -103,7 +106,9 @@ def purchase(
 
     left = steps * size - laid - squaring
     fits_below = steps > fewest and (steps - 1) * size >= laid + squaring
-    further = [n for n in (math.ceil(b.from_length / size - 1e-9) for b in breaks) if n > steps and cost_of(n) < cost_of(steps)]
+    further = [
+        n for n in (math.ceil(b.from_length / size - 1e-9) for b in breaks) if n > steps and cost_of(n) < cost_of(steps)
+    ]
     best = min(further, key=cost_of, default=None)
     return Purchase(
         laid=laid,
@@ -124,7 +129,10 @@ def purchase(
 
 
 def priced_by_area(area: float, price: Decimal, sold_in: str = "m") -> Decimal:
-    """Return what hides of an area in mm2 cost, at a price the square metre or square yard. Raises BadInput for another unit."""
+    """Return what hides of an area in mm2 cost, at a price the square metre or square yard.
+
+    Raises BadInput for another unit.
+    """
     if sold_in not in MM2_PER_SQUARE:
         raise BadInput("sold_in", sold_in, "m or yd")
     return _money(price * Decimal(repr(round(area / MM2_PER_SQUARE[sold_in], 4))))
@@ -135,7 +143,8 @@ def _money(amount: Decimal) -> Decimal:
 
 
 def shared(cost: Decimal, areas: Sequence[float]) -> tuple[Decimal, ...]:
-    """Return each one's part of a cost, by its area; the parts add up to the cost to the last cent. Raises BadInput without an area.
+    """Return each one's part of a cost, by its area; the parts add up to the cost to the last cent. Raises BadInput
+    without an area.
 
     >>> [str(part) for part in shared(Decimal("100.00"), [1.0, 1.0, 1.0])]
     ['33.34', '33.33', '33.33']
@@ -162,7 +171,9 @@ class StockLot:
 
 @dataclass(frozen=True)
 class LotAdvice:
-    """Whether one lot holds a length: the lot to take and what it has to spare, or the fewest lots that together would."""
+    """Whether one lot holds a length: the lot to take and what it has to spare,
+    or the fewest lots that together would.
+    """
 
     holds: bool
     lots: tuple[StockLot, ...]
@@ -170,12 +181,15 @@ class LotAdvice:
 
 
 def short_by(laid: float, squaring: float, here: float) -> float:
-    """Return by how many mm what has come (`here`) is too short for a laid length with its squaring; 0 where it does."""
+    """Return by how many mm what has come (`here`) is too short for a laid length with its squaring;
+    0 where it does.
+    """
     return max(0.0, laid + squaring - here)
 
 
 def length_of(here: float, *, squaring: float, width: float, selvage: float) -> Outline:
-    """Return what can be cut from a length of cloth that has come: what squaring leaves of it, between its selvages; in mm.
+    """Return what can be cut from a length of cloth that has come: what squaring leaves of it, between its selvages;
+    in mm.
 
     Raises BadInput where squaring leaves nothing.
     """
@@ -185,7 +199,8 @@ def length_of(here: float, *, squaring: float, width: float, selvage: float) -> 
 
 
 def lots_for(length: float, stock: Sequence[StockLot]) -> LotAdvice:
-    """Return the lot to cut a length from: the shortest that holds it, so that long ones stay whole; else the fewest lots together.
+    """Return the lot to cut a length from: the shortest that holds it, so that long ones stay whole; else the fewest
+    lots together.
 
     Lengths in mm. `spare` is negative by what is missing. Source: trade rule, one lot for all; two are two dyes.
     """
@@ -203,7 +218,9 @@ def lots_for(length: float, stock: Sequence[StockLot]) -> LotAdvice:
 # --- the rule of thumb
 
 CHART_WIDTH = 1370.0  # mm: the cloth that charts are made for
-CHART: dict[str, float] = {  # metres of plain cloth of that width for one; our own chart, in the manner of those that hang in workrooms
+CHART: dict[
+    str, float
+] = {  # metres of plain cloth of that width for one; our own chart, in the manner of those that hang in workrooms
     "drop_in": 0.7,
     "side_chair": 1.6,
     "show_wood": 1.9,
@@ -217,15 +234,22 @@ CHART: dict[str, float] = {  # metres of plain cloth of that width for one; our 
     "desk_chair": 1.4,
     "sling": 1.3,
 }
-FOR_REPEAT = ((150.0, 1.1), (350.0, 1.15), (500.0, 1.2), (math.inf, 1.25))  # mm of repeat, and by how much a chart adds for it
+FOR_REPEAT = (
+    (150.0, 1.1),
+    (350.0, 1.15),
+    (500.0, 1.2),
+    (math.inf, 1.25),
+)  # mm of repeat, and by how much a chart adds for it
 CHART_STEP = 500.0  # mm: charts speak in half metres
 
 
 def rule_of_thumb(kind: str, count: int, *, width: float, repeat: float = 0.0, share: float = 1.0) -> float | None:
-    """Return the mm of cloth that a chart would say for `count` of a kind, up to the half metre; None for a kind that no chart has.
+    """Return the mm of cloth that a chart would say for `count` of a kind, up to the half metre; None for a kind that
+    no chart has.
 
-    `width` is the cloth's in mm, `repeat` the longer of its repeats in mm (0: plain), `share` the part of the cover that is of
-    this cloth. Source: the trade's charts; rough, made for one piece alone and for the worst of it, which is why a lay saves.
+    `width` is the cloth's in mm, `repeat` the longer of its repeats in mm (0: plain), `share` the part of the cover
+    that is of this cloth. Source: the trade's charts; rough, made for one piece alone and for the worst of it, which
+    is why a lay saves.
 
     >>> rule_of_thumb("side_chair", 6, width=1400)
     9500.0

@@ -15,7 +15,9 @@ SHORTEST_SPELL = 10.0
 
 @dataclass(frozen=True)
 class OpenTag:
-    """A tag with its next move: `minutes` of hands-on work left in that step, and what it waits for until when, if it does."""
+    """A tag with its next move: `minutes` of hands-on work left in that step, and what it waits for until when, if it
+    does.
+    """
 
     number: int
     name: str

@@ -79,7 +79,9 @@ def rates_by(rules: Rules, *, hour: Decimal) -> Rates:
 
 @dataclass(frozen=True)
 class Quantities:
-    """What a job has of everything: `strip_minutes` is for one piece of furniture, the other counts for the whole set."""
+    """What a job has of everything: `strip_minutes` is for one piece of furniture,
+    the other counts for the whole set.
+    """
 
     furniture: int = 1
     strip_minutes: float = 0.0
@@ -119,9 +121,15 @@ def step_times(job: Quantities, rates: Rates) -> tuple[StepTime, ...]:
         StepTime("trace", job.shapes * rates.minutes_a_shape),
         StepTime("lay", job.pieces * rates.minutes_a_piece_cut * share),
         StepTime(
-            "pad", job.pads * rates.minutes_a_pad * share, 120.0 if job.glue_waits else 0.0, "foam glue sets" if job.glue_waits else ""
+            "pad",
+            job.pads * rates.minutes_a_pad * share,
+            120.0 if job.glue_waits else 0.0,
+            "foam glue sets" if job.glue_waits else "",
         ),
-        StepTime("fasten", (job.staples / rates.staples_set_a_minute + job.seam / 1000 * rates.minutes_a_metre_of_seam) * share),
+        StepTime(
+            "fasten",
+            (job.staples / rates.staples_set_a_minute + job.seam / 1000 * rates.minutes_a_metre_of_seam) * share,
+        ),
         StepTime("trim", job.trim / 1000 * rates.minutes_a_metre_of_trim * share),
         StepTime("finish", rates.finish_minutes * like_full),
     )
@@ -138,7 +146,9 @@ class Material:
 
 @dataclass(frozen=True)
 class Quote:
-    """The figure for the client and what it is made of; `new` is what buying new would cost, `saves` may be negative."""
+    """The figure for the client and what it is made of; `new` is what buying new would cost,
+    `saves` may be negative.
+    """
 
     materials: Decimal
     materials_with_margin: Decimal

@@ -67,7 +67,9 @@ class NextMove:
 
 def step_states(job: JobState) -> tuple[StepState, ...]:
     """Return the eight steps in order, each with its figure."""
-    strip_share = 1.0 if job.is_covered_over else _share(job.parts_off + job.stripped * job.parts, job.parts * job.furniture)
+    strip_share = (
+        1.0 if job.is_covered_over else _share(job.parts_off + job.stripped * job.parts, job.parts * job.furniture)
+    )
     lay_share = 0.0
     if job.lays and not job.stale_lays and not job.panels_without_cloth and job.lays >= job.cloths:
         lay_share = 0.5 + 0.5 * _share(job.pieces_cut, job.pieces)
@@ -77,12 +79,18 @@ def step_states(job: JobState) -> tuple[StepState, ...]:
         off = f"{1 + job.stripped} of {job.furniture} stripped"
     off += f", {job.lacking} to note" if job.lacking else ""
     shares = {
-        "survey": (_share(job.findings, job.layers), "done" if job.findings >= job.layers else f"{job.findings} of {job.layers}"),
+        "survey": (
+            _share(job.findings, job.layers),
+            "done" if job.findings >= job.layers else f"{job.findings} of {job.layers}",
+        ),
         "strip": (strip_share, "covered over" if job.is_covered_over else off),
         "trace": (_share(job.shapes_made, job.shapes), f"{job.shapes_made} of {job.shapes} shapes"),
         "lay": (lay_share, lay_figure),
         "pad": (_share(job.pads_made, job.pads), f"{job.pads_made} of {job.pads} pads" if job.pads else "no pad"),
-        "fasten": (_share(job.staples_done, job.staples), f"{job.staples_done} of {job.staples}" if job.staples else "—"),
+        "fasten": (
+            _share(job.staples_done, job.staples),
+            f"{job.staples_done} of {job.staples}" if job.staples else "—",
+        ),
         "trim": (1.0 if job.trim_done else 0.5 if job.has_trim else 0.0, job.trim or "—"),
         "finish": (1.0 if job.is_finished else 0.0, "home" if job.is_finished else f"{job.to_finish} open"),
     }
@@ -113,7 +121,11 @@ def next_move(job: JobState) -> NextMove:
         ),
         (job.pads_made < job.pads, "pad", f"foam and wadding for the {job.next_pad.lower()}"),
         (job.pads > 0 and job.staples == 0, "fasten", f"measure the board under the {job.next_fasten.lower()}"),
-        (job.staples_done < job.staples, "fasten", f"{job.next_fasten.lower()}, {job.staples - job.staples_done} staples to go"),
+        (
+            job.staples_done < job.staples,
+            "fasten",
+            f"{job.next_fasten.lower()}, {job.staples - job.staples_done} staples to go",
+        ),
         (not job.trim_done, "trim", f"{job.trim}, start low at the back" if job.has_trim else "welt, gimp or none"),
     )
     for is_open, step, words in moves:

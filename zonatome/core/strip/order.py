@@ -1,8 +1,8 @@
 """What can come off, the usual order, the least that must come off to reach a part, and how it goes back on.
 
-A pair (under, over) says that `over` lies over an edge of `under`: it went on later and comes off first. The
-pairs of a piece of furniture never run in a circle, so they are a graph with a first and a last. A cover that is sewn in
-one is one thing in it: its panels come off together and go on together, and its seams are ripped afterwards. Of a pair the
+A pair (under, over) says that `over` lies over an edge of `under`: it went on later and comes off first. The pairs of
+a piece of furniture never run in a circle, so they are a graph with a first and a last. A cover that is sewn in one is
+one thing in it: its panels come off together and go on together, and its seams are ripped afterwards. Of a pair the
 second comes right after the first where nothing forbids it.
 """
 
@@ -26,7 +26,9 @@ class Lying:
 
 
 def lying_over(kind: Kind, key: str, off: Collection[str]) -> Lying:
-    """Return what still lies over a part, or over a panel that it is sewn to, in the kind's order; nothing left: it can come off."""
+    """Return what still lies over a part, or over a panel that it is sewn to, in the kind's order; nothing left: it
+    can come off.
+    """
     kind.part(key)
     own = set(kind.sewn_with(key))
     over = (b for a, b in kind.over if a in own and b not in own and b not in off and kind.part(b).is_on_old)
@@ -34,7 +36,9 @@ def lying_over(kind: Kind, key: str, off: Collection[str]) -> Lying:
 
 
 def things(kind: Kind, keys: Sequence[str]) -> tuple[tuple[str, ...], ...]:
-    """Return keys as the things that come off or go on in one: the panels of a sewn cover are one, at the place of its first."""
+    """Return keys as the things that come off or go on in one: the panels of a sewn cover are one, at the place of its
+    first.
+    """
     made: dict[tuple[str, ...], list[str]] = {}
     for key in keys:
         made.setdefault(kind.sewn_with(key) if kind.has(key) else (key,), []).append(key)
@@ -73,7 +77,9 @@ def usual_order(kind: Kind) -> tuple[str, ...]:
     rank = {part.key: (_rank(part), -n) for n, part in enumerate(kind.parts)}
     order = _sorted(kind, [p.key for p in kind.old], [(over, under) for under, over in kind.over], rank)
     if len(order) < len(kind.old):
-        raise BadInput("over", [p.key for p in kind.old if p.key not in order], "parts that do not lie over each other in a circle")
+        raise BadInput(
+            "over", [p.key for p in kind.old if p.key not in order], "parts that do not lie over each other in a circle"
+        )
     return order
 
 
@@ -93,8 +99,8 @@ def _sorted(
 ) -> tuple[str, ...]:
     """Keys in an order in which the first of each pair comes before the second; the least rank first where free.
 
-    Covers sewn in one stay together, at the place of the first of them; the partner of a pair follows it where it is free,
-    unless the ranks say what has happened.
+    Covers sewn in one stay together, at the place of the first of them; the partner of a pair follows it where it is
+    free, unless the ranks say what has happened.
     """
     of = {key: next((k for k in kind.sewn_with(key) if k in rank and k in set(keys)), key) for key in keys}
     members: dict[str, list[str]] = {}
@@ -137,7 +143,9 @@ def _rank(part: Part) -> int:
 
 
 def taken_off(kind: Kind, off: Sequence[str], key: str) -> tuple[str, ...]:
-    """Return the record with one more part off, and all that is sewn to it; refuses a part that is off, or that others lie over."""
+    """Return the record with one more part off, and all that is sewn to it; refuses a part that is off, or that others
+    lie over.
+    """
     _on_the_old(kind, key)
     if key in off:
         raise BadInput("part", key, f"a part that is still on; {kind.part(key).name} is off")
@@ -145,7 +153,10 @@ def taken_off(kind: Kind, off: Sequence[str], key: str) -> tuple[str, ...]:
     if over:
         names = " and ".join(kind.part(k).name.lower() for k in over)
         raise BadInput(
-            "part", key, f"{names} to come off first: {'they lie' if len(over) > 1 else 'it lies'} over {kind.part(key).name.lower()}"
+            "part",
+            key,
+            f"{names} to come off first: {'they lie' if len(over) > 1 else 'it lies'} over "
+            f"{kind.part(key).name.lower()}",
         )
     return (*off, *(k for k in comes_with(kind, key) if k not in off))
 
@@ -217,7 +228,9 @@ def learned(kind: Kind, off: Collection[str], key: str) -> tuple[Kind, tuple[str
 
 @dataclass(frozen=True)
 class WasOff:
-    """What the record says of a part that came off: how it was held, how it shall be held, whether it goes back itself."""
+    """What the record says of a part that came off: how it was held, how it shall be held,
+    whether it goes back itself.
+    """
 
     held: tuple[str, ...] = ()
     held_again: tuple[str, ...] = ()
@@ -255,7 +268,9 @@ def rebuild_order(kind: Kind, off: Sequence[str]) -> tuple[str, ...]:
 
 
 def way_back(kind: Kind, off: Sequence[str], record: Mapping[str, WasOff]) -> tuple[BackOn, ...]:
-    """Return the rebuild list: each thing in order with its fixing, marked new, reused or changed; a sewn cover is one of them."""
+    """Return the rebuild list: each thing in order with its fixing, marked new, reused or changed; a sewn cover is one
+    of them.
+    """
     lines = []
     for group in things(kind, rebuild_order(kind, off)):
         key = group[0]

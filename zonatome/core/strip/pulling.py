@@ -13,7 +13,9 @@ ROWS_PITCH = 18.0  # staples on old covers stand 10 to 25 mm apart; the middle o
 STAPLES_A_MINUTE = 8.0  # until the workroom's own log says better
 QUICK_MINUTES = 2.0  # a thing that is not stapled: unscrew, unclip, lift off
 ENTRIES_WANTED = 3  # timed entries after which the workroom's own pace replaces the assumed one
-PROUD_SHARE = 0.35  # of an old row, about what stands proud and must be dealt with; the rest lies flush and holds the padding
+PROUD_SHARE = (
+    0.35  # of an old row, about what stands proud and must be dealt with; the rest lies flush and holds the padding
+)
 TRIM_EDGE = 1200.0  # mm: a trim's length before one has measured it
 Way = Literal["all", "flush"]
 WAYS: dict[Way, str] = {"all": "pull all", "flush": "leave what lies flush"}
@@ -79,7 +81,9 @@ def fixed_edge(part: Part) -> float:
     return sum(part.edge_length(edge) for edge in part.edges if part.joins.get(edge) in STAPLED_JOINS)
 
 
-def staples_in(part: Part, *, pitch: float = ROWS_PITCH, rows: int = 1, edge: float | None = None, held: Sequence[str] = ()) -> int:
+def staples_in(
+    part: Part, *, pitch: float = ROWS_PITCH, rows: int = 1, edge: float | None = None, held: Sequence[str] = ()
+) -> int:
     """Return about how many staples hold a part: its fixed edge in mm over the pitch found, times the rows.
 
     Source: trade rule, length of fixed edge / pitch for each row. Parts held without staples or tacks give 0.

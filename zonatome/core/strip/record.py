@@ -10,7 +10,8 @@ from zonatome.core.rules import USUAL, Rules
 from zonatome.core.survey.kind import Kind, Part
 
 FIXINGS = (
-    "staples", "tacks", "tack strip", "card strip", "gripper strip", "hand stitches", "machine seam", "glue", "pins", "twine",
+    "staples", "tacks", "tack strip", "card strip", "gripper strip", "hand stitches", "machine seam", "glue", "pins",
+    "twine",
     "zip", "screws", "bolts", "clips", "nails", "loose",
 )  # fmt: skip
 
@@ -44,8 +45,11 @@ FATES = {
 }
 KEPT_FATES = ("scrap", "spare")  # these go to the workroom's store
 SAVED = {
-    "card strip": "length", "tack strip": "length", "gripper strip": "length", "welt cord": "length", "zip": "length", "trim": "length",
-    "foam": "size", "board": "size", "bottom cloth": "size", "cloth scrap": "size", "screws and bolts": "count", "buttons": "count",
+    "card strip": "length", "tack strip": "length", "gripper strip": "length", "welt cord": "length", "zip": "length",
+    "trim": "length",
+    "foam": "size", "board": "size", "bottom cloth": "size", "cloth scrap": "size", "screws and "
+                                                                                    "bolts": "count",
+                                                                                    "buttons": "count",
 }  # fmt: skip
 LEAST_LEFT = 12.0  # mm all round that must be left to hold, where a cover is saved
 
@@ -53,8 +57,9 @@ LEAST_LEFT = 12.0  # mm all round that must be left to hold, where a cover is sa
 def marks_for(kind: Kind, part: Part) -> tuple[Mark, ...]:
     """Return the marks that a part needs before it leaves the frame; hardware and trim need none.
 
-    Seam meetings where it is sewn to another, fly start and end where it runs out of sight, screws where hardware goes through
-    what it covers, folds where it is wrapped round a corner, buttons where it has them. Source: trade rules of stripping.
+    Seam meetings where it is sewn to another, fly start and end where it runs out of sight, screws where hardware goes
+    through what it covers, folds where it is wrapped round a corner, buttons where it has them. Source: trade rules of
+    stripping.
     """
     if part.what != "panel":
         return ()
@@ -74,7 +79,9 @@ def marks_for(kind: Kind, part: Part) -> tuple[Mark, ...]:
 
 
 def _is_screwed(kind: Kind, part: Part) -> bool:
-    """Whether screws go into what it covers: hardware held by screws lies over it, straight or over its bottom cloth."""
+    """Whether screws go into what it covers: hardware held by screws lies over it,
+    straight or over its bottom cloth.
+    """
     if not part.padded or not kind.screws:
         return False
     over = {b for a, b in kind.over if a == part.key}
@@ -84,7 +91,9 @@ def _is_screwed(kind: Kind, part: Part) -> bool:
 
 @dataclass(frozen=True)
 class LeftToHold:
-    """An edge of a cover that is saved: how it was held, how many mm are left of it to hold, and whether that is enough."""
+    """An edge of a cover that is saved: how it was held, how many mm are left of it to hold, and whether that is
+    enough.
+    """
 
     edge: str
     join: str
@@ -100,7 +109,8 @@ FRAYS = 5.0  # mm that a woven edge loses when it comes off and goes on once mor
 
 
 def left_to_hold(part: Part, rules: Rules = USUAL, *, frays: float = FRAYS) -> tuple[LeftToHold, ...]:
-    """Return what is left to hold of each edge of a cover that is saved: what it had beyond its line, less what frays away.
+    """Return what is left to hold of each edge of a cover that is saved: what it had beyond its line, less what frays
+    away.
 
     A seam that is not ripped stays whole and is not among them. Source: trade rule, at least 12 mm all round.
     """
@@ -181,19 +191,28 @@ def checks(kind: Kind, entries: Mapping[str, Entry]) -> tuple[Check, ...]:
         if part.mirror and partner is not None and kind.has(part.mirror):
             other = kind.part(part.mirror).name
             if not partner.is_off and last > entry.off_number and kind.part(part.mirror).is_on_old:
-                found.append(Check("pair", part.mirror, f"{other}: still on, and {name.lower()} is off. A pair goes together."))
+                found.append(
+                    Check("pair", part.mirror, f"{other}: still on, and {name.lower()} is off. A pair goes together.")
+                )
             elif partner.is_off and entry.is_kept and entry.fate and partner.fate == "waste":
                 found.append(
-                    Check("pair", part.mirror, f"{other}: thrown away. {name} alone is left of the pair; mirror it for the other.")
+                    Check(
+                        "pair",
+                        part.mirror,
+                        f"{other}: thrown away. {name} alone is left of the pair; mirror it for the other.",
+                    )
                 )
     for meeting in kind.meets:
         first, second = entries.get(meeting.one), entries.get(meeting.other)
-        if not (meeting.is_seam and first and second and first.is_off and second.is_off and first.is_kept and second.is_kept):
+        if not (
+            meeting.is_seam and first and second and first.is_off and second.is_off and first.is_kept and second.is_kept
+        ):
             continue
         if ("seam" in first.marks) != ("seam" in second.marks):
             has, lacks = (meeting.one, meeting.other) if "seam" in first.marks else (meeting.other, meeting.one)
             words = (
-                f"{kind.part(lacks).name}: no mark where its seam meets the {kind.part(has).name.lower()}, which has one. Mark the partner."
+                f"{kind.part(lacks).name}: no mark where its seam meets the {kind.part(has).name.lower()}, which "
+                f"has one. Mark the partner."
             )
             found.append(Check("seam", lacks, words))
     return tuple(found)

@@ -19,7 +19,9 @@ def sits_in_rebate(kind: Kind) -> bool:
 
 @dataclass(frozen=True)
 class Clearance:
-    """Room on each side in mm, what is needed there, and what is over; `corner` is what a corner needs, where the cloth lies double."""
+    """Room on each side in mm, what is needed there, and what is over; `corner` is what a corner needs, where the
+    cloth lies double.
+    """
 
     gap_across: float
     gap_deep: float
@@ -48,7 +50,14 @@ class Clearance:
 
 
 def clearance(
-    *, rebate_width: float, rebate_depth: float, board_width: float, board_depth: float, old_cover: float, new_cloth: float, wrap: float
+    *,
+    rebate_width: float,
+    rebate_depth: float,
+    board_width: float,
+    board_depth: float,
+    old_cover: float,
+    new_cloth: float,
+    wrap: float,
 ) -> Clearance:
     """Return the clearance sum of a drop-in seat, all in mm.
 
@@ -64,4 +73,9 @@ def clearance(
         if not 0 < board <= rebate:
             raise BadInput(key, board, f"more than 0 and no more than its rebate's {rebate:g} mm")
     needs = old_cover + new_cloth + wrap
-    return Clearance((rebate_width - board_width) / 2, (rebate_depth - board_depth) / 2, needs, FOLDS * (old_cover + new_cloth) + wrap)
+    return Clearance(
+        (rebate_width - board_width) / 2,
+        (rebate_depth - board_depth) / 2,
+        needs,
+        FOLDS * (old_cover + new_cloth) + wrap,
+    )

@@ -72,12 +72,16 @@ def _as_variant(kind: Kind, variant: Variant) -> Kind:
         if made.has(key):
             part = made.part(key)
             joins: Mapping[str, str] = fields.get("joins", {})
-            made = _unsewn(made, lambda m, key=key, joins=joins: any(end[0] == key and end[1] in joins for end in m.ends))  # type: ignore[misc]
+            made = _unsewn(
+                made, lambda m, key=key, joins=joins: any(end[0] == key and end[1] in joins for end in m.ends)
+            )  # type: ignore[misc]
             part = replace(made.part(key), **{**fields, "joins": in_run(made.part(key), {key: joins})})
             made = replace(made, parts=tuple(part if p.key == key else p for p in made.parts))
     parts = (*made.parts, *variant.parts)
     keys = {p.key for p in parts}
-    over = [pair for pair in made.over if pair not in variant.not_over] + [pair for pair in variant.over if pair not in made.over]
+    over = [pair for pair in made.over if pair not in variant.not_over] + [
+        pair for pair in variant.over if pair not in made.over
+    ]
     groups = [tuple(k for k in group if k not in variant.apart) for group in made.together] + [
         tuple(k for k in group if k in keys) for group in variant.together
     ]
@@ -94,14 +98,18 @@ def _as_variant(kind: Kind, variant: Variant) -> Kind:
 
 
 def _unsewn(kind: Kind, gone: Callable[[Meeting], bool]) -> Kind:
-    """A kind without some of its seams: an edge that was one of them, and of no other, is not said to be held any more."""
+    """A kind without some of its seams: an edge that was one of them, and of no other,
+    is not said to be held any more.
+    """
     kept = tuple(m for m in kind.meets if not gone(m))
     if len(kept) == len(kind.meets):
         return kind
     sewn = {end for m in kept for end in m.ends}
     loose = {end for m in kind.meets for end in m.ends} - sewn
     parts = tuple(
-        replace(p, joins={e: j for e, j in p.joins.items() if (p.key, e) not in loose}) if any(k == p.key for k, _ in loose) else p
+        replace(p, joins={e: j for e, j in p.joins.items() if (p.key, e) not in loose})
+        if any(k == p.key for k, _ in loose)
+        else p
         for p in kind.parts
     )
     return replace(kind, parts=parts, meets=kept)
@@ -152,7 +160,9 @@ def checked(kind: Kind) -> Kind:
 
 def _whole(kind: Kind) -> Kind:
     """The kind with every edge of its cut parts held by something."""
-    bare = {p.key: dict.fromkeys((e for e in p.edges if e not in p.joins), "stapled_under") for p in kind.parts if p.is_cut}
+    bare = {
+        p.key: dict.fromkeys((e for e in p.edges if e not in p.joins), "stapled_under") for p in kind.parts if p.is_cut
+    }
     if not any(bare.values()):
         return kind
     return replace(kind, parts=tuple(replace(p, joins=in_run(p, bare)) if bare.get(p.key) else p for p in kind.parts))
@@ -229,7 +239,9 @@ def add_part(
         raise BadInput("cover", cover, "one of " + ", ".join(get_args(Cover)))
     key = key_for(name, [p.key for p in kind.parts])
     if what not in ("panel", "bottom cloth"):
-        return checked(replace(kind, parts=(*kind.parts, Part(key, name, short_of(name), what, held=held, cover=cover))))
+        return checked(
+            replace(kind, parts=(*kind.parts, Part(key, name, short_of(name), what, held=held, cover=cover)))
+        )
     if not (0 < width <= 5000 and 0 < height <= 5000):
         raise BadInput("width", f"{width:g} x {height:g}", "a width and a height above 0, up to 5 m")
     joins: dict[str, str] = dict.fromkeys(SIDES, "stapled_under")
@@ -265,8 +277,8 @@ def _moved(meeting: Meeting, key: str, old: tuple[str, str], new: tuple[str, str
 def drop_part(kind: Kind, key: str) -> Kind:
     """Return the kind without a part.
 
-    What lay over it now lies over what it lay over; what was drawn against it moves onto its neighbour; an edge that was
-    sewn to it alone is stapled under.
+    What lay over it now lies over what it lay over; what was drawn against it moves onto its neighbour; an edge that
+    was sewn to it alone is stapled under.
     """
     kind.part(key)
     return checked(_dropped(kind, key))
@@ -285,7 +297,9 @@ def _dropped(kind: Kind, key: str) -> Kind:
             continue
         changed = replace(part, mirror=None) if part.mirror == key else part
         if part.on == key:
-            changed = replace(changed, on=gone.on, side=gone.side if gone.on and part.side == ACROSS[gone.by] else part.side)
+            changed = replace(
+                changed, on=gone.on, side=gone.side if gone.on and part.side == ACROSS[gone.by] else part.side
+            )
         parts.append(changed)
     together = tuple(left for group in kind.together if len(left := tuple(k for k in group if k != key)) > 1)
     return replace(kind, parts=_one_root(parts), over=tuple(pairs), together=together)
@@ -316,7 +330,9 @@ def rename_part(kind: Kind, key: str, name: str) -> Kind:
     """Return the kind with a part under another name; its key stays, and with it all that is recorded."""
     kind.part(key)
     name = _name(name)
-    return replace(kind, parts=tuple(replace(p, name=name, short=short_of(name)) if p.key == key else p for p in kind.parts))
+    return replace(
+        kind, parts=tuple(replace(p, name=name, short=short_of(name)) if p.key == key else p for p in kind.parts)
+    )
 
 
 def change_part(kind: Kind, key: str, **fields: object) -> Kind:
@@ -325,7 +341,9 @@ def change_part(kind: Kind, key: str, **fields: object) -> Kind:
     return checked(replace(kind, parts=tuple(replace(p, **fields) if p.key == key else p for p in kind.parts)))  # type: ignore[arg-type]
 
 
-def split_part(kind: Kind, key: str, *, into: Sequence[tuple[str, float]], way: Way = "across", keeps: int = 0, new: bool = False) -> Kind:
+def split_part(
+    kind: Kind, key: str, *, into: Sequence[tuple[str, float]], way: Way = "across", keeps: int = 0, new: bool = False
+) -> Kind:
     """Return the kind with a panel split into strips that are sewn to each other.
 
     `into` lists names and shares of the width (`across`, from the left) or of the height (`along`, from the
@@ -338,7 +356,11 @@ def split_part(kind: Kind, key: str, *, into: Sequence[tuple[str, float]], way: 
         raise BadInput("way", way, "one of " + ", ".join(get_args(Way)))
     if old.what != "panel" or old.form == "disc":
         raise BadInput("part", old.name, "a four-sided panel")
-    if not 2 <= len(into) <= 5 or any(share <= 0.02 for _, share in into) or abs(sum(share for _, share in into) - 1) > 1e-6:
+    if (
+        not 2 <= len(into) <= 5
+        or any(share <= 0.02 for _, share in into)
+        or abs(sum(share for _, share in into) - 1) > 1e-6
+    ):
         raise BadInput("shares", [round(s, 3) for _, s in into], "2 to 5 shares above 0.02 that make 1")
     near, far = ("left", "right") if way == "across" else ("bottom", "top")
     keys = [p.key for p in kind.parts]
@@ -353,13 +375,17 @@ def split_part(kind: Kind, key: str, *, into: Sequence[tuple[str, float]], way: 
         for side in SIDES:
             if side not in ends:
                 along = side not in (near, far)
-                joins[side] = next((j for e, j in old.joins.items() if side_of_edge(e) == side), "sewn") if along else "sewn"
+                joins[side] = (
+                    next((j for e, j in old.joins.items() if side_of_edge(e) == side), "sewn") if along else "sewn"
+                )
         place = {} if n == keeps else {"on": names[n + 1 if n < keeps else n - 1], "side": near if n < keeps else far,
                                        "by": far if n < keeps else near}  # fmt: skip
         width, height = (old.width * share, old.height) if way == "across" else (old.width, old.height * share)
         strips.append(
-            replace(old, key=names[n], name=_name(name), short=short_of(name), width=width, height=height, width_above=None, far=1.0,
-                    joins=joins, parted=parted, mirror=None, padded=old.padded and n == keeps, centred=old.centred and n == keeps,
+            replace(old, key=names[n], name=_name(name), short=short_of(name), width=width, height=height,
+            width_above=None, far=1.0,
+                    joins=joins, parted=parted, mirror=None, padded=old.padded and n == keeps,
+                    centred=old.centred and n == keeps,
                     buttons=old.buttons if n == keeps else None, channels=old.channels if n == keeps else None,
                     cover="new" if new and n != keeps else old.cover, **place)  # type: ignore[arg-type]
         )  # fmt: skip
@@ -383,14 +409,18 @@ def split_part(kind: Kind, key: str, *, into: Sequence[tuple[str, float]], way: 
     group = kind.sewn_with(key)
     groups = [g for g in kind.together if key not in g]
     groups.append(tuple(dict.fromkeys(k for g in group for k in (names if g == key else [g]))))
-    return checked(replace(kind, parts=tuple(parts), over=tuple(dict.fromkeys(over)), meets=tuple(meets), together=tuple(groups)))
+    return checked(
+        replace(kind, parts=tuple(parts), over=tuple(dict.fromkeys(over)), meets=tuple(meets), together=tuple(groups))
+    )
 
 
-def _meetings_of_strips(meeting: Meeting, old: Part, names: Sequence[str], shares: Sequence[float], ends: tuple[str, str]) -> list[Meeting]:
+def _meetings_of_strips(
+    meeting: Meeting, old: Part, names: Sequence[str], shares: Sequence[float], ends: tuple[str, str]
+) -> list[Meeting]:
     """The seams of the strips that a panel was split into, in place of one of the whole.
 
-    A seam on an outer side goes to the strip that lies there; one along all strips becomes one for each, in the order in
-    which the partner passes them, which is against the run of the panel's own side.
+    A seam on an outer side goes to the strip that lies there; one along all strips becomes one for each, in the order
+    in which the partner passes them, which is against the run of the panel's own side.
     """
     if not meeting.of(old.key):
         return [meeting]
@@ -403,7 +433,9 @@ def _meetings_of_strips(meeting: Meeting, old: Part, names: Sequence[str], share
         number = place - 1 if side in ("bottom", "right") else len(lengths) - place
         middle = (sum(lengths[:number]) + lengths[number] / 2) / sum(lengths)
         past = list(itertools.accumulate(shares))
-        return [_on_strip(meeting, old.key, next(n for n, p in zip(names, past, strict=True) if p >= middle - 1e-9), side)]
+        return [
+            _on_strip(meeting, old.key, next(n for n, p in zip(names, past, strict=True) if p >= middle - 1e-9), side)
+        ]
     passed = list(reversed(names)) if side in ("bottom", "right") else list(names)
     return [_on_strip(meeting, old.key, name, side) for name in passed]
 
@@ -427,13 +459,18 @@ def put_over(kind: Kind, under: str, over: str) -> Kind:
     if under == over:
         raise BadInput("over", kind.part(over).name, "two different parts")
     if over in kind.sewn_with(under):
-        raise BadInput("over", kind.part(over).name, f"a part that is not sewn into one cover with {kind.part(under).name.lower()}")
+        raise BadInput(
+            "over", kind.part(over).name, f"a part that is not sewn into one cover with {kind.part(under).name.lower()}"
+        )
     if (under, over) in kind.over:
         return kind
     try:
         return checked(replace(kind, over=(*kind.over, (under, over))))
     except BadInput as refusal:
-        names = f"{kind.part(under).name.lower()} lies over {kind.part(over).name.lower()} already, straight or through others"
+        names = (
+            f"{kind.part(under).name.lower()} lies over {kind.part(over).name.lower()} already, straight or "
+            f"through others"
+        )
         raise BadInput("over", kind.part(over).name, f"no circle: {names}") from refusal
 
 
@@ -444,7 +481,9 @@ def not_over(kind: Kind, under: str, over: str) -> Kind:
     return replace(kind, over=tuple(pair for pair in kind.over if pair != (under, over)))
 
 
-def join_panels(kind: Kind, one: str, one_edge: str, other: str, other_edge: str, join: str, *, span: float | None = None) -> Kind:
+def join_panels(
+    kind: Kind, one: str, one_edge: str, other: str, other_edge: str, join: str, *, span: float | None = None
+) -> Kind:
     """Return the kind in which two edges meet by this join; both are held by it from now on.
 
     Where both go on beyond it, `span` says how many mm of them meet.
@@ -463,8 +502,17 @@ def join_panels(kind: Kind, one: str, one_edge: str, other: str, other_edge: str
     again = next((m for m in kind.meets if set(m.ends) == set(meeting.ends)), None)
     meets = tuple(meeting if m is again else m for m in kind.meets) if again else (*kind.meets, meeting)
     made = _joined_along(replace(kind, meets=meets), (one, one_edge), join)
-    mover = next((k for k, host in ((other, one), (one, other)) if made.part(k).on is None and not _is_above(made.parts, k, host)), None)
-    if mover is not None and not made.part(mover).is_loose:  # one of the two stood by itself on the drawing: it now lies against the other
+    mover = next(
+        (
+            k
+            for k, host in ((other, one), (one, other))
+            if made.part(k).on is None and not _is_above(made.parts, k, host)
+        ),
+        None,
+    )
+    if (
+        mover is not None and not made.part(mover).is_loose
+    ):  # one of the two stood by itself on the drawing: it now lies against the other
         side, by = (one_edge, other_edge) if mover == other else (other_edge, one_edge)
         host = one if mover == other else other
         moved = {"on": host, "side": side_of_edge(side), "by": side_of_edge(by)}
@@ -473,7 +521,8 @@ def join_panels(kind: Kind, one: str, one_edge: str, other: str, other_edge: str
 
 
 def edge_held(kind: Kind, key: str, edge: str, join: str) -> Kind:
-    """Return the kind in which an edge is held by this join; where it is a seam, the seam is, and so the partner's edge.
+    """Return the kind in which an edge is held by this join; where it is a seam, the seam is, and so the partner's
+    edge.
 
     A join in which nothing is sewn ends the seam: the partner's edge is then stapled under.
     """
@@ -489,7 +538,9 @@ def edge_held(kind: Kind, key: str, edge: str, join: str) -> Kind:
 
 
 def _joined_along(kind: Kind, end: tuple[str, str], join: str) -> Kind:
-    """The kind with the seams of an edge joined so, and with them all that run on along the same edges: an edge is held one way."""
+    """The kind with the seams of an edge joined so, and with them all that run on along the same edges: an edge is
+    held one way.
+    """
     ends, grown = {end}, True
     while grown:
         more = {e for m in kind.meets if ends & set(m.ends) for e in m.ends}
@@ -499,7 +550,8 @@ def _joined_along(kind: Kind, end: tuple[str, str], join: str) -> Kind:
 
 
 def edge_parted_in(kind: Kind, key: str, side: Side, lengths: Sequence[float]) -> Kind:
-    """Return the kind in which a side of a panel is held in so many ways, parted at these lengths in mm in the order of its run.
+    """Return the kind in which a side of a panel is held in so many ways, parted at these lengths in mm in the order
+    of its run.
 
     Each part is held as the side was; a seam of the side stays with its first part. One length makes it whole again.
     """
@@ -515,9 +567,14 @@ def edge_parted_in(kind: Kind, key: str, side: Side, lengths: Sequence[float]) -
     joins = {e: j for e, j in part.joins.items() if side_of_edge(e) != side}
     joins |= {e: part.joins.get(old[min(n, len(old) - 1)], "stapled_under") for n, e in enumerate(new)}
     name = {e: new[min(n, len(new) - 1)] for n, e in enumerate(old)}
-    meets = [_on_strip(m, key, key, name[_edge_of(m, key)]) if m.of(key) and _edge_of(m, key) in name else m for m in kind.meets]
+    meets = [
+        _on_strip(m, key, key, name[_edge_of(m, key)]) if m.of(key) and _edge_of(m, key) in name else m
+        for m in kind.meets
+    ]
     made = replace(bare, joins=in_run(bare, {key: joins}))
-    return checked(replace(kind, parts=tuple(made if p.key == key else p for p in kind.parts), meets=tuple(dict.fromkeys(meets))))
+    return checked(
+        replace(kind, parts=tuple(made if p.key == key else p for p in kind.parts), meets=tuple(dict.fromkeys(meets)))
+    )
 
 
 def _edge_of(meeting: Meeting, key: str) -> str:
@@ -525,7 +582,10 @@ def _edge_of(meeting: Meeting, key: str) -> str:
 
 
 def part_panels(kind: Kind, one: str, other: str) -> Kind:
-    """Return the kind in which two panels do not meet; on the drawing they are moved apart. BadInput when they did not."""
+    """Return the kind in which two panels do not meet; on the drawing they are moved apart.
+
+    BadInput when they did not.
+    """
     pair = {one, other}
     drawn = any(p.on in pair and p.key in pair for p in kind.parts)
     if not drawn and not any({m.one, m.other} == pair for m in kind.meets):
@@ -534,11 +594,17 @@ def part_panels(kind: Kind, one: str, other: str) -> Kind:
     parts = []
     for part in kind.parts:
         if part.on in pair and part.key in pair:
-            elsewhere = next((m for m in kind.meets if m.of(part.key) and not _is_above(kind.parts, part.key, m.partner(part.key))), None)
+            elsewhere = next(
+                (m for m in kind.meets if m.of(part.key) and not _is_above(kind.parts, part.key, m.partner(part.key))),
+                None,
+            )
             if elsewhere is None:
                 parts.append(replace(part, on=None))
             else:
-                mine, (host, edge) = _edge_of(elsewhere, part.key), elsewhere.beyond(part.key, _edge_of(elsewhere, part.key))
+                mine, (host, edge) = (
+                    _edge_of(elsewhere, part.key),
+                    elsewhere.beyond(part.key, _edge_of(elsewhere, part.key)),
+                )
                 parts.append(replace(part, on=host, side=side_of_edge(edge), by=side_of_edge(mine)))
         else:
             parts.append(part)

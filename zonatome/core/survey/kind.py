@@ -1,9 +1,10 @@
 """What a kind of furniture is made of: panels in their own frames, seams between their edges, what lies over what.
 
 Every panel has a frame of its own: across and up, as one looks at its face with its up upward. A panel that *stands*
-(a back, a wing, an arm, a band) has the furniture's up as its up, and pile runs down it; one that *lies* (a seat, a deck,
-a top) has its up toward the back, and pile runs to the front. Left and right in a key or a name are as one sits in it;
-an edge's left and right are as one looks at the face, so that what faces the front has the sitter's left on its right.
+(a back, a wing, an arm, a band) has the furniture's up as its up, and pile runs down it; one that *lies* (a seat, a
+deck, a top) has its up toward the back, and pile runs to the front. Left and right in a key or a name are as one sits
+in it; an edge's left and right are as one looks at the face, so that what faces the front has the sitter's left on its
+right.
 
 Edges are named by their side, `right`, or by their part of it, `right.1`, `right.2`, in the order of the run: bottom
 left to right, right upward, top right to left, left downward. A disc has one edge, `round`.
@@ -25,7 +26,12 @@ Form = Literal["four-sided", "disc"]
 Cover = Literal["both", "old", "new"]
 Hand = Literal["left", "right"]
 SIDES: tuple[Side, ...] = ("top", "right", "bottom", "left")
-RUN: tuple[Side, ...] = ("bottom", "right", "top", "left")  # the order of the sides, anticlockwise from the lower left corner
+RUN: tuple[Side, ...] = (
+    "bottom",
+    "right",
+    "top",
+    "left",
+)  # the order of the sides, anticlockwise from the lower left corner
 ROUND = "round"  # the one edge of a disc
 ACROSS: dict[Side, Side] = {"top": "bottom", "right": "left", "bottom": "top", "left": "right"}
 SEAMS = ("sewn", "zip", "fly")  # joins in which two panels are sewn to each other, or each to the same narrow strip
@@ -74,7 +80,9 @@ class ButtonGrid:
 
 @dataclass(frozen=True)
 class Channels:
-    """Parallel stitched lines on a panel: how far apart in mm in the finished panel, how deep drawn, whether they run up and down."""
+    """Parallel stitched lines on a panel: how far apart in mm in the finished panel, how deep drawn, whether they run
+    up and down.
+    """
 
     apart: float
     deep: float
@@ -85,16 +93,16 @@ class Channels:
 class Part:
     """One thing that comes off or goes on: a panel of the cover, the bottom cloth, a trim, or hardware.
 
-    `width` and `height` are its finished measures across and up in its own frame, mm, usual ones before a shape exists;
-    `width_above` is how wide it is at its top where that is less. `stands` says whether its up is up on the furniture, else
-    toward the back. `parted` gives the lengths of the parts of a side that is held in several ways, in the order of the run.
-    `joins` says of each edge how it is held; those of seams follow the furniture's seams.
+    `width` and `height` are its finished measures across and up in its own frame, mm, usual ones before a shape
+    exists; `width_above` is how wide it is at its top where that is less. `stands` says whether its up is up on the
+    furniture, else toward the back. `parted` gives the lengths of the parts of a side that is held in several ways, in
+    the order of the run. `joins` says of each edge how it is held; those of seams follow the furniture's seams.
 
-    On the opened-out drawing it lies with its own side `by` against the side `side` of the neighbour `on`; `far` is the
-    length of its far side over its near one there. `held` lists in words how it is usually held. `padded` parts wrap a
-    board or a pad; `mirror` names the part that it is one of a pair with; a pattern is put in the middle of `centred` ones.
-    `cover` says whether it belongs to the old cover only (not made again), to the new one only, or to both. `layer` is a
-    foam layer in mm that restyling lays on the old pad; `contrast` parts are of the second cloth.
+    On the opened-out drawing it lies with its own side `by` against the side `side` of the neighbour `on`; `far` is
+    the length of its far side over its near one there. `held` lists in words how it is usually held. `padded` parts
+    wrap a board or a pad; `mirror` names the part that it is one of a pair with; a pattern is put in the middle of
+    `centred` ones. `cover` says whether it belongs to the old cover only (not made again), to the new one only, or to
+    both. `layer` is a foam layer in mm that restyling lays on the old pad; `contrast` parts are of the second cloth.
     """
 
     key: str
@@ -130,11 +138,16 @@ class Part:
         if self.form == "disc":
             return (ROUND,)
         return tuple(
-            edge for side in RUN for edge in ([f"{side}.{n + 1}" for n in range(len(self.parted[side]))] if side in self.parted else [side])
+            edge
+            for side in RUN
+            for edge in ([f"{side}.{n + 1}" for n in range(len(self.parted[side]))] if side in self.parted else [side])
         )
 
     def edge_length(self, edge: str) -> float:
-        """Return the usual finished length of an edge in mm, by the panel's measures. Raises BadInput for one that it has not."""
+        """Return the usual finished length of an edge in mm, by the panel's measures.
+
+        Raises BadInput for one that it has not.
+        """
         if edge not in self.edges:
             raise BadInput("edge", edge, f"one of {', '.join(self.edges)}, the edges of {self.name.lower()}")
         if edge == ROUND:
@@ -147,7 +160,9 @@ class Part:
         return whole * lengths[place_of_edge(edge) - 1] / sum(lengths)
 
     def mirrored_edge(self, edge: str) -> str:
-        """Return the edge that this one lies on when the panel is mirrored: left and right swapped, the run turned round."""
+        """Return the edge that this one lies on when the panel is mirrored: left and right swapped, the run turned
+        round.
+        """
         side = side_of_edge(edge)
         if edge == ROUND:
             return edge
@@ -162,7 +177,8 @@ class Part:
             side=MIRRORED.get(self.side, self.side),  # type: ignore[arg-type]
             by=MIRRORED.get(self.by, self.by),  # type: ignore[arg-type]
             joins={self.mirrored_edge(edge): join for edge, join in self.joins.items()},
-            parted={MIRRORED.get(side, side): lengths[::-1] for side, lengths in self.parted.items()},  # type: ignore[misc]
+            parted={MIRRORED.get(side, side): lengths[::-1] for side, lengths in self.parted.items()},
+            # type: ignore[misc]
         )
 
     @property
@@ -250,7 +266,9 @@ class Variant:
 
 @dataclass(frozen=True)
 class Span:
-    """One partner along an edge: which edge of which panel, how long they meet, and from where to where on the partner, in mm."""
+    """One partner along an edge: which edge of which panel, how long they meet, and from where to where on the
+    partner, in mm.
+    """
 
     key: str
     edge: str
@@ -264,8 +282,8 @@ class Span:
 class Kind:
     """A kind of furniture, or one job's own. `over` holds pairs (under, over): `under` goes on before `over`.
 
-    `meets` lists the seams; along an edge with several partners they lie in this order. `together` lists the panels that are
-    sewn into one cover, which comes off and goes on as one thing.
+    `meets` lists the seams; along an edge with several partners they lie in this order. `together` lists the panels
+    that are sewn into one cover, which comes off and goes on as one thing.
     """
 
     key: str
@@ -317,8 +335,8 @@ class Kind:
     def span_of(self, meeting: Meeting, lengths: Callable[[str, str], float]) -> float:
         """Return how long two edges meet, in mm, where `lengths` gives the length of an edge of a panel.
 
-        The said span; else the length of the edge that has no other partner; else what the other partners leave of one of
-        the two, where all of those are said; else the whole of the first.
+        The said span; else the length of the edge that has no other partner; else what the other partners leave of one
+        of the two, where all of those are said; else the whole of the first.
         """
         if meeting.span is not None:
             return meeting.span
@@ -344,7 +362,9 @@ class Kind:
         return self.part(key).edge_length(edge)
 
     def spans_at(self, key: str, edge: str, lengths: Callable[[str, str], float] | None = None) -> tuple[Span, ...]:
-        """Return the partners along an edge in order, each with the stretch of the partner that is met, by usual lengths or others."""
+        """Return the partners along an edge in order, each with the stretch of the partner that is met, by usual
+        lengths or others.
+        """
         length_of = lengths or self.usual_length
         found = []
         for meeting in self.meetings_at(key, edge):
@@ -359,7 +379,9 @@ class Kind:
         return tuple(found)
 
     def sewn_with(self, key: str) -> tuple[str, ...]:
-        """Return the panels of the cover that a part is sewn into, itself among them; only itself where it is sewn into none."""
+        """Return the panels of the cover that a part is sewn into, itself among them; only itself where it is sewn
+        into none.
+        """
         return next((group for group in self.together if key in group), (key,))
 
 
@@ -370,7 +392,9 @@ def held_by_seams(kind: Kind) -> Kind:
         for key, edge in meeting.ends:
             joins.setdefault(key, {})[edge] = meeting.join
     parts = tuple(
-        part if not any(part.joins.get(e) != j for e, j in joins.get(part.key, {}).items()) else replace(part, joins=in_run(part, joins))
+        part
+        if not any(part.joins.get(e) != j for e, j in joins.get(part.key, {}).items())
+        else replace(part, joins=in_run(part, joins))
         for part in kind.parts
     )
     return kind if parts == kind.parts else replace(kind, parts=parts)

@@ -1,9 +1,9 @@
 """The opened-out drawing: a piece of furniture unfolded like a carton, neighbours touching along their joins.
 
-One sees the faces as from the front, the back folded up on top: the sitter's left is on the right of the drawing. The first
-part lies in the middle; every other is laid against a side of the neighbour it names, turned by quarters so that its own
-side lies there, and the two share that side whatever the measures are. Only this drawing turns a panel; everything else
-reads the panel's own frame. y is up.
+One sees the faces as from the front, the back folded up on top: the sitter's left is on the right of the drawing. The
+first part lies in the middle; every other is laid against a side of the neighbour it names, turned by quarters so that
+its own side lies there, and the two share that side whatever the measures are. Only this drawing turns a panel;
+everything else reads the panel's own frame. y is up.
 """
 
 from __future__ import annotations
@@ -31,10 +31,11 @@ LOOSE_GAP = 36.0  # what is not joined to anything lies this far off
 
 @dataclass(frozen=True)
 class DrawnPart:
-    """A part on the drawing: its corners, the middle for its label, the box that the label may fill, and how it is turned.
+    """A part on the drawing: its corners, the middle for its label, the box that the label may fill, and how it is
+    turned.
 
-    `turn` counts quarters, anticlockwise, from the panel's own frame: after one its up points to the left. `sides` are its
-    own sides, from corner to corner.
+    `turn` counts quarters, anticlockwise, from the panel's own frame: after one its up points to the left. `sides` are
+    its own sides, from corner to corner.
     """
 
     key: str
@@ -84,7 +85,8 @@ def opened_out(kind: Kind, measures: Mapping[str, tuple[float, float]] | None = 
 
 @dataclass(frozen=True)
 class SeamLine:
-    """One side of a seam on the drawing: from where to where, on which panel; both sides of a seam bear the same number.
+    """One side of a seam on the drawing: from where to where, on which panel; both sides of a seam bear the same
+    number.
 
     `touches` says that the two sides lie on each other there.
     """
@@ -97,7 +99,9 @@ class SeamLine:
 
 
 def seam_lines(kind: Kind, drawing: OpenedOut) -> tuple[SeamLine, ...]:
-    """Return both sides of every seam, where they lie on the drawing: an edge, or the part of it that the seam takes."""
+    """Return both sides of every seam, where they lie on the drawing: an edge,
+    or the part of it that the seam takes.
+    """
     drawn = {d.key: d for d in drawing.parts}
     made = []
     for number, meeting in enumerate(m for m in kind.meets if m.is_seam):
@@ -133,7 +137,9 @@ def _stands_apart(part: Part) -> bool:
 
 
 def _hosts_first(kind: Kind) -> list[Part]:
-    """The cut parts, each behind the neighbour that it is drawn against; the bottom cloth and what is loose hang on nothing joined."""
+    """The cut parts, each behind the neighbour that it is drawn against; the bottom cloth and what is loose hang on
+    nothing joined.
+    """
     waiting = [p for p in kind.parts if p.is_cut]
     cut, placed, order = {p.key for p in waiting}, set[str](), list[Part]()
     while waiting:
@@ -151,7 +157,9 @@ def _hangs_on_nothing(kind: Kind, part: Part) -> bool:
     return _stands_apart(part) != _stands_apart(kind.part(host))
 
 
-def _cluster(kind: Kind, root: Part, seen: Mapping[str, Part], turns: Mapping[str, int]) -> tuple[list[DrawnPart], list[Part]]:
+def _cluster(
+    kind: Kind, root: Part, seen: Mapping[str, Part], turns: Mapping[str, int]
+) -> tuple[list[DrawnPart], list[Part]]:
     """A part with all that is laid against it, and against those; and the parts for which there was no room."""
     points = _first(root, root.width, root.height)
     sides = {root.key: _sides(points, None)}
@@ -180,7 +188,11 @@ def _met_line(kind: Kind, part: Part, facing: Mapping[Side, tuple[Point, Point]]
         if not (meeting.of(host) and meeting.is_seam) or host == part.key:
             continue
         (key, edge), (_, mine) = meeting.ends if meeting.one == host else meeting.ends[::-1]
-        if edge != ROUND and turned_side(side_of_edge(edge), turn) == part.side and side_of_edge(mine) == kind.part(part.key).by:
+        if (
+            edge != ROUND
+            and turned_side(side_of_edge(edge), turn) == part.side
+            and side_of_edge(mine) == kind.part(part.key).by
+        ):
             low, high = _share_of_side(kind, key, edge, meeting)
             a, b = _in_run(line, facing[RUN[RUN.index(part.side) - 1]])
             return _between(a, b, low), _between(a, b, high)
@@ -221,13 +233,17 @@ def _box(part: Part) -> list[Point]:
     return [(0, 0), (part.width, 0), (part.width, part.height), (0, part.height)]
 
 
-def _with_room(part: Part, width: float, height: float, host: tuple[Point, Point], drawn: list[DrawnPart]) -> list[Point] | None:
+def _with_room(
+    part: Part, width: float, height: float, host: tuple[Point, Point], drawn: list[DrawnPart]
+) -> list[Point] | None:
     """A part laid against a side, as deep as there is room for; nothing where there is none."""
     others = [Polygon(d.points) for d in drawn]
     deep = "width" if part.side in ("left", "right") else "height"
     along = height if deep == "width" else width
     past = STRIP * math.dist(*host) < along <= LONG_STRIP * math.dist(*host)
-    wide = (True, False) if past else (False,)  # it may reach past the ends of a short side; what goes round corners is drawn short
+    wide = (
+        (True, False) if past else (False,)
+    )  # it may reach past the ends of a short side; what goes round corners is drawn short
     for past_ends, share in ((p, s) for p in wide for s in SHALLOWER):
         w, h = (width * share, height) if deep == "width" else (width, height * share)
         points = _against(part, w, h, host, past_ends=past_ends)
@@ -249,7 +265,9 @@ def _disc(rx: float, ry: float, middle: Point) -> list[Point]:
     return [(middle[0] + rx * math.cos(t), middle[1] + ry * math.sin(t)) for t in turns]
 
 
-def _against(part: Part, width: float, height: float, host: tuple[Point, Point], *, past_ends: bool = False) -> list[Point]:
+def _against(
+    part: Part, width: float, height: float, host: tuple[Point, Point], *, past_ends: bool = False
+) -> list[Point]:
     """The four corners of a part laid against a neighbour's side: near a, near b, far b, far a."""
     a, b = host
     along, depth = (height, width) if part.side in ("left", "right") else (width, height)
@@ -263,7 +281,12 @@ def _against(part: Part, width: float, height: float, host: tuple[Point, Point],
     straight = (0.0, math.copysign(1, u[1])) if part.side in ("left", "right") else (math.copysign(1, u[0]), 0.0)
     far = near * part.far / 2
     f = (middle[0] + out[0] * depth, middle[1] + out[1] * depth)
-    return [n1, n2, (f[0] + straight[0] * far, f[1] + straight[1] * far), (f[0] - straight[0] * far, f[1] - straight[1] * far)]
+    return [
+        n1,
+        n2,
+        (f[0] + straight[0] * far, f[1] + straight[1] * far),
+        (f[0] - straight[0] * far, f[1] - straight[1] * far),
+    ]
 
 
 def _sides(points: list[Point], away: Side | None) -> dict[Side, tuple[Point, Point]]:

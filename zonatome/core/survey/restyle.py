@@ -1,4 +1,7 @@
-"""Restyling: what shall be other than before. Each change returns the furniture changed, and what follows from it in words."""
+"""Restyling: what shall be other than before.
+
+Each change returns the furniture changed, and what follows from it in words.
+"""
 
 from __future__ import annotations
 
@@ -37,9 +40,9 @@ def arm_parts(kind: Kind) -> tuple[Part, ...]:
 def layer_growth(part: Part, layer: float) -> tuple[float, float]:
     """Return by how many mm a panel of an arm grows across and up for a layer of foam on the arm's pad.
 
-    A panel that goes over the pad grows by twice the layer both ways, the trade's rule for a thicker pad. The facing at its
-    end is wrapped round a board that grows with the arm, by a layer on each side and one on top; an outside arm's top edge
-    rises with the arm by one.
+    A panel that goes over the pad grows by twice the layer both ways, the trade's rule for a thicker pad. The facing
+    at its end is wrapped round a board that grows with the arm, by a layer on each side and one on top; an outside
+    arm's top edge rises with the arm by one.
     """
     if part.key.startswith("outside_arm"):
         return 0.0, layer
@@ -47,7 +50,8 @@ def layer_growth(part: Part, layer: float) -> tuple[float, float]:
 
 
 def thicker_arms(kind: Kind, thickness: float) -> Restyled:
-    """Lay a foam layer of this many mm on the old arm pads; facings and outside arms grow with them, see `layer_growth`.
+    """Lay a foam layer of this many mm on the old arm pads; facings and outside arms grow with them, see
+    `layer_growth`.
 
     Raises BadInput where there are no padded arms.
     """
@@ -59,12 +63,18 @@ def thicker_arms(kind: Kind, thickness: float) -> Restyled:
     beside = tuple(p for p in kind.panels if p.key.startswith((*ARM_ENDS, "outside_arm")))
     for arm in (*arms, *beside):
         wider, higher = layer_growth(arm, thickness)
-        kind = change_part(kind, arm.key, layer=arm.layer + thickness, width=arm.width + wider, height=arm.height + higher)
+        kind = change_part(
+            kind, arm.key, layer=arm.layer + thickness, width=arm.width + wider, height=arm.height + higher
+        )
     grows = f"{2 * thickness:.0f} mm each way" + (", facings and outside arms with them" if beside else "")
     return Restyled(
         kind,
         f"{thickness:.0f} mm more foam on the arms",
-        (("trace", f"{len(arms)} arm panels grow by {grows}"), ("lay", "lay again"), ("pad", f"a {thickness:.0f} mm layer on each arm")),
+        (
+            ("trace", f"{len(arms)} arm panels grow by {grows}"),
+            ("lay", "lay again"),
+            ("pad", f"a {thickness:.0f} mm layer on each arm"),
+        ),
         tuple(a.key for a in (*arms, *beside)),
     )
 
@@ -81,7 +91,12 @@ def contrast(kind: Kind, keys: Sequence[str]) -> Restyled:
         names.append(part.name.lower())
         kind = change_part(kind, key, contrast=True)
     words = " and ".join(names)
-    return Restyled(kind, f"{words} in a second cloth", (("lay", f"a cloth of its own for {words}, with a lay of its own"),), tuple(keys))
+    return Restyled(
+        kind,
+        f"{words} in a second cloth",
+        (("lay", f"a cloth of its own for {words}, with a lay of its own"),),
+        tuple(keys),
+    )
 
 
 def centre_stripe(kind: Kind, key: str, width: float, panel_width: float) -> Restyled:
@@ -94,7 +109,10 @@ def centre_stripe(kind: Kind, key: str, width: float, panel_width: float) -> Res
     side = (panel_width - width) / 2
     if not (width >= LEAST_STRIPE and side >= LEAST_STRIPE):
         raise BadInput(
-            "width", width, f"{LEAST_STRIPE:.0f} to {panel_width - 2 * LEAST_STRIPE:.0f} mm, so that a seam's width is left on each side"
+            "width",
+            width,
+            f"{LEAST_STRIPE:.0f} to {panel_width - 2 * LEAST_STRIPE:.0f} mm, so that a seam's width is left on each "
+            f"side",
         )
     share = width / panel_width
     strips = (
@@ -106,7 +124,9 @@ def centre_stripe(kind: Kind, key: str, width: float, panel_width: float) -> Res
     made = change_part(made, key, contrast=True)
     keys = [p.key for p in made.parts if p.key == key or not kind.has(p.key)]
     left, right = (k for k in keys if k != key)
-    made = replace(made, parts=tuple(replace(p, mirror={left: right, right: left}.get(p.key, p.mirror)) for p in made.parts))
+    made = replace(
+        made, parts=tuple(replace(p, mirror={left: right, right: left}.get(p.key, p.mirror)) for p in made.parts)
+    )
     seam = JOINS["sewn"].adds
     return Restyled(
         made,
@@ -121,7 +141,9 @@ def centre_stripe(kind: Kind, key: str, width: float, panel_width: float) -> Res
 
 
 def strips_of(kind: Kind, key: str) -> tuple[str, ...]:
-    """Return the strips that a panel shall be cut in, from left to right, where it is the stripe between others; else nothing."""
+    """Return the strips that a panel shall be cut in, from left to right, where it is the stripe between others; else
+    nothing.
+    """
     strips = [key]
     for edge, first in (("left", True), ("right", False)):
         met = [m.beyond(key, edge) for m in kind.meetings_at(key, edge)]
@@ -137,14 +159,23 @@ def button_travel(apart: float, deep: float) -> float:
 
 
 def buttoned(kind: Kind, key: str, grid: ButtonGrid) -> Restyled:
-    """Draw buttons into a panel. The cloth grows by its way between them. Raises BadInput for a grid that is none or does not fit."""
+    """Draw buttons into a panel.
+
+    The cloth grows by its way between them. Raises BadInput for a grid that is none or does not fit.
+    """
     part = kind.part(key)
     if not (1 <= grid.rows <= 12 and 1 <= grid.columns <= 12):
         raise BadInput("rows", f"{grid.rows} x {grid.columns}", "1 to 12 rows and columns")
     if not (0 <= grid.deep <= 100 and 20 <= grid.across <= 600 and 20 <= grid.down <= 600):
-        raise BadInput("across", f"{grid.across:g} x {grid.down:g}, {grid.deep:g} deep", "20 to 600 mm apart and 0 to 100 mm deep")
+        raise BadInput(
+            "across", f"{grid.across:g} x {grid.down:g}, {grid.deep:g} deep", "20 to 600 mm apart and 0 to 100 mm deep"
+        )
     if (grid.columns - 1) * grid.across >= part.width or (grid.rows - 1) * grid.down >= part.height:
-        raise BadInput("across", f"{grid.columns} columns, {grid.rows} rows", f"a grid within {part.width:.0f} x {part.height:.0f} mm")
+        raise BadInput(
+            "across",
+            f"{grid.columns} columns, {grid.rows} rows",
+            f"a grid within {part.width:.0f} x {part.height:.0f} mm",
+        )
     wider, higher = button_growth(grid)
     made = change_part(kind, key, buttons=grid)
     if not made.has("buttons"):
@@ -173,16 +204,22 @@ def button_growth(grid: ButtonGrid) -> tuple[float, float]:
 
 
 def on_the_pair(kind: Kind, key: str, change: Callable[[Kind, str], Restyled]) -> Restyled:
-    """Return a change of a panel made on its partner too, where it is one of a pair: the right one is the left one mirrored."""
+    """Return a change of a panel made on its partner too, where it is one of a pair: the right one is the left one
+    mirrored.
+    """
     told = change(kind, key)
     partner = kind.part(key).mirror
     if partner is None or not kind.has(partner):
         return told
-    return replace(told, kind=change(told.kind, partner).kind, words=f"{told.words} and its partner", touched=(key, partner))
+    return replace(
+        told, kind=change(told.kind, partner).kind, words=f"{told.words} and its partner", touched=(key, partner)
+    )
 
 
 def channels_fit(across: float, apart: float, deep: float) -> None:
-    """Raise BadInput for channels narrower than 20 mm, fewer than two, or deeper than half their width; `across` is the panel, in mm."""
+    """Raise BadInput for channels narrower than 20 mm, fewer than two, or deeper than half their width; `across` is
+    the panel, in mm.
+    """
     if not 20 <= apart <= across / 2:
         raise BadInput("apart", apart, f"20 mm to {across / 2:.0f} mm, so that there are two channels at least")
     if not 0 <= deep <= apart / 2:
@@ -190,7 +227,8 @@ def channels_fit(across: float, apart: float, deep: float) -> None:
 
 
 def channelled_panel(kind: Kind, key: str, channels: Channels, *, size: tuple[float, float] | None = None) -> Restyled:
-    """Stitch channels into a panel; its shape grows for them once there is one. Raises BadInput for lines that do not fit it.
+    """Stitch channels into a panel; its shape grows for them once there is one. Raises BadInput for lines that do not
+    fit it.
 
     `size` is its shape's width and height in mm where it has one; else its usual measures are taken.
     """
@@ -211,7 +249,9 @@ def channelled_panel(kind: Kind, key: str, channels: Channels, *, size: tuple[fl
 
 
 def another_trim(kind: Kind, name: str) -> Restyled:
-    """Trim it with something else, or with nothing: the old trims come off and are not made again, the new one goes on last."""
+    """Trim it with something else, or with nothing: the old trims come off and are not made again, the new one goes on
+    last.
+    """
     old = [p for p in kind.parts if p.what == "trim" and p.is_on_new and ("welt" in p.key or "trim" in p.key)]
     made = kind
     for part in old:
@@ -223,7 +263,10 @@ def another_trim(kind: Kind, name: str) -> Restyled:
         over = tuple((p.key, key) for p in made.panels)
         made = replace(made, over=(*made.over, *over))
     names = " and ".join(p.name.lower() for p in old)
-    follows = (("trim", f"{words}: its length along every line"), *((("finish", f"{names} not made again"),) if names else ()))
+    follows = (
+        ("trim", f"{words}: its length along every line"),
+        *((("finish", f"{names} not made again"),) if names else ()),
+    )
     return Restyled(made, words, follows, tuple(p.key for p in old))
 
 

@@ -1,4 +1,6 @@
-"""Shapes from a tape: rectangle, trapezoid, disc, ellipse, rounded rectangle, T, typed offsets, and the block that wraps a pad."""
+"""Shapes from a tape: rectangle, trapezoid, disc, ellipse, rounded rectangle, T, typed offsets, and the block that
+wraps a pad.
+"""
 
 from __future__ import annotations
 
@@ -14,7 +16,12 @@ from zonatome.core.trace.shape import Shape, shape_of
 
 MOST_ROWS = 60
 LONGEST_SIDE = 10_000.0  # one panel; a longer one is made of several
-STAPLED: dict[str, str] = {"top": "stapled_under", "right": "stapled_under", "bottom": "stapled_under", "left": "stapled_under"}
+STAPLED: dict[str, str] = {
+    "top": "stapled_under",
+    "right": "stapled_under",
+    "bottom": "stapled_under",
+    "left": "stapled_under",
+}
 
 
 def _checked(**measures: float) -> None:
@@ -62,7 +69,8 @@ def disc_shape(name: str, diameter: float, joins: Mapping[str, str]) -> Shape:
     radius = diameter / 2
     steps = math.ceil(arc_steps(radius) / 4) * 4
     points = [
-        (radius + radius * math.cos(2 * math.pi * k / steps), radius + radius * math.sin(2 * math.pi * k / steps)) for k in range(steps)
+        (radius + radius * math.cos(2 * math.pi * k / steps), radius + radius * math.sin(2 * math.pi * k / steps))
+        for k in range(steps)
     ]
     return shape_of(name, outline_of(points), (0,), {"bottom": joins.get("bottom", "sewn")})
 
@@ -116,10 +124,11 @@ def t_shape(name: str, width: float, height: float, body: float, ears: float, jo
 
 
 def offsets_shape(name: str, rows: Sequence[tuple[float, float, float]], joins: Mapping[str, str]) -> Shape:
-    """Return a shape from widths at heights: each row is (height, left of the centre, right of the centre) in mm, from the bottom up.
+    """Return a shape from widths at heights: each row is (height, left of the centre, right of the centre) in mm, from
+    the bottom up.
 
-    Rows are joined straight; three or more on a gentle curve make a curve that needs no more points. Raises BadInput for
-    fewer than two rows, heights that do not rise by 5 mm each, or a row without width.
+    Rows are joined straight; three or more on a gentle curve make a curve that needs no more points. Raises BadInput
+    for fewer than two rows, heights that do not rise by 5 mm each, or a row without width.
     """
     if not 2 <= len(rows) <= MOST_ROWS:
         raise BadInput("rows", len(rows), f"2 to {MOST_ROWS} rows of height, left and right")
@@ -127,7 +136,9 @@ def offsets_shape(name: str, rows: Sequence[tuple[float, float, float]], joins: 
         if not all(math.isfinite(v) and abs(v) <= LONGEST_SIDE for v in row) or row[1] + row[2] < 10:
             raise BadInput(f"rows[{number}]", row, "a height, and left and right of the centre at least 10 mm together")
         if number and row[0] < rows[number - 1][0] + 5:
-            raise BadInput(f"rows[{number}]", row[0], f"more than {rows[number - 1][0]:.0f} mm: heights from the bottom up")
+            raise BadInput(
+                f"rows[{number}]", row[0], f"more than {rows[number - 1][0]:.0f} mm: heights from the bottom up"
+            )
     left = max(row[1] for row in rows)
     base = rows[0][0]
     right_side = [(left + r, h - base) for h, _, r in rows]
@@ -154,7 +165,11 @@ class Board:
 
     def __post_init__(self) -> None:
         """Refuse measures that no seat has."""
-        _checked(board_width=self.width, board_depth=self.depth, **({"board_back": self.back} if self.back is not None else {}))
+        _checked(
+            board_width=self.width,
+            board_depth=self.depth,
+            **({"board_back": self.back} if self.back is not None else {}),
+        )
         if not 0 <= self.thickness <= 300:
             raise BadInput("board_thickness", self.thickness, "0 to 300 mm")
         if self.is_round and abs(self.width - self.depth) > 0.01:
@@ -177,7 +192,8 @@ def off_the_board(name: str, board: Board, joins: Mapping[str, str]) -> Shape:
 
 
 def block_shape(name: str, board: Board, *, pad: float, wrap: float = 50.0) -> Shape:
-    """Return the block that wraps a board with its pad: the cut side is W + 2 (t + b + u), for a tapered board edge by edge.
+    """Return the block that wraps a board with its pad: the cut side is W + 2 (t + b + u), for a tapered board edge by
+    edge.
 
     `pad` is t, what it measures under the cover; `wrap` is u, what goes under the board. The finished line
     runs along the rail's lower edge, W + 2 (t + b), and the wrap is the allowance of a stapled edge.

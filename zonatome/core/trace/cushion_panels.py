@@ -1,4 +1,6 @@
-"""The panels of a cushion on a job: those that the furniture has take its shapes, the others are added, sewn as a cushion is."""
+"""The panels of a cushion on a job: those that the furniture has take its shapes, the others are added, sewn as a
+cushion is.
+"""
 
 from __future__ import annotations
 
@@ -13,14 +15,23 @@ from zonatome.core.trace.shape import Shape
 
 BOTTOM, BOXING, UPPER, LOWER = "bottom", "boxing", "zip_upper", "zip_lower"
 ROLES = {"Cushion bottom": BOTTOM, "Cushion back": BOTTOM, "Cushion boxing": BOXING, "Bolster end": "end"}
-NAMES = {BOTTOM: "bottom", BOXING: "boxing", UPPER: "zip strip, upper half", LOWER: "zip strip, lower half", "end": "end"}
+NAMES = {
+    BOTTOM: "bottom",
+    BOXING: "boxing",
+    UPPER: "zip strip, upper half",
+    LOWER: "zip strip, lower half",
+    "end": "end",
+}
 
 
-def cushion_panels(kind: Kind, key: str, name: str, made: Cushion, *, rules: Rules = USUAL) -> tuple[Kind, dict[str, Shape]]:
+def cushion_panels(
+    kind: Kind, key: str, name: str, made: Cushion, *, rules: Rules = USUAL
+) -> tuple[Kind, dict[str, Shape]]:
     """Return the furniture with all panels of a cushion on the face in hand, and the shape of each by its key.
 
-    The face takes the cushion's first piece. Where it is sewn into a cushion already, those panels take the others; else they
-    are added: boxing round front and both sides, the zip strip's halves round the back corners, the other face.
+    The face takes the cushion's first piece. Where it is sewn into a cushion already, those panels take the others;
+    else they are added: boxing round front and both sides, the zip strip's halves round the back corners, the other
+    face.
     """
     first, rest = made.pieces[0], made.pieces[1:]
     pieces: dict[str, tuple[Shape, int]] = {}
@@ -77,13 +88,18 @@ def _with_new(
     for role, (shape, count) in pieces.items():
         joins = {e: _join_on(shape, e) for e in ("bottom", "right", "top", "left")}
         part = Part(
-            keys[role], f"{name}, {NAMES[role]}"[:60], NAMES[role].split(",")[0], width=shape.outline.width, height=shape.outline.height,
-            on=None, held=("sewn",), joins={"round": "sewn"} if len(shape.edges) == 1 else joins, stands=role not in (BOTTOM, "end"),
-            form="disc" if len(shape.edges) == 1 else "four-sided", per_furniture=count, cover="new", centred=role == BOTTOM and face.centred,
+            keys[role], f"{name}, {NAMES[role]}"[:60], NAMES[role].split(",")[0], width=shape.outline.width,
+            height=shape.outline.height,
+            on=None, held=("sewn",), joins={"round": "sewn"} if len(shape.edges) == 1 else joins,
+            stands=role not in (BOTTOM, "end"),
+            form="disc" if len(shape.edges) == 1 else "four-sided", per_furniture=count, cover="new",
+            centred=role == BOTTOM and face.centred,
             contrast=face.contrast,
         )  # fmt: skip
-        on, side, by = {BOXING: (key, "bottom", "top"), UPPER: (key, "top", "top"), LOWER: (keys.get(UPPER), "bottom", "top"),
-                        BOTTOM: (keys.get(BOXING, key), "bottom", "bottom"), "end": (key, "left", "right")}[role]  # fmt: skip
+        on, side, by = {BOXING: (key, "bottom", "top"), UPPER: (key, "top", "top"), LOWER: (keys.get(UPPER), "bottom",
+        "top"),
+                        BOTTOM: (keys.get(BOXING, key), "bottom", "bottom"), "end": (key, "left",
+                        "right")}[role]  # fmt: skip
         parts.append(replace(part, on=on, side=side, by=by))  # type: ignore[arg-type]
     meets = [m for m in kind.meets if not m.of(key)]
     if made.sort in ("box", "T") and {BOXING, UPPER, LOWER, BOTTOM} <= set(pieces):
@@ -93,7 +109,10 @@ def _with_new(
     group = tuple(keys.values())
     together = (*(g for g in kind.together if key not in g), group) if len(group) > 1 else kind.together
     if made.sort in ("box", "T", "knife edge"):
-        parts = [replace(p, joins={}) if p.key in group and p.form != "disc" and made.sort != "knife edge" else p for p in parts]
+        parts = [
+            replace(p, joins={}) if p.key in group and p.form != "disc" and made.sort != "knife edge" else p
+            for p in parts
+        ]
     kind = checked(replace(kind, parts=tuple(parts), meets=tuple(meets), together=together))
     shapes = {keys[role]: replace(shape, name=kind.part(keys[role]).name) for role, (shape, _) in pieces.items()}
     shapes[key] = replace(top, name=name)

@@ -1,4 +1,6 @@
-"""The marks that a cut piece carries, as lines: notches across the allowance, buttons and posts as crosses, stitch and tuck lines."""
+"""The marks that a cut piece carries, as lines: notches across the allowance, buttons and posts as crosses, stitch and
+tuck lines.
+"""
 
 from __future__ import annotations
 
@@ -15,7 +17,10 @@ ARM = 4.0  # mm: the arms of a cross
 
 
 def notch_lines(shape: Shape) -> tuple[Line, ...]:
-    """Return the notches as lines from the finished line to the cut line; where nothing is added, inward. A double one is two."""
+    """Return the notches as lines from the finished line to the cut line; where nothing is added, inward.
+
+    A double one is two.
+    """
     edges = [LineString(shape.edge_points(n)) for n in range(len(shape.edges))]
     made: list[Line] = []
     for notch in shape.notches:
@@ -28,7 +33,10 @@ def notch_lines(shape: Shape) -> tuple[Line, ...]:
 def _strokes(notch: Notch, adds: float) -> list[Line]:
     (x, y), (u, v) = notch.at, notch.outward
     far = adds if adds >= LEAST else adds - LEAST if adds == 0 else LEAST
-    return [((x - v * s, y + u * s), (x - v * s + u * far, y + u * s + v * far)) for s in ((-ASIDE, ASIDE) if notch.is_double else (0.0,))]
+    return [
+        ((x - v * s, y + u * s), (x - v * s + u * far, y + u * s + v * far))
+        for s in ((-ASIDE, ASIDE) if notch.is_double else (0.0,))
+    ]
 
 
 def mark_lines(shape: Shape) -> tuple[Line, ...]:
@@ -51,6 +59,8 @@ def up_the_roll(outline: Outline) -> Outline:
 
 
 def marks_up_the_roll(shape: Shape) -> tuple[Line, ...]:
-    """Return all marks in the frame in which the cut piece lies up the roll: its top toward x = 0, its cut line's box from (0, 0)."""
+    """Return all marks in the frame in which the cut piece lies up the roll: its top toward x = 0, its cut line's box
+    from (0, 0).
+    """
     x0, _, _, y1 = shape.cut_line.bounds
     return tuple(tuple((y1 - y, x - x0) for x, y in line) for line in (*notch_lines(shape), *mark_lines(shape)))

@@ -39,7 +39,9 @@ class CushionPiece:
 
 @dataclass(frozen=True)
 class Cushion:
-    """Everything that is cut and bought for one cushion: pieces, the zip's length and the welt's along its seams, in mm."""
+    """Everything that is cut and bought for one cushion: pieces, the zip's length and the welt's along its seams, in
+    mm.
+    """
 
     sort: Sort
     pieces: tuple[CushionPiece, ...]
@@ -90,10 +92,11 @@ def boxing_strips(name: str, around: float, height: float, *, longest: float = L
 
 
 def in_strips(shape: Shape, strips: int) -> Shape:
-    """Return one of so many like strips that a four-sided panel is cut in, sewn end to end; finished, they are together as wide as it.
+    """Return one of so many like strips that a four-sided panel is cut in, sewn end to end; finished, they are
+    together as wide as it.
 
-    For boxing and bands that are longer than the cloth is wide. Raises BadInput for what has not four straight sides, and for
-    strips that are none or shorter than 10 cm.
+    For boxing and bands that are longer than the cloth is wide. Raises BadInput for what has not four straight sides,
+    and for strips that are none or shorter than 10 cm.
     """
     sides = [e.side for e in shape.edges]
     if sorted(sides) != ["bottom", "left", "right", "top"] or len(shape.outline.points) != 4:
@@ -121,7 +124,9 @@ def _boxed(sort: Sort, top: Shape, height: float, zip_length: float) -> Cushion:
         sort,
         (
             CushionPiece(replace(face, name="Cushion top"), 1),
-            CushionPiece(face.mirrored("Cushion bottom"), 1, "the top's mirror image: face to face they lie on each other"),
+            CushionPiece(
+                face.mirrored("Cushion bottom"), 1, "the top's mirror image: face to face they lie on each other"
+            ),
             boxing_strips("Cushion boxing", around - zip_length, height),
             zip_halves("Zip strip, half", zip_length, height),
         ),
@@ -149,10 +154,15 @@ def box_cushion(top: Shape, height: float, *, zip_round: float = ZIP_ROUND, sort
 
 
 def knife_edge_cushion(face: Shape) -> Cushion:
-    """Return a knife-edge cushion: two faces, each other's mirror image, one seam round, the zip in the back or lower seam."""
+    """Return a knife-edge cushion: two faces, each other's mirror image, one seam round, the zip in the back or lower
+    seam.
+    """
     sewn = _all_sewn(face)
     back: Side = "top" if any(e.side == "top" for e in sewn.edges) else "bottom"
-    zipped = tuple(replace(e, join="zip", adds=JOINS["zip"].adds) if e.side == back and len(sewn.edges) > 1 else e for e in sewn.edges)
+    zipped = tuple(
+        replace(e, join="zip", adds=JOINS["zip"].adds) if e.side == back and len(sewn.edges) > 1 else e
+        for e in sewn.edges
+    )
     made = replace(sewn, name="Cushion face", edges=zipped)
     length = max(0.0, side_length(made, back) - 100) if len(made.edges) > 1 else 0.45 * perimeter(made)
     around = perimeter(made)
@@ -169,13 +179,18 @@ def bolster_cushion(diameter: float, length: float) -> Cushion:
         raise BadInput("diameter", diameter, "50 to 600 mm")
     end = disc_shape("Bolster end", diameter, {"bottom": "sewn"})
     around = perimeter(end)
-    body = rectangle_shape("Bolster sheet", around, length, {"top": "sewn", "bottom": "sewn", "left": "zip", "right": "zip"})
+    body = rectangle_shape(
+        "Bolster sheet", around, length, {"top": "sewn", "bottom": "sewn", "left": "zip", "right": "zip"}
+    )
     zip_length = max(100.0, length - 100)
     return Cushion("bolster", (CushionPiece(body, 1), CushionPiece(end, 2)), zip_length, 2 * around)
 
 
-def cushion_of(sort: str, shape: Shape | None, *, height: float = 0, length: float = 0, zip_round: float = ZIP_ROUND) -> Cushion:
-    """Return a cushion of one of the five sorts on a top's shape; a bolster takes its diameter as `height` and its length.
+def cushion_of(
+    sort: str, shape: Shape | None, *, height: float = 0, length: float = 0, zip_round: float = ZIP_ROUND
+) -> Cushion:
+    """Return a cushion of one of the five sorts on a top's shape; a bolster takes its diameter as `height` and its
+    length.
 
     Raises BadInput for another sort, or one that its shape cannot make.
     """

@@ -27,7 +27,12 @@ NAMES = ("top left", "top right", "bottom right", "bottom left")
 MARKER = 60.0  # mm: the black square's side
 LEAST_MAT, MOST_MAT = 100.0, 5000.0
 ROUNDS, TERMS = 12, 14
-NEAREST = (0.125, 0.09, 0.06, 0.04)  # how near two squares may lie: the paper's edge must not be taken for the marker's, nor hide it
+NEAREST = (
+    0.125,
+    0.09,
+    0.06,
+    0.04,
+)  # how near two squares may lie: the paper's edge must not be taken for the marker's, nor hide it
 STEP = 1e-6
 TURNED_MOST = 0.35  # radians: a marker that lies more askew than 20 degrees has been put in another's place
 
@@ -56,9 +61,11 @@ class Mat:
 
 @dataclass(frozen=True)
 class Camera:
-    """How the table is seen: a homography from mm to pixels, a lens term about the photo's middle, and how well the corners fit.
+    """How the table is seen: a homography from mm to pixels, a lens term about the photo's middle, and how well the
+    corners fit.
 
-    `turns` are the markers' own small turns in radians; `error` is the root mean square of the sixteen corners' misfit in mm.
+    `turns` are the markers' own small turns in radians; `error` is the root mean square of the sixteen corners' misfit
+    in mm.
     """
 
     homography: Array
@@ -108,11 +115,14 @@ def find_markers(grey: NDArray[np.uint8]) -> dict[int, Array]:
             break
     missing = [i for i in IDS if i not in found]
     if len(missing) == len(IDS):
-        raise NoAnswer("no marker can be seen: lay the four printed markers 0 to 3 round the cover, all in the picture and sharp")
+        raise NoAnswer(
+            "no marker can be seen: lay the four printed markers 0 to 3 round the cover, all in the picture and sharp"
+        )
     if missing:
         names = " and ".join(f"marker {i} ({NAMES[i]})" for i in missing)
         raise NoAnswer(
-            f"{names} cannot be seen: uncover {'them' if len(missing) > 1 else 'it'}, no glare on it, all of it in the picture and sharp"
+            f"{names} cannot be seen: uncover {'them' if len(missing) > 1 else 'it'}, no glare on it, all of it in "
+            f"the picture and sharp"
         )
     return found
 
@@ -122,7 +132,10 @@ def _largest(corners: Sequence[object], ids: object) -> dict[int, Array]:
     found: dict[int, Array] = {}
     for quad, number in zip(corners, np.asarray(ids).flatten() if ids is not None else (), strict=True):
         here, key = np.asarray(quad, float).reshape(4, 2), int(number)
-        if key in IDS and (key not in found or cv2.contourArea(here.astype(np.float32)) > cv2.contourArea(found[key].astype(np.float32))):
+        if key in IDS and (
+            key not in found
+            or cv2.contourArea(here.astype(np.float32)) > cv2.contourArea(found[key].astype(np.float32))
+        ):
             found[key] = here
     return found
 
@@ -139,7 +152,8 @@ def camera_of(grey: NDArray[np.uint8], mat: Mat) -> Camera:
 
 
 def camera_from(found: Mapping[int, Array], width: int, height: int, mat: Mat) -> Camera:
-    """Return the camera that sees the four markers' corners, shape (4, 2) each, where they were found on a photo of this size.
+    """Return the camera that sees the four markers' corners, shape (4, 2) each, where they were found on a photo of
+    this size.
 
     Raises NoAnswer where they don't lie as the mat says.
     """
@@ -167,13 +181,18 @@ def camera_from(found: Mapping[int, Array], width: int, height: int, mat: Mat) -
 
     for _ in range(ROUNDS):
         here = misfit(terms)
-        slope = np.column_stack([(misfit(terms + np.eye(TERMS)[k] * scale[k] * STEP) - here) / STEP for k in range(TERMS)])
+        slope = np.column_stack(
+            [(misfit(terms + np.eye(TERMS)[k] * scale[k] * STEP) - here) / STEP for k in range(TERMS)]
+        )
         change = np.linalg.lstsq(slope, -here, rcond=None)[0]
         terms = terms + change * scale
         if np.abs(change).max() < 1e-9:
             break
     homography = np.append(terms[:8], 1.0).reshape(3, 3)
-    per_mm = float(np.mean([np.linalg.norm(found[i][k] - found[i][(k + 1) % 4]) for i in IDS for k in range(4)])) / mat.marker
+    per_mm = (
+        float(np.mean([np.linalg.norm(found[i][k] - found[i][(k + 1) % 4]) for i in IDS for k in range(4)]))
+        / mat.marker
+    )
     error = float(np.sqrt((misfit(terms) ** 2).mean() * 2)) / per_mm
     turns = tuple(float(t) for t in terms[9:13])
     if max(map(abs, turns)) > TURNED_MOST or error > mat.marker / 12 or not np.isfinite(error):

@@ -54,7 +54,10 @@ def rounded_at(outline: Outline, number: int, radius: float) -> Outline:
     way = 1.0 if u[0] * v[1] - u[1] * v[0] < 0 else -1.0
     steps = max(2, arc_steps(radius, math.degrees(turn)) if radius > 1 else 2)
     arc = [
-        (centre[0] + radius * math.cos(first + way * turn * k / steps), centre[1] + radius * math.sin(first + way * turn * k / steps))
+        (
+            centre[0] + radius * math.cos(first + way * turn * k / steps),
+            centre[1] + radius * math.sin(first + way * turn * k / steps),
+        )
         for k in range(steps + 1)
     ]
     return outline_of([*points[:number], *arc, *points[number + 1 :]])
@@ -82,7 +85,9 @@ def corner_pulled(outline: Outline, number: int) -> Outline:
     t = ((q[0] - p[0]) * v[1] - (q[1] - p[1]) * v[0]) / cross
     corner = (float(p[0] + u[0] * t), float(p[1] + u[1] * t))
     if math.dist(corner, at) > FURTHEST:
-        raise BadInput("at", number, f"straights that meet within {FURTHEST:.0f} mm, not {math.dist(corner, at):.0f} mm away")
+        raise BadInput(
+            "at", number, f"straights that meet within {FURTHEST:.0f} mm, not {math.dist(corner, at):.0f} mm away"
+        )
     gone: set[int] = set()
     for way in (1, -1):
         run, k = 0.0, 0
@@ -114,7 +119,10 @@ def _line(points: list[Point]) -> tuple[Point, Point]:
 
 
 def cut_off(outline: Outline, a: Point, b: Point) -> Outline:
-    """Return the greater part of an outline cut by the line through two points. Raises BadInput for a line that cuts nothing off."""
+    """Return the greater part of an outline cut by the line through two points.
+
+    Raises BadInput for a line that cuts nothing off.
+    """
     if math.dist(a, b) < 1:
         raise BadInput("line", (a, b), "two points at least 1 mm apart")
     u = _unit(a, b)

@@ -1,7 +1,9 @@
-"""Seam partners: two edges that are sewn together are as long as each other, less a stated ease, and their notches meet.
+"""Seam partners: two edges that are sewn together are as long as each other, less a stated ease, and their notches
+meet.
 
-Which edges are sewn to which is said by the furniture's seams, never guessed from a length. An edge with several partners
-is compared with all of them in a row; a partner that is met along a part only counts by the length that the seam says.
+Which edges are sewn to which is said by the furniture's seams, never guessed from a length. An edge with several
+partners is compared with all of them in a row; a partner that is met along a part only counts by the length that the
+seam says.
 
 Both shapes are drawn face up. Sewn and opened flat they lie side by side, so that one edge is walked from its start and
 the other from its end.
@@ -27,7 +29,8 @@ Mend = Literal["length of one", "length of other", "notches of one", "notches of
 
 @dataclass(frozen=True)
 class Stretch:
-    """One edge of a panel as a seam sees it: the panel's key and name, the edge, the shape's edges on it, points, length, ease in mm.
+    """One edge of a panel as a seam sees it: the panel's key and name, the edge, the shape's edges on it, points,
+    length, ease in mm.
 
     `met` is how much of it the seam takes; all of it, where that is not said.
     """
@@ -64,7 +67,9 @@ class Disagreement:
 
 @dataclass(frozen=True)
 class Seam:
-    """An edge with what it is sewn to, one partner or several in a row; what does not agree there, or why it can't be compared."""
+    """An edge with what it is sewn to, one partner or several in a row; what does not agree there, or why it can't be
+    compared.
+    """
 
     one: Stretch
     others: tuple[Stretch, ...]
@@ -113,8 +118,9 @@ def stretch_of(key: str, shape: Shape, edge: str, *, met: float | None = None) -
 def seams_of(kind: Kind, shapes: Mapping[str, Shape]) -> tuple[Seam, ...]:
     """Return the seams between panels that have a shape, with what does not agree at each.
 
-    An edge that is sewn to several partners is compared with all of them together; only pairs are asked for notches. A seam of
-    which a partner has no shape yet, or an edge that is not sewn, is there too and says why it can't be compared.
+    An edge that is sewn to several partners is compared with all of them together; only pairs are asked for notches. A
+    seam of which a partner has no shape yet, or an edge that is not sewn, is there too and says why it can't be
+    compared.
     """
     made = []
     for hub, meetings in _hubs(kind):
@@ -140,9 +146,15 @@ def seams_of(kind: Kind, shapes: Mapping[str, Shape]) -> tuple[Seam, ...]:
             bare.append(one.name)
         why = ""
         if names:
-            why = f"Not compared yet: {' and '.join(dict.fromkeys(names))} {'have' if len(set(names)) > 1 else 'has'} no shape"
+            why = (
+                f"Not compared yet: {' and '.join(dict.fromkeys(names))} "
+                f"{'have' if len(set(names)) > 1 else 'has'} no shape"
+            )
         elif bare:
-            why = f"Not compared: {' and '.join(n.lower() for n in dict.fromkeys(bare))} has no sewn edge there; say which edge it is"
+            why = (
+                f"Not compared: {' and '.join(n.lower() for n in dict.fromkeys(bare))} has no sewn edge there; say "
+                f"which edge it is"
+            )
         elif any(o.met is None and len(kind.meetings_at(o.key, o.side)) > 1 for o in others):
             why = "Not compared: both edges go on beyond this seam; say on Panels how long it is"
         findings = () if why else _findings(one, tuple(others), shapes)
@@ -191,7 +203,12 @@ def _findings(one: Stretch, others: tuple[Stretch, ...], shapes: Mapping[str, Sh
         else:
             mends = [("length of one", f"{one.name}: take the length of its {len(others)} partners")]
         found.append(
-            Disagreement("length", by - allowed, f"{longer[0].upper()}{longer[1:]} is longer by {by - allowed:.1f} mm{eased}", tuple(mends))
+            Disagreement(
+                "length",
+                by - allowed,
+                f"{longer[0].upper()}{longer[1:]} is longer by {by - allowed:.1f} mm{eased}",
+                tuple(mends),
+            )
         )
     if len(others) == 1 and one.key != others[0].key:
         found += _notches(one, others[0], shapes)
@@ -222,7 +239,9 @@ def _notches(one: Stretch, other: Stretch, shapes: Mapping[str, Shape]) -> list[
     if [m.is_double for _, m in mine] != [m.is_double for _, m in theirs]:
         words = f"{one.name} has {_counted(mine)}, {other.name.lower()} {_counted(theirs)}"
         if len(mine) == len(theirs):
-            words = f"Single and double notches of {one.name.lower()} and {other.name.lower()} are not in the same order"
+            words = (
+                f"Single and double notches of {one.name.lower()} and {other.name.lower()} are not in the same order"
+            )
         keep = tuple(c for c, rows in zip(copies, (mine, theirs), strict=True) if rows)
         return [Disagreement("notch", 0.0, words, keep)]
     longer = max(one.length, other.length)
@@ -238,7 +257,10 @@ def _counted(rows: list[tuple[float, Match]]) -> str:
 
 
 def mended(seam: Seam, shapes: Mapping[str, Shape], mend: str) -> dict[str, Shape]:
-    """Return the shapes that a mend changes, by key. Raises BadInput for one that is not offered or that would fold a shape."""
+    """Return the shapes that a mend changes, by key.
+
+    Raises BadInput for one that is not offered or that would fold a shape.
+    """
     offered = {key for finding in seam.findings for key, _ in finding.mends}
     if mend not in offered:
         raise BadInput("mend", mend, "one of " + (", ".join(sorted(offered)) or "none: this seam agrees"))
@@ -248,9 +270,17 @@ def mended(seam: Seam, shapes: Mapping[str, Shape], mend: str) -> dict[str, Shap
     if mend == "length of other":
         return {other.key: _both_sides(shapes[other.key], other, one.length)}
     if mend == "notches of other":
-        return {other.key: _with_notches(shapes[other.key], other, [(1 - at, m.is_double) for at, m in _places(one, shapes[one.key])])}
+        return {
+            other.key: _with_notches(
+                shapes[other.key], other, [(1 - at, m.is_double) for at, m in _places(one, shapes[one.key])]
+            )
+        }
     if mend == "notches of one":
-        return {one.key: _with_notches(shapes[one.key], one, [(1 - at, m.is_double) for at, m in _places(other, shapes[other.key])])}
+        return {
+            one.key: _with_notches(
+                shapes[one.key], one, [(1 - at, m.is_double) for at, m in _places(other, shapes[other.key])]
+            )
+        }
     front = _front_first(one)
     new = [(0.35, not front), (0.65, front)]
     return {
@@ -260,7 +290,9 @@ def mended(seam: Seam, shapes: Mapping[str, Shape], mend: str) -> dict[str, Shap
 
 
 def _front_first(one: Stretch) -> bool:
-    """Whether the stretch's start lies nearer to the front, the lower end of a shape; where both lie alike, its start is the front."""
+    """Whether the stretch's start lies nearer to the front, the lower end of a shape; where both lie alike, its start
+    is the front.
+    """
     return one.points[0][1] <= one.points[-1][1]
 
 
@@ -300,7 +332,11 @@ def with_length(shape: Shape, stretch: Stretch, wanted: float) -> Shape:
     where the outline would cross itself.
     """
     if not (0.5 * stretch.length <= wanted <= 2 * stretch.length and wanted <= 10_000):
-        raise BadInput("length", f"{wanted:.0f} mm", f"{stretch.length / 2:.0f} to {stretch.length * 2:.0f} mm, no other piece than this")
+        raise BadInput(
+            "length",
+            f"{wanted:.0f} mm",
+            f"{stretch.length / 2:.0f} to {stretch.length * 2:.0f} mm, no other piece than this",
+        )
     if stretch.points[0] == stretch.points[-1]:
         share = wanted / stretch.length
         return shape.moved_by(lambda p: (p[0] * share, p[1] * share))
@@ -324,7 +360,9 @@ def _stretched_length(shape: Shape, stretch: Stretch, more: float) -> float:
 
 
 def _stretched(shape: Shape, stretch: Stretch, more: float) -> list[Point]:
-    """The outline's points with the stretch's ends moved apart along its chord, the edges beside it following to their far ends."""
+    """The outline's points with the stretch's ends moved apart along its chord, the edges beside it following to their
+    far ends.
+    """
     (ax, ay), (bx, by) = stretch.points[0], stretch.points[-1]
     chord = math.dist((ax, ay), (bx, by))
     u = ((bx - ax) / chord, (by - ay) / chord)
@@ -355,7 +393,9 @@ def _by(point: Point, u: Point, far: float) -> Point:
 
 @dataclass(frozen=True)
 class Step:
-    """One moment of walking a partner along an edge: how far along in mm, the partner's place (x, y, degrees), where they touch."""
+    """One moment of walking a partner along an edge: how far along in mm, the partner's place (x, y, degrees), where
+    they touch.
+    """
 
     along: float
     x: float
@@ -365,10 +405,11 @@ class Step:
 
 
 def walk(seam: Seam, *, frames: int = FRAMES) -> tuple[Step, ...]:
-    """Return the partner's places while it is walked along the first edge, touching and turned to lie along it at each step.
+    """Return the partner's places while it is walked along the first edge, touching and turned to lie along it at each
+    step.
 
-    At the end the shorter of the two runs out: what is left of the longer one is the difference. A place is applied as a
-    turn about (0, 0), then a move, in the first shape's frame.
+    At the end the shorter of the two runs out: what is left of the longer one is the difference. A place is applied as
+    a turn about (0, 0), then a move, in the first shape's frame.
     """
     one, other = seam.one.points, seam.other.points[::-1]
     far = min(seam.one.length, seam.other.length)
@@ -379,5 +420,9 @@ def walk(seam: Seam, *, frames: int = FRAMES) -> tuple[Step, ...]:
         meets, theirs = along_points(other, along)
         turn = math.atan2(out[1], out[0]) - math.atan2(theirs[1], theirs[0])
         c, s = math.cos(turn), math.sin(turn)
-        made.append(Step(along, at[0] - c * meets[0] + s * meets[1], at[1] - s * meets[0] - c * meets[1], math.degrees(turn), at))
+        made.append(
+            Step(
+                along, at[0] - c * meets[0] + s * meets[1], at[1] - s * meets[0] - c * meets[1], math.degrees(turn), at
+            )
+        )
     return tuple(made)

@@ -41,7 +41,9 @@ LEAST_COVER = 2500.0  # mm2: a smaller patch is a scrap or a stain
 DENT, DEEPEST_DENT = 26.0, 11.0  # mm: how wide and deep a dent of the coarse edge may be to be filled
 CUTS = 4
 NO_COVER = "no cover can be told from the table: lay it on a table of another tone, all of it between the markers"
-LEAST_CONTRAST = 5.0  # of colour and lightness together across the edge, at its middle: a shadow's edge is softer than a cloth's
+LEAST_CONTRAST = (
+    5.0  # of colour and lightness together across the edge, at its middle: a shadow's edge is softer than a cloth's
+)
 SURELY = 30.0  # what is so far from the table's colour is cover, however much further the cloth's other colours are
 LEAST_APART = 3.0  # how far cover and table must differ, in steps of lightness or colour
 NARROW, WIDE = 4, 9  # points to each side by whose middle a jump is told from the edge
@@ -54,7 +56,9 @@ CORNER_TURN = 0.5  # radians
 BLUNTED = 2.1  # mm that averaging takes off a sharp corner at most
 FINENESS = 0.12  # mm: what the outline may leave out
 MOST_POINTS = 1000
-BLURRED_MOST = 3.5  # mm: where the markers' black and white run into each other over more than this the picture is blurred
+BLURRED_MOST = (
+    3.5  # mm: where the markers' black and white run into each other over more than this the picture is blurred
+)
 
 
 @dataclass(frozen=True)
@@ -72,7 +76,8 @@ class Traced:
 def read_photo(content: bytes, *, least: int = LEAST_SIDE) -> Pixels:
     """Return a photo as blue, green, red, shape (rows, columns, 3), turned upright as its orientation flag says.
 
-    Raises BadInput for what is no JPEG or PNG, too large, or of less than `least` pixels a side: too small to find anything in.
+    Raises BadInput for what is no JPEG or PNG, too large, or of less than `least` pixels a side: too small to find
+    anything in.
     """
     refuse_heic(content[:12])
     if len(content) > MOST_BYTES:
@@ -83,9 +88,13 @@ def read_photo(content: bytes, *, least: int = LEAST_SIDE) -> Pixels:
             picture = Image.open(io.BytesIO(content), formats=("JPEG", "PNG"))
             if picture.width * picture.height > MOST_PIXELS or min(picture.size) < least:
                 raise BadInput(
-                    "photo", f"{picture.width} x {picture.height}", f"{least} pixels a side to {MOST_PIXELS // 10**6} million pixels"
+                    "photo",
+                    f"{picture.width} x {picture.height}",
+                    f"{least} pixels a side to {MOST_PIXELS // 10**6} million pixels",
                 )
-            if picture.width * picture.height > MOST_LOOKED_AT:  # so much is told from fewer: an edge lies within a fraction of a pixel
+            if (
+                picture.width * picture.height > MOST_LOOKED_AT
+            ):  # so much is told from fewer: an edge lies within a fraction of a pixel
                 picture.draft("RGB", (picture.width // 2, picture.height // 2))
             plain = picture.convert("RGB")
             if plain.width * plain.height > MOST_LOOKED_AT:
@@ -97,7 +106,10 @@ def read_photo(content: bytes, *, least: int = LEAST_SIDE) -> Pixels:
         raise
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError) as err:
         raise BadInput(
-            "photo", str(err)[:60], "a JPEG or PNG photo that can be read", words="This is no photo: choose a JPEG or PNG."
+            "photo",
+            str(err)[:60],
+            "a JPEG or PNG photo that can be read",
+            words="This is no photo: choose a JPEG or PNG.",
         ) from err
     return np.ascontiguousarray(np.asarray(upright)[:, :, ::-1])
 
@@ -116,7 +128,10 @@ def trace_photo(photo: Pixels, mat: Mat, camera: Camera | None = None) -> Traced
     camera = camera or camera_of(grey, mat)
     soft = _softness(grey, camera, mat)
     if soft > BLURRED_MOST:
-        raise NoAnswer(f"the picture is blurred: edges are {soft:.1f} mm soft; hold the camera still, in better light, and take it again")
+        raise NoAnswer(
+            f"the picture is blurred: edges are {soft:.1f} mm soft; hold the camera still, in better light, and take "
+            f"it again"
+        )
     flat = _Flat.of(photo, camera, mat)
     coarse = _coarse_edge(flat, mat)
     smooth = np.asarray(cv2.GaussianBlur(photo, (0, 0), 0.8), np.uint8)
@@ -169,20 +184,27 @@ class FlatPhoto:
 
 
 def flat_photo(photo: Pixels, mat: Mat, camera: Camera | None = None) -> FlatPhoto:
-    """Return the photo upright and to scale, the mat and a hand's breadth round it. Raises NoAnswer without all markers."""
+    """Return the photo upright and to scale, the mat and a hand's breadth round it.
+
+    Raises NoAnswer without all markers.
+    """
     camera = camera or photo_camera(photo, mat)
     xs = np.arange(-SHOWN, mat.width + SHOWN) + 0.5
     ys = np.arange(mat.height + SHOWN, -SHOWN, -1.0) - 0.5
     grid = np.stack(np.meshgrid(xs, ys), axis=-1).reshape(-1, 2)
     seen = camera.pixels(grid).astype(np.float32)
     shape = (len(ys), len(xs))
-    flat = cv2.remap(photo, seen[:, 0].reshape(shape), seen[:, 1].reshape(shape), cv2.INTER_AREA, borderMode=cv2.BORDER_CONSTANT)
+    flat = cv2.remap(
+        photo, seen[:, 0].reshape(shape), seen[:, 1].reshape(shape), cv2.INTER_AREA, borderMode=cv2.BORDER_CONSTANT
+    )
     return FlatPhoto(np.asarray(flat, np.uint8), -SHOWN, mat.height + SHOWN)
 
 
 @dataclass(frozen=True)
 class _Flat:
-    """The photo laid flat on the coarse grid: its picture, the corner of it in mm, which pixels the photo really shows."""
+    """The photo laid flat on the coarse grid: its picture, the corner of it in mm,
+    which pixels the photo really shows.
+    """
 
     picture: Pixels
     left: float
@@ -198,8 +220,12 @@ class _Flat:
         seen = camera.pixels(grid).astype(np.float32)
         shape = (len(ys), len(xs))
         at_x, at_y = seen[:, 0].reshape(shape), seen[:, 1].reshape(shape)
-        blurred = cv2.GaussianBlur(photo, (0, 0), max(0.6, COARSE * camera.scale_at((mat.width / 2, mat.height / 2)) / 2))
-        picture = np.asarray(cv2.remap(blurred, at_x, at_y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), np.uint8)
+        blurred = cv2.GaussianBlur(
+            photo, (0, 0), max(0.6, COARSE * camera.scale_at((mat.width / 2, mat.height / 2)) / 2)
+        )
+        picture = np.asarray(
+            cv2.remap(blurred, at_x, at_y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), np.uint8
+        )
         rows, columns = photo.shape[:2]
         return cls(picture, xs[0], ys[0], (at_x > 1) & (at_y > 1) & (at_x < columns - 2) & (at_y < rows - 2))
 
@@ -213,7 +239,9 @@ class _Flat:
 
 
 def _features(picture: Pixels) -> NDArray[np.float32]:
-    """Colour as it is told apart: lightness counts less than hue, since a shadow changes it on one and the same table."""
+    """Colour as it is told apart: lightness counts less than hue,
+    since a shadow changes it on one and the same table.
+    """
     lab = np.asarray(cv2.cvtColor(picture.astype(np.float32) / 255, cv2.COLOR_BGR2LAB), np.float32)
     lab[:, :, 0] *= np.float32(0.6)
     return lab
@@ -231,7 +259,9 @@ def _coarse_edge(flat: _Flat, mat: Mat) -> Array:
     table &= ~paper & flat.seen
     cover = _told_apart(features, table, paper | ~flat.seen)
     cover &= ~paper & flat.seen
-    solid = cv2.morphologyEx(cover.astype(np.uint8), cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (5, 5)))
+    solid = cv2.morphologyEx(
+        cover.astype(np.uint8), cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (5, 5))
+    )
     count, labels, stats, _ = cv2.connectedComponentsWithStats(solid, connectivity=4)
     if count < 2 or stats[1:, cv2.CC_STAT_AREA].max() * COARSE**2 < LEAST_COVER:
         raise NoAnswer(NO_COVER)
@@ -246,11 +276,14 @@ def _coarse_edge(flat: _Flat, mat: Mat) -> Array:
 def _undented(cover: Pixels) -> Pixels:
     """The cover with its small dents filled: a flower of the table's own colour at the edge looks like one.
 
-    What is deeper than a flower, a slot or a relief cut, stays open; a true notch is found again when the edge is looked for.
+    What is deeper than a flower, a slot or a relief cut, stays open; a true notch is found again when the edge is
+    looked for.
     """
     size = 2 * round(DENT / COARSE / 2) + 1
     closed = cv2.morphologyEx(cover, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size)))
-    count, labels, _, _ = cv2.connectedComponentsWithStats(np.asarray((closed > 0) & (cover == 0), np.uint8), connectivity=4)
+    count, labels, _, _ = cv2.connectedComponentsWithStats(
+        np.asarray((closed > 0) & (cover == 0), np.uint8), connectivity=4
+    )
     inward = cv2.distanceTransform(np.asarray(closed, np.uint8), cv2.DIST_L2, 3)
     made = cover.copy()
     for number in range(1, count):
@@ -260,8 +293,12 @@ def _undented(cover: Pixels) -> Pixels:
     return np.asarray(made, np.uint8)
 
 
-def _told_apart(features: NDArray[np.float32], table: NDArray[np.bool_], unknown: NDArray[np.bool_]) -> NDArray[np.bool_]:
-    """Which pixels are cover: first by how far each is from the table's colours, then by colours of both and neighbours."""
+def _told_apart(
+    features: NDArray[np.float32], table: NDArray[np.bool_], unknown: NDArray[np.bool_]
+) -> NDArray[np.bool_]:
+    """Which pixels are cover: first by how far each is from the table's colours, then by colours of both and
+    neighbours.
+    """
     seeds = features[table].reshape(-1, 3)
     if len(seeds) < 50:
         raise NoAnswer("the table round the markers cannot be seen: leave some of it in the picture")
@@ -374,15 +411,22 @@ def _straight(side: Array) -> tuple[Array, Array] | None:
     return (middle, ways[0]) if sizes[1] / np.sqrt(len(side)) < 0.25 else None
 
 
-def _found_along(photo: Pixels, camera: Camera, points: Array, reach: float, along: float, *, of_table: bool) -> tuple[Array, Array, Array]:
-    """How far out of each point the edge lies in mm, how far that is to be trusted, 0 to 1, and the contrast across it."""
+def _found_along(
+    photo: Pixels, camera: Camera, points: Array, reach: float, along: float, *, of_table: bool
+) -> tuple[Array, Array, Array]:
+    """How far out of each point the edge lies in mm, how far that is to be trusted, 0 to 1,
+    and the contrast across it.
+    """
     normals = _normals(_eased(points, 1.5))
     steps = np.arange(-reach, reach + FINE / 2, FINE)
     looks = points[:, None, :] + normals[:, None, :] * steps[None, :, None]
     seen = camera.pixels(looks.reshape(-1, 2)).astype(np.float32)
     shape = (len(points), len(steps))
-    colours = cv2.remap(photo, seen[:, 0].reshape(shape), seen[:, 1].reshape(shape), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-    # told from the table by lightness and hue; the edge itself in the photo's own values, in which half of each is halfway
+    colours = cv2.remap(
+        photo, seen[:, 0].reshape(shape), seen[:, 1].reshape(shape), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+    )
+    # told from the table by lightness and hue; the edge itself in the photo's own values, in which half of each is
+    # halfway
     lab = (
         cv2.cvtColor(colours.astype(np.float32) / 255, cv2.COLOR_BGR2LAB).astype(float)
         if reach > REACH * 0.5
@@ -400,7 +444,9 @@ def _found_along(photo: Pixels, camera: Camera, points: Array, reach: float, alo
         level = _eased(np.quantile(away[:, : len(steps) // 3], 0.2, axis=1), 2.0)
         share = away / (np.clip(level, LEAST_APART, SURELY)[:, None])
     else:
-        share = ((calm - outer[:, None, :]) * way[:, None, :]).sum(axis=2) / (contrast[:, None] ** 2 + 1e-6)  # 1 inside, 0 outside
+        share = ((calm - outer[:, None, :]) * way[:, None, :]).sum(axis=2) / (
+            contrast[:, None] ** 2 + 1e-6
+        )  # 1 inside, 0 outside
     share = np.clip(share, 0, 1)
     # the cut at which the fewest steps lie on the wrong side: a thread, a flower or a grain counts only with its width
     wrong = np.cumsum(1 - share, axis=1) + (share.sum(axis=1, keepdims=True) - np.cumsum(share, axis=1))

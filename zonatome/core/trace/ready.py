@@ -50,7 +50,12 @@ class Readiness:
 
 
 def readiness(
-    kind: Kind, shapes: Mapping[str, Shape], *, count: int, untopped: Collection[str] = (), pads: Mapping[str, float] | None = None
+    kind: Kind,
+    shapes: Mapping[str, Shape],
+    *,
+    count: int,
+    untopped: Collection[str] = (),
+    pads: Mapping[str, float] | None = None,
 ) -> Readiness:
     """Return whether the shapes of a set of `count` can be cut, by trade.md's rule for a good shape.
 
@@ -77,14 +82,19 @@ def readiness(
         if bare:
             lacks.append(Lack(part.key, "join", f"{part.name}: edge {', '.join(bare)} adds nothing to be held by"))
         if part.key in untopped:
-            lacks.append(Lack(part.key, "top", f"{part.name}: no top was marked on the old one; make sure which way up it goes"))
+            lacks.append(
+                Lack(part.key, "top", f"{part.name}: no top was marked on the old one; make sure which way up it goes")
+            )
         differ = shape.halves_differ
         if AGREES < differ <= UNEVEN and not part.mirror:
             lacks.append(Lack(part.key, "even", f"{part.name}: its halves differ by {differ:.0f} mm", 1))
         lacks += _pair(kind, part.key, shapes)
         grown = (pads or {}).get(part.key, 0.0)
         if abs(grown) >= 1:
-            words = f"made for a pad {abs(grown):.0f} mm {'thinner' if grown > 0 else 'thicker'} than the one chosen now: it no longer fits"
+            words = (
+                f"made for a pad {abs(grown):.0f} mm {'thinner' if grown > 0 else 'thicker'} than the one chosen "
+                f"now: it no longer fits"
+            )
             lacks.append(Lack(part.key, "pad", f"{part.name}: {words}"))
     for seam in seams:
         for finding in seam.findings:
@@ -95,7 +105,9 @@ def readiness(
     stopped = {lack.key for lack in lacks if lack.weight == 2}
     ready = tuple(p.key for p in kind.panels if p.key in shapes and p.key not in stopped)
     pieces = sum(p.per_furniture * count for p in kind.panels if p.key in shapes)
-    return Readiness(tuple(lacks), ready, len([p for p in kind.panels if p.key in shapes]), len(kind.panels), pieces, seams)
+    return Readiness(
+        tuple(lacks), ready, len([p for p in kind.panels if p.key in shapes]), len(kind.panels), pieces, seams
+    )
 
 
 def _pair(kind: Kind, key: str, shapes: Mapping[str, Shape]) -> list[Lack]:
@@ -108,7 +120,9 @@ def _pair(kind: Kind, key: str, shapes: Mapping[str, Shape]) -> list[Lack]:
     if apart <= AGREES:
         return []
     partner = kind.part(part.mirror)
-    return [Lack(key, "pair", f"{part.name} and {partner.name.lower()} are no pair: mirrored they differ by {apart:.0f} mm")]
+    return [
+        Lack(key, "pair", f"{part.name} and {partner.name.lower()} are no pair: mirrored they differ by {apart:.0f} mm")
+    ]
 
 
 def pair_apart(one: Shape, other: Shape) -> float:

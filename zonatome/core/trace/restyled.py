@@ -29,26 +29,37 @@ def split_shape(shape: Shape, at: Sequence[float], names: Sequence[str]) -> tupl
     BadInput for a line outside the shape, or one that cuts it into more pieces than strips.
     """
     x0, y0, x1, y1 = shape.outline.bounds
-    if len(names) != len(at) + 1 or list(at) != sorted(at) or not all(SAME_LENGTH < a < x1 - x0 - SAME_LENGTH for a in at):
-        raise BadInput("at", [round(a, 1) for a in at], f"{len(names) - 1} rising distances within the shape's {x1 - x0:.0f} mm")
+    if (
+        len(names) != len(at) + 1
+        or list(at) != sorted(at)
+        or not all(SAME_LENGTH < a < x1 - x0 - SAME_LENGTH for a in at)
+    ):
+        raise BadInput(
+            "at", [round(a, 1) for a in at], f"{len(names) - 1} rising distances within the shape's {x1 - x0:.0f} mm"
+        )
     pieces = [Polygon(shape.outline.points)]
     for distance in at:
         line = LineString([(x0 + distance, y0 - 10), (x0 + distance, y1 + 10)])
         pieces = [part for piece in pieces for part in split(piece, line).geoms]
     if len(pieces) != len(names):
-        raise BadInput("at", [round(a, 1) for a in at], f"lines that cut it into {len(names)} strips, not {len(pieces)}")
+        raise BadInput(
+            "at", [round(a, 1) for a in at], f"lines that cut it into {len(names)} strips, not {len(pieces)}"
+        )
     pieces.sort(key=lambda p: p.bounds[0])
     return tuple(_strip(shape, piece, name).at_corner() for piece, name in zip(pieces, names, strict=True))
 
 
 def split_in_strips(kind: Kind, shape: Shape, strips: Sequence[str]) -> tuple[Shape, ...]:
-    """Return the shapes of the strips that a whole panel is cut in: the middle one, a stripe, as wide as it shall be, about the centre."""
+    """Return the shapes of the strips that a whole panel is cut in: the middle one, a stripe, as wide as it shall be,
+    about the centre.
+    """
     middle, wide = shape.outline.width / 2, kind.part(strips[1]).width / 2
     return split_shape(shape, (middle - wide, middle + wide), [kind.part(k).name for k in strips])
 
 
 def cut_by_line(shape: Shape, a: Point, b: Point, *, join: str, names: tuple[str, str]) -> tuple[Shape, Shape]:
-    """Return the two parts of a shape cut by the line through a and b, the one to the left of it first; the new edges get a join.
+    """Return the two parts of a shape cut by the line through a and b, the one to the left of it first; the new edges
+    get a join.
 
     The parts stay where they were. Raises BadInput for a line without length, and one that does not cut it in two.
     """
@@ -57,7 +68,9 @@ def cut_by_line(shape: Shape, a: Point, b: Point, *, join: str, names: tuple[str
     x0, y0, x1, y1 = shape.outline.bounds
     far = 2 * (x1 - x0 + y1 - y0 + math.dist(a, (x0, y0))) / math.dist(a, b)
     u = ((b[0] - a[0]) * far, (b[1] - a[1]) * far)
-    parts = list(split(Polygon(shape.outline.points), LineString([(a[0] - u[0], a[1] - u[1]), (a[0] + u[0], a[1] + u[1])])).geoms)
+    parts = list(
+        split(Polygon(shape.outline.points), LineString([(a[0] - u[0], a[1] - u[1]), (a[0] + u[0], a[1] + u[1])])).geoms
+    )
     if len(parts) != 2:
         raise BadInput("line", f"{len(parts)} parts", "a line that cuts the shape in two")
     parts.sort(key=lambda p: (p.centroid.x - a[0]) * u[1] - (p.centroid.y - a[1]) * u[0])
@@ -77,7 +90,11 @@ def _strip(shape: Shape, piece: Polygon, name: str, join: str = "sewn") -> Shape
         if i and number[i - 1] == edge:
             continue
         if edge is None:
-            edges.append(Edge(edge_name(len(edges)), i, join, JOINS[join].adds, side_of(points[i], points[(i + 1) % len(points)])))
+            edges.append(
+                Edge(
+                    edge_name(len(edges)), i, join, JOINS[join].adds, side_of(points[i], points[(i + 1) % len(points)])
+                )
+            )
         else:
             old = shape.edges[edge]
             edges.append(replace(old, name=edge_name(len(edges)), start=i))
@@ -114,13 +131,16 @@ def grown_shape(shape: Shape, wider: float, higher: float) -> Shape:
     """
     width, height = shape.outline.width, shape.outline.height
     if width + wider <= 0 or height + higher <= 0:
-        raise BadInput("wider", f"{wider:.0f} x {higher:.0f}", f"less than the shape's own {width:.0f} x {height:.0f} mm")
+        raise BadInput(
+            "wider", f"{wider:.0f} x {higher:.0f}", f"less than the shape's own {width:.0f} x {height:.0f} mm"
+        )
     across, up = (width + wider) / width, (height + higher) / height
     return shape.moved_by(lambda p: (p[0] * across, p[1] * up))
 
 
 def buttoned_shape(shape: Shape, grid: ButtonGrid, travel: tuple[float, float]) -> Shape:
-    """Return a shape with a grid of button marks about its middle, so far apart across and up as the cloth travels, in mm.
+    """Return a shape with a grid of button marks about its middle, so far apart across and up as the cloth travels, in
+    mm.
 
     Marks of an earlier grid go. Raises BadInput where a button would lie outside the shape.
     """
@@ -131,7 +151,9 @@ def buttoned_shape(shape: Shape, grid: ButtonGrid, travel: tuple[float, float]) 
         for column in range(grid.columns):
             at = (cx + (column - (grid.columns - 1) / 2) * across, cy + (row - (grid.rows - 1) / 2) * up)
             if not shape.outline.polygon.contains(ShapelyPoint(at)):
-                raise BadInput("across", f"{grid.columns} x {grid.rows}", "a grid of buttons that lies within the shape")
+                raise BadInput(
+                    "across", f"{grid.columns} x {grid.rows}", "a grid of buttons that lies within the shape"
+                )
             made.append(Mark("button", (at,)))
     return replace(shape, marks=(*(m for m in shape.marks if m.means != "button"), *made))
 
@@ -158,7 +180,9 @@ def channelled(shape: Shape, *, apart: float, deep: float, upright: bool) -> tup
     lines = []
     for k in range(count + 1):
         at = middle + (k - count / 2) * travel
-        line = LineString([(at, y0 - 1), (at, y1 + 1)] if upright else [(x0 - 1, at), (x1 + 1, at)]).intersection(grown.outline.polygon)
+        line = LineString([(at, y0 - 1), (at, y1 + 1)] if upright else [(x0 - 1, at), (x1 + 1, at)]).intersection(
+            grown.outline.polygon
+        )
         if isinstance(line, LineString) and line.length > 20:
             lines.append(Mark("channel", tuple((float(x), float(y)) for x, y in line.coords)))
     return replace(grown, marks=(*grown.marks, *lines)), growth
@@ -167,7 +191,8 @@ def channelled(shape: Shape, *, apart: float, deep: float, upright: bool) -> tup
 def without_channels(shape: Shape, channels: Channels) -> Shape:
     """Return a shape as it was before it grew for channels, their lines taken away.
 
-    Of a width W with its channels floor(W / travel) of them fit, since what was left over is less than one channel's width.
+    Of a width W with its channels floor(W / travel) of them fit, since what was left over is less than one channel's
+    width.
     """
     travel = button_travel(channels.apart, channels.deep)
     width = shape.outline.width if channels.upright else shape.outline.height
@@ -178,7 +203,9 @@ def without_channels(shape: Shape, channels: Channels) -> Shape:
 
 @dataclass(frozen=True)
 class Flied:
-    """A shape that ends where it goes out of sight, the fly sewn on there, and the face cloth that this saves, in mm2."""
+    """A shape that ends where it goes out of sight, the fly sewn on there, and the face cloth that this saves,
+    in mm2.
+    """
 
     face: Shape
     fly: Shape
@@ -197,7 +224,11 @@ def with_fly(shape: Shape, side: Side, hidden: float) -> Flied:
     x0, y0, x1, y1 = shape.outline.bounds
     whole = y1 - y0 if side in ("top", "bottom") else x1 - x0
     if not PAST_TUCK + 15 <= hidden <= 0.7 * whole:
-        raise BadInput("hidden", f"{hidden:.0f} mm", f"{PAST_TUCK + 15:.0f} to {0.7 * whole:.0f} mm from that side to the tuck line")
+        raise BadInput(
+            "hidden",
+            f"{hidden:.0f} mm",
+            f"{PAST_TUCK + 15:.0f} to {0.7 * whole:.0f} mm from that side to the tuck line",
+        )
     at = hidden - PAST_TUCK
     lines: dict[Side, tuple[Point, Point]] = {  # each with the face on its left
         "bottom": ((x0, y0 + at), (x1, y0 + at)),
@@ -207,7 +238,9 @@ def with_fly(shape: Shape, side: Side, hidden: float) -> Flied:
     }
     a, b = lines[side]
     face, fly = cut_by_line(shape, a, b, join="fly", names=(shape.name, f"Fly, {shape.name.lower()}"[:80]))
-    tuck = {"bottom": (0.0, PAST_TUCK), "top": (0.0, -PAST_TUCK), "left": (PAST_TUCK, 0.0), "right": (-PAST_TUCK, 0.0)}[side]
+    tuck = {"bottom": (0.0, PAST_TUCK), "top": (0.0, -PAST_TUCK), "left": (PAST_TUCK, 0.0), "right": (-PAST_TUCK, 0.0)}[
+        side
+    ]
     line = LineString([(p[0] + tuck[0], p[1] + tuck[1]) for p in (a, b)]).intersection(face.outline.polygon)
     if isinstance(line, LineString) and line.length > 1:
         mark = Mark("tuck", tuple((float(x), float(y)) for x, y in (line.coords[0], line.coords[-1])))

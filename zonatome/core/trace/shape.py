@@ -41,8 +41,9 @@ LINES = ("channel", "fly", "tuck", "fold")
 class Edge:
     """A stretch of outline from point `start` to the next edge's start, with its join and what it adds.
 
-    `side` is the panel's side on which it lies, `part` the number of its part where the panel holds that side in several
-    ways, in the order of the run. `ease` is the share by which it may be longer than the edge that it is sewn to.
+    `side` is the panel's side on which it lies, `part` the number of its part where the panel holds that side in
+    several ways, in the order of the run. `ease` is the share by which it may be longer than the edge that it is sewn
+    to.
     """
 
     name: str
@@ -66,10 +67,14 @@ class Edge:
         if part.form == "disc":
             return ROUND
         named = f"{self.side}.{self.part}"
-        return named if named in part.edges else next((e for e in part.edges if side_of_edge(e) == self.side), self.side)
+        return (
+            named if named in part.edges else next((e for e in part.edges if side_of_edge(e) == self.side), self.side)
+        )
 
     def lies_on(self, edge: str) -> bool:
-        """Whether it lies on an edge of the panel: `right`, a part of a side as `right.2`, or `round`, which is all of them."""
+        """Whether it lies on an edge of the panel: `right`, a part of a side as `right.2`, or `round`, which is all of
+        them.
+        """
         if edge == ROUND:
             return True
         number = place_of_edge(edge)
@@ -113,7 +118,10 @@ class Mark:
 
 @dataclass(frozen=True)
 class Shape:
-    """The flat shape of a panel, face up, its top toward +y. A `lopsided` one is meant to be: it is never mirrored true."""
+    """The flat shape of a panel, face up, its top toward +y.
+
+    A `lopsided` one is meant to be: it is never mirrored true.
+    """
 
     name: str
     outline: Outline
@@ -132,7 +140,9 @@ class Shape:
         names = {edge.name for edge in self.edges}
         for match in self.matches:
             if match.edge not in names or not (math.isfinite(match.along) and match.along >= 0):
-                raise BadInput("matches", f"{match.edge} {match.along:g}", "an edge of this shape and a distance along it")
+                raise BadInput(
+                    "matches", f"{match.edge} {match.along:g}", "an edge of this shape and a distance along it"
+                )
 
     def number_of(self, name: str) -> int:
         """Return the number of the edge of this name; BadInput names the ones there are."""
@@ -150,7 +160,9 @@ class Shape:
         return tuple((first + k) % n for k in range(count))
 
     def edges_on(self, edge: str) -> tuple[int, ...]:
-        """Return the numbers of the edges that lie on an edge of the panel, in the order of the run; see `Edge.lies_on`."""
+        """Return the numbers of the edges that lie on an edge of the panel, in the order of the run; see
+        `Edge.lies_on`.
+        """
         count = len(self.edges)
         wanted = [n for n, e in enumerate(self.edges) if e.lies_on(edge)]
         if edge == ROUND or not wanted:
@@ -184,7 +196,9 @@ class Shape:
 
     @property
     def notches(self) -> tuple[Notch, ...]:
-        """The centre notches, where the middle lines of the shape meet its edge, and the matching notches of its seams."""
+        """The centre notches, where the middle lines of the shape meet its edge,
+        and the matching notches of its seams.
+        """
         x0, y0, x1, y1 = self.outline.bounds
         mx, my, far = (x0 + x1) / 2, (y0 + y1) / 2, 10.0
         across = crossings(self.outline, (x0 - far, my), (x1 + far, my))
@@ -201,7 +215,9 @@ class Shape:
 
     @property
     def halves_differ(self) -> float:
-        """How far the two halves differ when folded on the centre line, in mm; 0 when within a tape's reading, or meant so."""
+        """How far the two halves differ when folded on the centre line, in mm; 0 when within a tape's reading, or
+        meant so.
+        """
         if self.lopsided:
             return 0.0
         x0, _, x1, _ = self.outline.bounds
@@ -210,11 +226,19 @@ class Shape:
         return apart if apart > SAME_LENGTH else 0.0
 
     def moved_by(self, move: Callable[[Point], Point]) -> Shape:
-        """Return the shape with every point moved; notches keep their share of their edge. Refuses what folds it over itself."""
+        """Return the shape with every point moved; notches keep their share of their edge.
+
+        Refuses what folds it over itself.
+        """
         outline = Outline(tuple(move(p) for p in self.outline.points))
         if not outline.polygon.is_valid or not outline.polygon.exterior.is_ccw or outline.area < LEAST_AREA:
             raise BadInput("outline", self.name, "a change that keeps the outline simple and the way round")
-        made = replace(self, outline=outline, matches=(), marks=tuple(Mark(m.means, tuple(move(p) for p in m.points)) for m in self.marks))
+        made = replace(
+            self,
+            outline=outline,
+            matches=(),
+            marks=tuple(Mark(m.means, tuple(move(p) for p in m.points)) for m in self.marks),
+        )
         return replace(made, matches=self.matches_on(made))
 
     def at_corner(self) -> Shape:
@@ -233,7 +257,8 @@ class Shape:
         return tuple(kept)
 
     def with_outline(self, outline: Outline) -> Shape:
-        """Return the shape on another outline of about the same form: each edge begins at the point nearest to where it began.
+        """Return the shape on another outline of about the same form: each edge begins at the point nearest to where
+        it began.
 
         Where that does not give as many edges in the same order, the edges begin at the outline's corners and are
         held as the old edge nearest to them. Marks stay where they are, notches keep their share of their edge.
@@ -269,7 +294,9 @@ class Shape:
             raise BadInput("edge", name, "one of " + ", ".join(e.name for e in self.edges))
         join_named(join)
         usual = USUAL.adds(join) if adds is None else adds
-        return replace(self, edges=tuple(replace(e, join=join, adds=usual) if e.name == name else e for e in self.edges))
+        return replace(
+            self, edges=tuple(replace(e, join=join, adds=usual) if e.name == name else e for e in self.edges)
+        )
 
     def edges_joined(self, name: str) -> Shape:
         """Return the shape with one edge and the next made one, held as the first; its notches stay where they are."""
@@ -278,11 +305,14 @@ class Shape:
             raise BadInput("edge", name, "a shape with more than one edge")
         after = self.edges[(number + 1) % len(self.edges)]
         length = self.edge_length(number)
-        matches = tuple(replace(m, edge=name, along=m.along + length) if m.edge == after.name else m for m in self.matches)
+        matches = tuple(
+            replace(m, edge=name, along=m.along + length) if m.edge == after.name else m for m in self.matches
+        )
         return replace(self, edges=tuple(e for e in self.edges if e is not after), matches=matches)
 
     def edge_parted(self, name: str, along: float) -> Shape:
-        """Return the shape with an edge parted in two, so many mm from its start; a corner within 3 mm is taken, else a point is added.
+        """Return the shape with an edge parted in two, so many mm from its start; a corner within 3 mm is taken, else
+        a point is added.
 
         The second part gets the first letter that is free and is held as the whole was. Raises BadInput for a place
         that is not within the edge.
@@ -311,16 +341,23 @@ class Shape:
         new = next(n for n in (edge_name(k) for k in range(len(edges) + 1)) if n not in taken)
         edges.append(replace(self.edges[number], name=new, start=at))
         edges.sort(key=lambda e: e.start)
-        matches = tuple(replace(m, edge=new, along=m.along - along) if m.edge == name and m.along > along else m for m in self.matches)
+        matches = tuple(
+            replace(m, edge=new, along=m.along - along) if m.edge == name and m.along > along else m
+            for m in self.matches
+        )
         return replace(self, outline=Outline(tuple(points)), edges=tuple(edges), matches=matches)
 
     def facing(self, name: str, side: Side) -> Shape:
-        """Return the shape with one edge said to lie on another side of it: which seams it belongs to follows from that."""
+        """Return the shape with one edge said to lie on another side of it: which seams it belongs to follows from
+        that.
+        """
         self.number_of(name)
         return replace(self, edges=tuple(replace(e, side=side, part=0) if e.name == name else e for e in self.edges))
 
     def turned(self, quarters: int) -> Shape:
-        """Return the shape turned by so many quarters, anticlockwise: what pointed up points to the left after one; sides go along."""
+        """Return the shape turned by so many quarters, anticlockwise: what pointed up points to the left after one;
+        sides go along.
+        """
         quarters %= 4
         if not quarters:
             return self
@@ -328,15 +365,17 @@ class Shape:
         outline = self.outline.turned(90 * quarters)
         x0, y0, _, _ = outline.bounds
         c, s = turn_of(90 * quarters)
-        marks = tuple(Mark(m.means, tuple((c * x - s * y - x0, s * x + c * y - y0) for x, y in m.points)) for m in self.marks)
+        marks = tuple(
+            Mark(m.means, tuple((c * x - s * y - x0, s * x + c * y - y0) for x, y in m.points)) for m in self.marks
+        )
         edges = tuple(replace(e, side=sides[e.side]) for e in self.edges)
         return replace(self, outline=outline.moved(-x0, -y0), edges=edges, marks=marks)
 
     def held_as(self, part: Part, rules: Rules = USUAL) -> Shape:
         """Return the shape with every edge held as its panel's is, and adding what the workroom adds for that.
 
-        A side that the panel holds in several ways is parted where the usual measures part it, by their shares of the side;
-        a corner that lies near there is taken.
+        A side that the panel holds in several ways is parted where the usual measures part it, by their shares of the
+        side; a corner that lies near there is taken.
         """
         shape = self
         for side, lengths in part.parted.items():
@@ -370,7 +409,9 @@ class Shape:
         return replace(shape, edges=tuple(edges))
 
     def mirrored(self, name: str) -> Shape:
-        """Return the shape for the partner of a pair: left and right swapped, top kept; edges keep joins, names and marks."""
+        """Return the shape for the partner of a pair: left and right swapped, top kept; edges keep joins, names and
+        marks.
+        """
         n, right = len(self.outline.points), self.outline.bounds[2]
         outline = Outline(tuple((right - x, y) for x, y in reversed(self.outline.points)))
         most = {side: max((e.part for e in self.edges if e.side == side), default=0) for side in RUN}
@@ -410,7 +451,9 @@ def edge_name(number: int) -> str:
 
 
 def along_points(points: Sequence[Point], along: float) -> tuple[Point, Point]:
-    """Return the point so many mm along a line of points, and the unit way out to its right: outward on an anticlockwise edge."""
+    """Return the point so many mm along a line of points, and the unit way out to its right: outward on an
+    anticlockwise edge.
+    """
     left = max(0.0, along)
     for n, (a, b) in enumerate(itertools.pairwise(points)):
         length = math.dist(a, b)
@@ -423,9 +466,13 @@ def along_points(points: Sequence[Point], along: float) -> tuple[Point, Point]:
 
 
 def _nearest(outline: Outline, to: Point) -> int:
-    """The number of the outline's point nearest to a place; a corner wins over a point beside it that is hardly nearer."""
+    """The number of the outline's point nearest to a place;
+    a corner wins over a point beside it that is hardly nearer.
+    """
     corners = set(outline.corners())
-    return min(range(len(outline.points)), key=lambda i: math.dist(outline.points[i], to) - (3.0 if i in corners else 0.0))
+    return min(
+        range(len(outline.points)), key=lambda i: math.dist(outline.points[i], to) - (3.0 if i in corners else 0.0)
+    )
 
 
 def _side(outline: Outline, start: int, after: int) -> Side:

@@ -1,4 +1,6 @@
-"""Cloth that stretches: panels that are sewn snug are cut smaller, by the workroom's per cent, across or along as the cloth gives."""
+"""Cloth that stretches: panels that are sewn snug are cut smaller, by the workroom's per cent, across or along as the
+cloth gives.
+"""
 
 from __future__ import annotations
 
@@ -11,10 +13,12 @@ STRETCHES = ("", "across", "along", "both")
 
 
 def snug_shape(shape: Shape, stretch: str, *, railroaded: bool = False, rules: Rules = USUAL) -> Shape:
-    """Return a shape as it is cut from cloth that stretches so: shrunk across where both its sides are sewn, up where top and bottom are.
+    """Return a shape as it is cut from cloth that stretches so: shrunk across where both its sides are sewn, up where
+    top and bottom are.
 
-    `stretch` is the way the roll gives: across it, along it, or both; up the roll a panel's width lies across it. Allowances
-    stay. Source: trade rule, a stretchy cover that must fit snugly is cut smaller. Raises BadInput for a stretch that is none.
+    `stretch` is the way the roll gives: across it, along it, or both; up the roll a panel's width lies across it.
+    Allowances stay. Source: trade rule, a stretchy cover that must fit snugly is cut smaller. Raises BadInput for a
+    stretch that is none.
     """
     if stretch not in STRETCHES:
         raise BadInput("stretch", stretch, "one of across, along, both, or nothing")

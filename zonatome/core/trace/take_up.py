@@ -23,7 +23,9 @@ QUALITY = 82  # of the flat picture as JPEG
 
 @dataclass(frozen=True)
 class TakenUp:
-    """A photo laid flat, as JPEG with its place in the mat's frame, and the outline traced on it; `error` empty: not traced."""
+    """A photo laid flat, as JPEG with its place in the mat's frame, and the outline traced on it; `error` empty: not
+    traced.
+    """
 
     jpeg: bytes
     place: dict[str, float]
@@ -35,8 +37,8 @@ class TakenUp:
 def taken_up(content: bytes, mat: Mat) -> TakenUp:
     """Trace a photo and lay it flat. Nothing is stored.
 
-    Where the markers are there and no cover can be told from the table, the outline is a square to be drawn out by hand.
-    Raises BadInput and NoAnswer, in words.
+    Where the markers are there and no cover can be told from the table, the outline is a square to be drawn out by
+    hand. Raises BadInput and NoAnswer, in words.
     """
     picture = read_photo(content)
     camera = photo_camera(picture, mat)
@@ -46,15 +48,29 @@ def taken_up(content: bytes, mat: Mat) -> TakenUp:
         outline, error, words = tidied(traced.outline).points, traced.error, ""
     except NoAnswer as refusal:
         x, y, half = mat.width / 2, mat.height / 2, min(mat.width, mat.height) / 4
-        outline, error, words = ((x - half, y - half), (x + half, y - half), (x + half, y + half), (x - half, y + half)), None, str(refusal)
+        outline, error, words = (
+            ((x - half, y - half), (x + half, y - half), (x + half, y + half), (x - half, y + half)),
+            None,
+            str(refusal),
+        )
     _, jpeg = cv2.imencode(".jpg", flat.picture, [cv2.IMWRITE_JPEG_QUALITY, QUALITY])
     height, width = flat.picture.shape[:2]
-    place = {"mat_width": mat.width, "mat_height": mat.height, "left": flat.left, "top": flat.top, "width": width, "height": height}
+    place = {
+        "mat_width": mat.width,
+        "mat_height": mat.height,
+        "left": flat.left,
+        "top": flat.top,
+        "width": width,
+        "height": height,
+    }
     return TakenUp(jpeg.tobytes(), place, outline, error, words)
 
 
 def taken_up_apart(content: bytes, mat: Mat) -> TakenUp:
-    """Do the same in a process of its own, with limits of seconds and memory. Raises BadInput and NoAnswer, in words."""
+    """Do the same in a process of its own, with limits of seconds and memory.
+
+    Raises BadInput and NoAnswer, in words.
+    """
     told, jpeg = worked_apart("cover", asdict(mat), content, key="photo")
     outline = tuple((float(x), float(y)) for x, y in told.pop("outline"))
     return TakenUp(jpeg=jpeg, outline=outline, **told)

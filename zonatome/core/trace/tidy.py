@@ -1,4 +1,6 @@
-"""A traced outline made tidy, as a pattern cutter would: straight sides straight, corners kept, curves with few points."""
+"""A traced outline made tidy, as a pattern cutter would: straight sides straight, corners kept,
+curves with few points.
+"""
 
 from __future__ import annotations
 
@@ -12,7 +14,10 @@ from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.trace.mat import Array
 
-FIT = (0.03, 0.45)  # mm: bounds of how far, on the mean, the smooth curve may leave the traced line; its own raggedness decides
+FIT = (
+    0.03,
+    0.45,
+)  # mm: bounds of how far, on the mean, the smooth curve may leave the traced line; its own raggedness decides
 FURTHEST = 1.0  # mm that the smooth curve may leave the traced line anywhere
 STRAIGHT = 0.8  # mm: a side that bows by no more than this is straight
 FINENESS = 0.25  # mm that a curve's fewer points may leave out
@@ -62,7 +67,11 @@ def _smooth(line: Array, fineness: float, *, closed: bool = False) -> list[tuple
     if not closed:
         weights[[0, -1]] = 1e3  # the corners stay
     traced = LineString(line)
-    ragged = float(np.sqrt(((line - savgol_filter(line, min(15, len(line) - 1 + len(line) % 2), 2, axis=0)) ** 2).sum(axis=1).mean()))
+    ragged = float(
+        np.sqrt(
+            ((line - savgol_filter(line, min(15, len(line) - 1 + len(line) % 2), 2, axis=0)) ** 2).sum(axis=1).mean()
+        )
+    )
     fit = max(FIT[0], min(FIT[1], ragged))
     while fit > 0.02:
         knots, _ = splprep(line.T, w=weights, s=len(line) * fit * fit, k=3, per=closed)

@@ -1,4 +1,6 @@
-"""What the tape measures for each way to a shape: where each measure runs on the panel, and its usual figure until it is taken."""
+"""What the tape measures for each way to a shape: where each measure runs on the panel, and its usual figure until it
+is taken.
+"""
 
 from __future__ import annotations
 
@@ -32,14 +34,19 @@ T_BODY, T_EARS = 0.8, 0.22  # of the front, of the depth: a T cushion's body and
 
 
 WORDS = {
-    "board_width": "board, front", "board_back": "board, back", "board_depth": "board, deep", "bottom": "bottom", "top": "top",
-    "width": "width", "height": "height", "diameter": "diameter", "radius": "radius", "body": "behind the ears", "ears": "ears, deep",
+    "board_width": "board, front", "board_back": "board, back", "board_depth": "board, deep", "bottom": "bottom",
+    "top": "top",
+    "width": "width", "height": "height", "diameter": "diameter", "radius": "radius", "body": "behind the "
+                                                                                              "ears", "ears": "ears, "
+                                                                                                              "deep",
 }  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Tape:
-    """One measure to take: its key in the form, the line that the tape runs along in mm, and beside which side that is drawn."""
+    """One measure to take: its key in the form, the line that the tape runs along in mm, and beside which side that is
+    drawn.
+    """
 
     key: str
     begins: Point
@@ -85,12 +92,17 @@ def shape_by_tape(name: str, way: str, measures: Mapping[str, Any], *, is_round:
     if way == "board":
         return off_the_board(name, board_measured(measures, is_round=is_round), joins)
     if way == "block":
-        return block_shape(name, board_measured(measures, is_round=is_round), pad=measures["pad"], wrap=measures["wrap"])
+        return block_shape(
+            name, board_measured(measures, is_round=is_round), pad=measures["pad"], wrap=measures["wrap"]
+        )
     raise BadInput("way", way, "a way to a shape by the tape")
 
 
 def board_measured(measures: Mapping[str, Any], *, is_round: bool) -> Board:
-    """Return the board of these measures in mm; one without a depth is as deep as wide. Raises BadInput as `Board` does."""
+    """Return the board of these measures in mm; one without a depth is as deep as wide.
+
+    Raises BadInput as `Board` does.
+    """
     width, thickness = measures["board_width"], measures.get("board_thickness") or 0.0
     if is_round:
         return Board(width, width, thickness, is_round=True)
@@ -98,22 +110,32 @@ def board_measured(measures: Mapping[str, Any], *, is_round: bool) -> Board:
 
 
 def usual_way(part: Part) -> str:
-    """Return the likeliest way to a panel's shape: a pad that is wrapped all round is a block, else what its usual outline is."""
+    """Return the likeliest way to a panel's shape: a pad that is wrapped all round is a block, else what its usual
+    outline is.
+    """
     if part.padded and set(part.joins.values()) == {"stapled_under"}:
         return "block"
     return "disc" if part.form == "disc" else "trapezoid" if part.far != 1 else "rectangle"
 
 
 def usual_measures(part: Part, way: str, *, pad: float, rules: Rules = USUAL) -> dict[str, Any]:
-    """Return what a way's measures usually are for a panel, in mm: from the kind's own, under a pad of `pad` where it wraps one."""
+    """Return what a way's measures usually are for a panel, in mm: from the kind's own, under a pad of `pad` where it
+    wraps one.
+    """
     width, height = part.width, part.height
     above = width if part.width_above is None else part.width_above
     wide, high = max(width, 10 * LEAST), max(height, 4 * LEAST)  # no T is smaller
     if way in ("block", "board"):
         around = pad + USUAL_THICKNESS if way == "block" else 0.0
         inside = [max(v - 2 * around, v / 2, LEAST) for v in (width, height, above)]
-        board = {"board_width": inside[0], "board_depth": inside[1], "board_back": inside[2] if inside[2] != inside[0] else None}
-        return board if way == "board" else board | {"board_thickness": USUAL_THICKNESS, "pad": pad, "wrap": rules["wrap"]}
+        board = {
+            "board_width": inside[0],
+            "board_depth": inside[1],
+            "board_back": inside[2] if inside[2] != inside[0] else None,
+        }
+        return (
+            board if way == "board" else board | {"board_thickness": USUAL_THICKNESS, "pad": pad, "wrap": rules["wrap"]}
+        )
     if way == "offsets":
         return {"rows": [(0.0, width / 2, width / 2), (height, above / 2, above / 2)]}
     return {
@@ -127,7 +149,10 @@ def usual_measures(part: Part, way: str, *, pad: float, rules: Rules = USUAL) ->
 
 
 def to_measure(name: str, way: str, measures: Mapping[str, Any], *, is_round: bool = False) -> ToMeasure:
-    """Return the shape of these measures with the line along which each of them is taken. Raises BadInput as `shape_by_tape` does."""
+    """Return the shape of these measures with the line along which each of them is taken.
+
+    Raises BadInput as `shape_by_tape` does.
+    """
     shape = shape_by_tape(name, way, measures, is_round=is_round)
     x0, y0, x1, y1 = shape.outline.bounds
     middle = (x0 + x1) / 2
@@ -146,7 +171,11 @@ def to_measure(name: str, way: str, measures: Mapping[str, Any], *, is_round: bo
         "trapezoid": (up,),
     }.get(way, ())
     if way == "trapezoid":
-        found = (_level("bottom", middle, measures["bottom"], y0, "below"), *found, _level("top", middle, measures["top"], y1, "above"))
+        found = (
+            _level("bottom", middle, measures["bottom"], y0, "below"),
+            *found,
+            _level("top", middle, measures["top"], y1, "above"),
+        )
     elif way == "rounded":
         found += (Tape("radius", (x1, y1 - measures["radius"]), (x1, y1), "right"),)
     elif way == "t":

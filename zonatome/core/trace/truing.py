@@ -51,7 +51,8 @@ class Apart:
 
 @dataclass(frozen=True)
 class Fold:
-    """A shape folded on its centre line, from its lower to its upper end: where the halves differ, at most and on the mean, in mm.
+    """A shape folded on its centre line, from its lower to its upper end: where the halves differ, at most and on the
+    mean, in mm.
 
     `degrees` is how far the line leans from upright, to the left positive.
     """
@@ -140,14 +141,21 @@ def fold(outline: Outline, line: tuple[Point, Point] | None = None) -> Fold:
     met = LineString([at - reach * along, at + reach * along]).intersection(outline.polygon)
     if met.is_empty or met.length < 10:
         raise BadInput("line", line, "a centre line that passes through the shape")
-    ends = sorted(((float(x), float(y)) for x, y in shapely.get_coordinates(met)), key=lambda p: float(np.dot(p, along)))
+    ends = sorted(
+        ((float(x), float(y)) for x, y in shapely.get_coordinates(met)), key=lambda p: float(np.dot(p, along))
+    )
     dense = _dense(outline)
     right = dense[(dense - at) @ across > 0.01]
     folded = shapely.points(_mirror(right, at, degrees))
-    away = shapely.distance(folded, outline.polygon.exterior) * np.where(shapely.contains(outline.polygon, folded), -1.0, 1.0)
+    away = shapely.distance(folded, outline.polygon.exterior) * np.where(
+        shapely.contains(outline.polygon, folded), -1.0, 1.0
+    )
     order = np.argsort(right @ along, kind="stable")
     ways = _outward(right, outline.polygon.exterior)
-    found = tuple(Apart((float(right[i][0]), float(right[i][1])), float(away[i]), (float(ways[i][0]), float(ways[i][1]))) for i in order)
+    found = tuple(
+        Apart((float(right[i][0]), float(right[i][1])), float(away[i]), (float(ways[i][0]), float(ways[i][1])))
+        for i in order
+    )
     size = np.abs(away) if len(away) else np.zeros(1)
     return Fold((ends[0], ends[-1]), degrees, found, float(size.max()), float(size.mean()))
 
@@ -155,7 +163,9 @@ def fold(outline: Outline, line: tuple[Point, Point] | None = None) -> Fold:
 def _outward(points: Array, ring: LineString) -> Array:
     """The unit way out of an anticlockwise ring at each of the points on it, at corners half way between both sides."""
     along = shapely.line_locate_point(ring, shapely.points(points))
-    ahead, behind = (shapely.get_coordinates(shapely.line_interpolate_point(ring, (along + d) % ring.length)) for d in (1.0, -1.0))
+    ahead, behind = (
+        shapely.get_coordinates(shapely.line_interpolate_point(ring, (along + d) % ring.length)) for d in (1.0, -1.0)
+    )
     way = ahead - behind
     out = np.column_stack([way[:, 1], -way[:, 0]])
     return np.asarray(out / np.maximum(np.linalg.norm(out, axis=1), 1e-9)[:, None])
@@ -168,7 +178,9 @@ def line_from_left(outline: Outline, low: float, high: float) -> tuple[Point, Po
 
 
 def stood_upright(shape: Shape, degrees: float) -> Shape:
-    """Return the shape turned so that a line leaning so many degrees to the left stands upright, its box from (0, 0)."""
+    """Return the shape turned so that a line leaning so many degrees to the left stands upright,
+    its box from (0, 0).
+    """
     c, s = turn_of(-degrees)
     return shape.moved_by(lambda p: (c * p[0] - s * p[1], s * p[0] + c * p[1])).at_corner()
 
@@ -201,7 +213,9 @@ def _without_kink(end: list[Point], beside: Point) -> list[Point]:
 
 
 def _half(outline: Outline, axis: float, *, mirrored: bool = False) -> list[Point]:
-    """One half from the line's lower end to its upper one, as distances from the line; `mirrored`: the left half, folded over."""
+    """One half from the line's lower end to its upper one, as distances from the line; `mirrored`: the left half,
+    folded over.
+    """
     polygon = outline.polygon
     x0, y0, x1, y1 = polygon.bounds
     if mirrored:
@@ -227,7 +241,10 @@ def _between(right: list[Point], left: list[Point]) -> list[Point]:
     made: list[Point] = []
     for one, other in zip(ones, others, strict=True):
         a, b = LineString(one), LineString(other)
-        shares = sorted({round(line.project(shapely.Point(p), normalized=True), 9) for line in (a, b) for p in line.coords} | {0.0, 1.0})
+        shares = sorted(
+            {round(line.project(shapely.Point(p), normalized=True), 9) for line in (a, b) for p in line.coords}
+            | {0.0, 1.0}
+        )
         for share in shares[:-1]:
             p, q = a.interpolate(share, normalized=True), b.interpolate(share, normalized=True)
             made.append(((p.x + q.x) / 2, (p.y + q.y) / 2))
@@ -237,7 +254,9 @@ def _between(right: list[Point], left: list[Point]) -> list[Point]:
 
 
 def _runs(chain: list[Point]) -> list[list[Point]]:
-    """A half cut at its corners; a corner is where the line turns by more than a corner's angle within a few millimetres."""
+    """A half cut at its corners; a corner is where the line turns by more than a corner's angle within a few
+    millimetres.
+    """
     whole = outline_of([*chain, *((-x, y) for x, y in reversed(chain[1:-1]))])
     corners = {whole.points[i] for i in whole.corners()}
     cuts = [0, *(i for i in range(1, len(chain) - 1) if chain[i] in corners), len(chain) - 1]
@@ -265,7 +284,10 @@ class Circle:
 
 
 def circle_of(outline: Outline) -> Circle:
-    """Return the circle of least squares through an outline. Source: algebraic fit, then Gauss-Newton on the distances."""
+    """Return the circle of least squares through an outline.
+
+    Source: algebraic fit, then Gauss-Newton on the distances.
+    """
     points = _dense(outline)
     system = np.column_stack([points, np.ones(len(points))])
     (a, b, c), *_ = np.linalg.lstsq(system, (points**2).sum(axis=1), rcond=None)
@@ -273,7 +295,9 @@ def circle_of(outline: Outline) -> Circle:
     for _ in range(12):
         away = points - centre
         far = np.maximum(np.linalg.norm(away, axis=1), 1e-9)
-        step, *_ = np.linalg.lstsq(np.column_stack([away / far[:, None], np.ones(len(points))]), far - radius, rcond=None)
+        step, *_ = np.linalg.lstsq(
+            np.column_stack([away / far[:, None], np.ones(len(points))]), far - radius, rcond=None
+        )
         centre, radius = centre + step[:2], radius + float(step[2])
     off = np.abs(np.linalg.norm(points - centre, axis=1) - radius)
     return Circle((float(centre[0]), float(centre[1])), float(radius), float(off.max()), float(off.mean()))
@@ -298,7 +322,9 @@ class Bow:
 
     @property
     def is_slight(self) -> bool:
-        """Whether the edge is likely meant to be straight, and is not: more than a tape's reading, less than 2 in 100."""
+        """Whether the edge is likely meant to be straight, and is not: more than a tape's reading,
+        less than 2 in 100.
+        """
         return 0.3 <= self.depth <= 0.02 * self.length
 
     @property
@@ -369,7 +395,10 @@ def angles(shape: Shape) -> tuple[Angle, ...]:
         here, there = shape.edge_points(number - 1), shape.edge_points(number)
         at = there[0]
         out, back = _towards(there), _towards(here[::-1])
-        first = math.degrees(math.atan2(back[1] - at[1], back[0] - at[0]) - math.atan2(out[1] - at[1], out[0] - at[0])) % 360
+        first = (
+            math.degrees(math.atan2(back[1] - at[1], back[0] - at[0]) - math.atan2(out[1] - at[1], out[0] - at[0]))
+            % 360
+        )
         found.append(Angle(shape.edges[number - 1].name, shape.edges[number].name, first))
     return tuple(found)
 

@@ -23,7 +23,9 @@ def unusual(shape: Shape, part: Part) -> tuple[float, float] | None:
 
 
 def usual_shape(part: Part, rules: Rules = USUAL) -> Shape:
-    """Return the shape of a panel's usual measures, its edges held as the panel's are, with what the workroom adds for that."""
+    """Return the shape of a panel's usual measures, its edges held as the panel's are, with what the workroom adds for
+    that.
+    """
     if part.form == "disc":
         return disc_shape(part.name, part.width, {}).held_as(part, rules)
     above = part.width if part.width_above is None else part.width_above

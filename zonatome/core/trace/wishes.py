@@ -1,7 +1,7 @@
 """What a panel shall have otherwise than the old cover had, and how its shape grows for it.
 
-Restyling comes before there is a shape; so a wish waits with the panel until the shape is traced, measured or copied, and
-the shape takes it then, once. When the wish changes, the shape takes the difference.
+Restyling comes before there is a shape; so a wish waits with the panel until the shape is traced, measured or copied,
+and the shape takes it then, once. When the wish changes, the shape takes the difference.
 """
 
 from __future__ import annotations
@@ -51,7 +51,8 @@ def wishes_of(part: Part) -> Wishes:
 
 
 def wished(shape: Shape, part: Part, has: Wishes) -> tuple[Shape, tuple[str, ...]]:
-    """Return a shape with what its panel's wishes lack in it, and what was done, in words; nothing done: the shape itself.
+    """Return a shape with what its panel's wishes lack in it, and what was done, in words; nothing done: the shape
+    itself.
 
     `has` is what it has been grown for already. Raises BadInput for a grid of buttons or channels that do not fit it.
     """
@@ -69,12 +70,16 @@ def wished(shape: Shape, part: Part, has: Wishes) -> tuple[Shape, tuple[str, ...
         before = button_growth(has.buttons) if has.buttons else (0.0, 0.0)
         made = grown_shape(made, after[0] - before[0], after[1] - before[1])
         if wants.buttons:
-            words.append(f"grown by {after[0] - before[0]:.0f} × {after[1] - before[1]:.0f} mm for {wants.buttons.count} buttons")
+            words.append(
+                f"grown by {after[0] - before[0]:.0f} × {after[1] - before[1]:.0f} mm for {wants.buttons.count} buttons"
+            )
     grid = wants.buttons
     if grid and (words or not any(m.means == "button" for m in made.marks)):
         made = buttoned_shape(made, grid, (button_travel(grid.across, grid.deep), button_travel(grid.down, grid.deep)))
     if wants.channels and anew:
-        made, growth = channelled(made, apart=wants.channels.apart, deep=wants.channels.deep, upright=wants.channels.upright)
+        made, growth = channelled(
+            made, apart=wants.channels.apart, deep=wants.channels.deep, upright=wants.channels.upright
+        )
         words.append(f"channels marked, {growth:.0f} mm {'wider' if wants.channels.upright else 'higher'} for them")
     elif has.channels and anew:
         words.append("its channels taken away")
@@ -82,5 +87,7 @@ def wished(shape: Shape, part: Part, has: Wishes) -> tuple[Shape, tuple[str, ...
 
 
 def old_cover_had(part: Part, usual: Part | None) -> Wishes:
-    """Return what a shape traced from the old cover has in it: the buttons that the kind usually has, where it came in with them."""
+    """Return what a shape traced from the old cover has in it: the buttons that the kind usually has, where it came in
+    with them.
+    """
     return Wishes(0.0, usual.buttons if usual is not None and part.is_on_old else None)

@@ -48,7 +48,9 @@ def _checked(cord: float, thickness: float) -> None:
 
 @dataclass(frozen=True)
 class TrimRun:
-    """One exposed line: its length once, how many such lines there are on one piece of furniture, whether it closes on itself."""
+    """One exposed line: its length once, how many such lines there are on one piece of furniture, whether it closes on
+    itself.
+    """
 
     length: float
     times: int = 1
@@ -57,7 +59,9 @@ class TrimRun:
 
 @dataclass(frozen=True)
 class TrimSum:
-    """The trim of a job: `per_furniture` and `total` in mm with their ends; `to_cut` is a tenth more, `strip_width` 0 for a bought trim."""
+    """The trim of a job: `per_furniture` and `total` in mm with their ends; `to_cut` is a tenth more, `strip_width` 0
+    for a bought trim.
+    """
 
     kind: str
     per_furniture: float
@@ -67,9 +71,16 @@ class TrimSum:
 
 
 def trim_sum(
-    runs: tuple[TrimRun, ...], *, kind: str, furniture: int, cord: float = WIDE_WELT_CORD, thickness: float = 1.0, rules: Rules = USUAL
+    runs: tuple[TrimRun, ...],
+    *,
+    kind: str,
+    furniture: int,
+    cord: float = WIDE_WELT_CORD,
+    thickness: float = 1.0,
+    rules: Rules = USUAL,
 ) -> TrimSum:
-    """Return lengths and strip width: every exposed line + an end allowance per end, times the set, a tenth more to cut.
+    """Return lengths and strip width: every exposed line + an end allowance per end, times the set, a tenth more to
+    cut.
 
     A closed line has one join, an open one two ends. Source: trade rule.
     """

@@ -1,4 +1,6 @@
-"""Copies of the whole workroom: its store, by SQLite's own backup while it is open, its photos and its key, in one ZIP that is checked."""
+"""Copies of the whole workroom: its store, by SQLite's own backup while it is open, its photos and its key, in one ZIP
+that is checked.
+"""
 
 from __future__ import annotations
 
@@ -39,10 +41,12 @@ def folder() -> Path:
 
 
 def write_backup(to: Path, *, keys: bool = True) -> Path:
-    """Write the whole workroom into a ZIP and check it; return where it lies. Without `keys` what is of this installation alone stays here.
+    """Write the whole workroom into a ZIP and check it; return where it lies. Without `keys` what is of this
+    installation alone stays here.
 
-    The store goes in as it is at one moment, while others go on working; a photo that was put away meanwhile is left out.
-    Raises BadInput where what was written can't be read again, OSError where it can't be written; then nothing is left behind.
+    The store goes in as it is at one moment, while others go on working; a photo that was put away meanwhile is left
+    out. Raises BadInput where what was written can't be read again, OSError where it can't be written; then nothing is
+    left behind.
     """
     to.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
     unready = to.with_name(f".{to.name}.unready")
@@ -63,7 +67,10 @@ def write_backup(to: Path, *, keys: bool = True) -> Path:
 
 
 def _copy_store(to: Path) -> None:
-    with closing(sqlite3.connect(Path(settings.HOME) / STORE, timeout=20)) as ours, closing(sqlite3.connect(to)) as copy:
+    with (
+        closing(sqlite3.connect(Path(settings.HOME) / STORE, timeout=20)) as ours,
+        closing(sqlite3.connect(to)) as copy,
+    ):
         ours.backup(copy)
         copy.execute("PRAGMA journal_mode=DELETE")
 
@@ -80,7 +87,13 @@ def _write_zip(file: object, store: Path, beside: tuple[str, ...]) -> None:
                 sums[name] = _put(archive, name, path)
             except FileNotFoundError:
                 continue  # put away meanwhile
-        said = {"format": FORMAT, "version": 1, "zonatome": zonatome.__version__, "made": timezone.now().isoformat(), "sums": sums}
+        said = {
+            "format": FORMAT,
+            "version": 1,
+            "zonatome": zonatome.__version__,
+            "made": timezone.now().isoformat(),
+            "sums": sums,
+        }
         archive.writestr(LIST, json.dumps(said, indent=1))
 
 
@@ -117,7 +130,16 @@ def check_backup(path: Path) -> dict[str, str]:
             return sums
     except BadInput:
         raise
-    except (zipfile.BadZipFile, EOFError, KeyError, NotImplementedError, OSError, RuntimeError, ValueError, sqlite3.Error) as wrong:
+    except (
+        zipfile.BadZipFile,
+        EOFError,
+        KeyError,
+        NotImplementedError,
+        OSError,
+        RuntimeError,
+        ValueError,
+        sqlite3.Error,
+    ) as wrong:
         raise BadInput("file", path.name, f"a backup of a workroom that can be read to its end ({wrong})") from wrong
 
 
@@ -132,7 +154,12 @@ def _sums_of(archive: zipfile.ZipFile) -> dict[str, str]:
         raise BadInput("file", LIST, "a list of what is in it, with the store")
     for name, told in sums.items():
         parts = Path(name).parts
-        if not isinstance(told, str) or name.startswith("/") or ".." in parts or (name not in (STORE, *KEPT) and parts[:1] != (PHOTOS,)):
+        if (
+            not isinstance(told, str)
+            or name.startswith("/")
+            or ".." in parts
+            or (name not in (STORE, *KEPT) and parts[:1] != (PHOTOS,))
+        ):
             raise BadInput("file", name[:80], "files of a workroom only")
     return sums
 
@@ -140,7 +167,10 @@ def _sums_of(archive: zipfile.ZipFile) -> dict[str, str]:
 def _take(archive: zipfile.ZipFile, name: str, told: str, to: Path) -> None:
     sum_ = hashlib.sha256()
     to.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-    with archive.open(name) as source, os.fdopen(os.open(to, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "wb") as target:
+    with (
+        archive.open(name) as source,
+        os.fdopen(os.open(to, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "wb") as target,
+    ):
         while part := source.read(CHUNK):
             sum_.update(part)
             target.write(part)
@@ -157,10 +187,11 @@ def _check_store(path: Path) -> None:
 
 
 def restore_backup(path: Path) -> Path | None:
-    """Put a backup in the place of what lies in the workroom's folder; return where that was moved to, None where nothing lay there.
+    """Put a backup in the place of what lies in the workroom's folder; return where that was moved to, None where
+    nothing lay there.
 
-    Everything is unpacked and checked beside it first; what was there is moved aside, never deleted. Only while nothing runs in the
-    folder. Raises BadInput for what is no sound backup; then nothing has changed.
+    Everything is unpacked and checked beside it first; what was there is moved aside, never deleted. Only while
+    nothing runs in the folder. Raises BadInput for what is no sound backup; then nothing has changed.
     """
     sums = check_backup(path)
     home = Path(settings.HOME)
@@ -193,7 +224,9 @@ def daily_copies() -> list[Path]:
 
 
 def copy_of_the_day() -> Path | None:
-    """Write today's copy where there is none yet, and put away those before the last fourteen; return it, None where it was there."""
+    """Write today's copy where there is none yet, and put away those before the last fourteen; return it, None where
+    it was there.
+    """
     path = folder() / f"daily-{timezone.localdate():%Y-%m-%d}.zip"
     made = None if path.exists() else write_backup(path)
     for old in daily_copies()[DAILY_KEPT:]:
@@ -213,7 +246,9 @@ def start_daily_copies() -> None:
 
 
 def keep_copy_of_the_day() -> None:
-    """Write today's copy where there is none; what goes wrong is said in a file beside the copies, and tried again the next time."""
+    """Write today's copy where there is none; what goes wrong is said in a file beside the copies, and tried again the
+    next time.
+    """
     trouble = folder() / "trouble.txt"
     try:
         copy_of_the_day()
@@ -225,7 +260,9 @@ def keep_copy_of_the_day() -> None:
 
 
 def standing() -> dict[str, object]:
-    """Return what the Workroom page says of the copies: how many, the newest, how old it is, and what went wrong last."""
+    """Return what the Workroom page says of the copies: how many, the newest, how old it is,
+    and what went wrong last.
+    """
     there = daily_copies()
     newest = datetime.fromtimestamp(there[0].stat().st_mtime, tz=timezone.get_current_timezone()) if there else None
     trouble = folder() / "trouble.txt"

@@ -28,7 +28,12 @@ class ChangedMeanwhile(Exception):
 
 def both_shown(request: HttpRequest, changed: ChangedMeanwhile, *, version: int, back: str) -> HttpResponse:
     """Answer with both: what stands and what was sent; the second can then be sent over the first on purpose."""
-    sent = [(key, value) for key, values in request.POST.lists() if key not in ("csrfmiddlewaretoken", "version") for value in values]
+    sent = [
+        (key, value)
+        for key, values in request.POST.lists()
+        if key not in ("csrfmiddlewaretoken", "version")
+        for value in values
+    ]
     context = {"changed": changed, "sent": sent, "version": version, "back": back, "address": request.path}
     return render(request, "changed.html", context, status=409)
 

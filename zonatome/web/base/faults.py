@@ -1,4 +1,6 @@
-"""What the machine under the workroom can lack, in words: room on the disk, the right to write, a store that nobody else holds."""
+"""What the machine under the workroom can lack, in words: room on the disk, the right to write, a store that nobody
+else holds.
+"""
 
 from __future__ import annotations
 
@@ -21,7 +23,8 @@ class Trouble:
 
 _FULL = Trouble(
     "The disk is full",
-    "Nothing of what you sent was stored; what was stored before is safe. Make room on this machine, then go back and send it once more.",
+    "Nothing of what you sent was stored; what was stored before is safe. Make room on this machine, then go back "
+    "and send it once more.",
     is_full=True,
 )
 _READ_ONLY = Trouble(

@@ -9,7 +9,9 @@ from django.db.models.fields.files import FieldFile
 
 
 def store_file(file: FieldFile, name: str, content: bytes) -> None:
-    """Store a file under a name of its own and the row that it belongs to: both, or neither, as when the disk is full half-way."""
+    """Store a file under a name of its own and the row that it belongs to: both, or neither, as when the disk is full
+    half-way.
+    """
     row, field = file.instance, file.field
     place = field.generate_filename(row, name)  # new each time
     try:

@@ -13,7 +13,9 @@ from zonatome.core.units import Size, Units, bare_unit, exact_length, parse_leng
 class LengthField(forms.CharField):
     """A length in millimetres; a bare number is in the unit written beside the box."""
 
-    def __init__(self, *, size: Size = "panel", least: float = 0.0, most: float = 100_000.0, zero: bool = False, **rest: Any) -> None:
+    def __init__(
+        self, *, size: Size = "panel", least: float = 0.0, most: float = 100_000.0, zero: bool = False, **rest: Any
+    ) -> None:
         """`zero` lets a plain 0 through, for what may be absent."""
         super().__init__(**rest)
         self.size, self.least, self.most, self.zero = size, least, most, zero

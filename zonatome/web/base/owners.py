@@ -14,7 +14,9 @@ View = Callable[..., HttpResponseBase]
 
 
 def owners_only(view: View) -> View:
-    """Answer in words where somebody at the bench opens what is the owner's: money, rules, people, copies, what goes for good."""
+    """Answer in words where somebody at the bench opens what is the owner's: money, rules, people, copies, what goes
+    for good.
+    """
 
     @wraps(view)
     def answered(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponseBase:

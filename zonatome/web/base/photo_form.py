@@ -10,7 +10,9 @@ from django import forms
 class PhotoForm(forms.Form):
     """A photo from a file or the camera."""
 
-    photo = forms.FileField(label="Photo", widget=forms.FileInput(attrs={"accept": "image/jpeg,image/png", "capture": "environment"}))
+    photo = forms.FileField(
+        label="Photo", widget=forms.FileInput(attrs={"accept": "image/jpeg,image/png", "capture": "environment"})
+    )
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         """Keep the label free of a colon."""

@@ -45,7 +45,8 @@ def _chair(draw: ImageDraw.ImageDraw, cloth: tuple[int, int, int]) -> None:
     for side in (-1, 1):
         x = 600 + side * 250
         draw.polygon(
-            [(600 + side * 200, 130), (x + side * 40, 200), (x + side * 30, 470), (600 + side * 230, 500)], fill=_shade(cloth, 0.75)
+            [(600 + side * 200, 130), (x + side * 40, 200), (x + side * 30, 470), (600 + side * 230, 500)],
+            fill=_shade(cloth, 0.75),
         )
         draw.rectangle((min(x, x + side * 70), 470, max(x, x + side * 70), 680), fill=_shade(cloth, 0.85))
         draw.rectangle((x - 14, 680, x + 14, 770), fill=WOOD_DARK)
@@ -82,5 +83,9 @@ def _worn(draw: ImageDraw.ImageDraw, cloth: tuple[int, int, int], chance: random
     draw.rectangle((0, 0, WIDTH, HEIGHT), fill=cloth)
     for _ in range(900):
         x, y = chance.gauss(600, 170), chance.gauss(430, 120)
-        draw.line((x, y, x + chance.randint(-30, 30), y + chance.randint(8, 30)), fill=_shade(CARD, chance.uniform(0.7, 1)), width=2)
+        draw.line(
+            (x, y, x + chance.randint(-30, 30), y + chance.randint(8, 30)),
+            fill=_shade(CARD, chance.uniform(0.7, 1)),
+            width=2,
+        )
     draw.line([(0, 700), (WIDTH, 660)], fill=_shade(cloth, 0.6), width=16)

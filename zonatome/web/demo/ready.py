@@ -1,4 +1,6 @@
-"""The sample workroom as it is shipped: made once by `make sample`, loaded on a first start with its dates brought to today."""
+"""The sample workroom as it is shipped: made once by `make sample`, loaded on a first start with its dates brought to
+today.
+"""
 
 from __future__ import annotations
 
@@ -23,7 +25,9 @@ OURS = "zonatome.web."
 
 
 def write_ready(to: Path) -> None:
-    """Write the workroom in this installation's folder as the sample that is shipped: every search done, every standing worked out."""
+    """Write the workroom in this installation's folder as the sample that is shipped: every search done, every
+    standing worked out.
+    """
     for run in LayRun.objects.filter(state="waiting"):
         search_for_lay.func(run.pk)
     DBTaskResult.objects.all().delete()
@@ -34,7 +38,9 @@ def write_ready(to: Path) -> None:
 
 
 def load_ready() -> None:
-    """Put the sample that is shipped in the place of an empty store, and bring its dates to today; the store is migrated afterwards."""
+    """Put the sample that is shipped in the place of an empty store, and bring its dates to today; the store is
+    migrated afterwards.
+    """
     connections.close_all()
     for path in Path(settings.HOME).glob(f"{STORE}*"):
         path.unlink()

@@ -35,7 +35,16 @@ from zonatome.web.lay.services import add_cloth, best_run, start_lay
 from zonatome.web.lay.tasks import search_for_lay
 from zonatome.web.pad.services import set_board, set_pad
 from zonatome.web.strip.models import Spell
-from zonatome.web.strip.services import Written, keep_thing, learn_pace, note_difference, set_bag, set_piece_off, take_off, write_down
+from zonatome.web.strip.services import (
+    Written,
+    keep_thing,
+    learn_pace,
+    note_difference,
+    set_bag,
+    set_piece_off,
+    take_off,
+    write_down,
+)
 from zonatome.web.survey.models import LayerFinding
 from zonatome.web.trace.acts import ACTS
 from zonatome.web.trace.changes import change_shapes
@@ -98,8 +107,24 @@ def _cloths() -> dict[str, Cloth]:
             sold_by="tenth",
             certified="cigarette and match tests, by the maker",
         ),
-        Cloth(name="Skerry, oat", width=1400, selvage=12, direction="two_way", thickness=1.1, price=Decimal("34.50"), sold_by="tenth"),
-        Cloth(name="Tern, velvet", width=1380, selvage=10, direction="one_way", thickness=1.8, price=Decimal("52.00"), sold_by="half"),
+        Cloth(
+            name="Skerry, oat",
+            width=1400,
+            selvage=12,
+            direction="two_way",
+            thickness=1.1,
+            price=Decimal("34.50"),
+            sold_by="tenth",
+        ),
+        Cloth(
+            name="Tern, velvet",
+            width=1380,
+            selvage=10,
+            direction="one_way",
+            thickness=1.8,
+            price=Decimal("52.00"),
+            sold_by="half",
+        ),
         Cloth(
             name="Bollard, vinyl",
             width=1370,
@@ -146,7 +171,15 @@ def _cloths() -> dict[str, Cloth]:
             is_hide=True,
             wear="scratches show, and soften",
         ),
-        Cloth(name="Deck cotton", width=1500, selvage=10, direction="two_way", thickness=0.8, price=Decimal("9.40"), sold_by="tenth"),
+        Cloth(
+            name="Deck cotton",
+            width=1500,
+            selvage=10,
+            direction="two_way",
+            thickness=0.8,
+            price=Decimal("9.40"),
+            sold_by="tenth",
+        ),
     ]
     for row in rows:
         row.save()
@@ -207,11 +240,15 @@ def _in_the_store(cloths: dict[str, Cloth]) -> None:
     """Hides, remnants and a curtain length, as they lie on the shelf."""
     for points, marks in HIDES:
         flaws = [[list(p) for p in mark.points] for mark in marks]
-        Remnant.objects.create(cloth=cloths["Saltmarsh hide"], kind="hide", outline=points, flaws=flaws, words="on the horse by the window")
+        Remnant.objects.create(
+            cloth=cloths["Saltmarsh hide"], kind="hide", outline=points, flaws=flaws, words="on the horse by the window"
+        )
     slate = [(0, 0), (900, 0), (900, 560), (620, 560), (620, 1376), (0, 1376)]
     Remnant.objects.create(cloth=cloths["Skerry, slate"], outline=slate, words="shelf 2")
     curtain = [list(p) for p in rectangle(2100, 1180).points]
-    Remnant.objects.create(cloth=cloths["Deck cotton"], kind="length", outline=curtain, words="an old curtain, hems cut off")
+    Remnant.objects.create(
+        cloth=cloths["Deck cotton"], kind="length", outline=curtain, words="an old curtain, hems cut off"
+    )
 
 
 def _tag(number: int, days: int, **rest: object) -> Job:
@@ -233,7 +270,9 @@ def _strip(job: Job, *, most: int = 99, notes: dict[str, str] | None = None, unm
             marks = () if key in unmarked else tuple(m.key for m in marks_for(job.kind, row.part))
             write_down(row, Written(note=(notes or {}).get(key, ""), marks=marks), version=None)
     for bag in load_job(job.number).bags.all():
-        contents, came_from = BAGS.get(bag.part.key if bag.part else "", ("4 screws, 4 washers", "under the seat rails"))
+        contents, came_from = BAGS.get(
+            bag.part.key if bag.part else "", ("4 screws, 4 washers", "under the seat rails")
+        )
         set_bag(load_job(job.number), bag.number, contents=contents, came_from=came_from)
 
 
@@ -256,7 +295,9 @@ SHOTS: dict[tuple[int, str], Shot] = {  # the old covers that have been photogra
 
 
 def photo_file(number: int, key: str) -> Path:
-    """Return where the photo of a sample cover lies: taken by the bench camera's stand-in, see bench/sample_photos.py."""
+    """Return where the photo of a sample cover lies: taken by the bench camera's stand-in,
+    see bench/sample_photos.py.
+    """
     return Path(__file__).parent / "covers" / f"{number}-{key}.jpg"
 
 
@@ -265,7 +306,9 @@ def _taken(number: int, key: str) -> TakenUp:
 
 
 def _from_photo(job: Job, key: str, taken: dict[tuple[int, str], Future[TakenUp]], *, keep: bool = False) -> None:
-    """Keep the photo of an old cover by the bench camera's stand-in; `keep` makes the traced outline the panel's shape."""
+    """Keep the photo of an old cover by the bench camera's stand-in;
+    `keep` makes the traced outline the panel's shape.
+    """
     part = load_job(job.number).parts_by_key()[key]
     photo = keep_taken(part, taken[job.number, key].result())
     if keep:
@@ -273,7 +316,9 @@ def _from_photo(job: Job, key: str, taken: dict[tuple[int, str], Future[TakenUp]
 
 
 def _agree(job: Job) -> None:
-    """Mend the seams one after the other, as one does at the bench: lengths follow the first panel, notches are put on both."""
+    """Mend the seams one after the other, as one does at the bench: lengths follow the first panel, notches are put on
+    both.
+    """
     for _ in range(3):
         for seam in seams_of(job.kind, shapes_of(load_job(job.number))):
             fresh = load_job(job.number)
@@ -343,7 +388,10 @@ def _foyer_chairs(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[
         note_difference(load_job(118), number, words)
     for number in (2, 3):
         set_piece_off(load_job(118), number, is_off=True)
-    _photos(load_job(118), [("before", "", "the whole"), ("strip", "seat", "corner"), ("strip", "outside_back", "tack strip")])
+    _photos(
+        load_job(118),
+        [("before", "", "the whole"), ("strip", "seat", "corner"), ("strip", "outside_back", "tack strip")],
+    )
     add_cloth(job, cloths["Skerry, slate"], "main")
     JobCloth.objects.create(job=job, cloth=cloths["Skerry, oat"], role="contrast")
     restyle(load_job(118), "contrast", {"parts": ["outside_back"]})
@@ -352,7 +400,9 @@ def _foyer_chairs(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[
     _tape(job, "outside_back", "trapezoid", bottom=440, top=415, height=750)
     _tape(job, "side_left", "rectangle", pair=True, width=450, height=190)
     _agree(job)
-    set_board(load_job(118).parts_by_key()["seat"], board_width=440, board_back=390, board_depth=420, board_thickness=22)
+    set_board(
+        load_job(118).parts_by_key()["seat"], board_width=440, board_back=390, board_depth=420, board_thickness=22
+    )
     fresh = load_job(118)
     fresh.trim_kind, fresh.trim_cloth = "welt", fresh.cloths.first()
     fresh.save()
@@ -374,7 +424,9 @@ def _round_stool(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[T
     _strip(job)
     add_cloth(job, cloths["Tern, velvet"], "main")
     _from_photo(job, "top", taken)
-    set_block(load_job(119).parts_by_key()["top"], board_width=340, board_depth=340, board_thickness=18, pad=45, wrap=50)
+    set_block(
+        load_job(119).parts_by_key()["top"], board_width=340, board_depth=340, board_thickness=18, pad=45, wrap=50
+    )
     set_pad(load_job(119).parts_by_key()["top"], PadChoice(foam=50, wadding=10))
     _lay(job, "Tern, velvet", seconds=3)
     _cut_all(job)
@@ -420,7 +472,12 @@ def _window_bench(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[
 
 def _reading_chair(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[TakenUp]]) -> None:
     job = _tag(
-        122, 5, title="Reading chair", client="Harbour Reading Room", kind="show_wood", wish="Show wood oiled, gimp instead of nails."
+        122,
+        5,
+        title="Reading chair",
+        client="Harbour Reading Room",
+        kind="show_wood",
+        wish="Show wood oiled, gimp instead of nails.",
     )
     _findings(job, "frame_loose", "support_spring", "filling_flat", "cover_worn")
     _strip(job, notes={"seat": "cut round the arm posts, Y as wide as the post"})
@@ -440,13 +497,27 @@ def _reading_chair(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future
     seat.save()
     TrimLine.objects.create(job=fresh, name="Round the seat", length=2050, is_closed=True)
     TrimLine.objects.create(job=fresh, name="Round the back, both faces", length=1760, times=2, is_closed=True)
-    fresh.trim_kind, fresh.trim_done, fresh.feet_done, fresh.underside_width, fresh.underside_depth = "gimp", True, True, 520, 500
+    fresh.trim_kind, fresh.trim_done, fresh.feet_done, fresh.underside_width, fresh.underside_depth = (
+        "gimp",
+        True,
+        True,
+        520,
+        500,
+    )
     fresh.save()
     fresh.parts.exclude(off_number=None).exclude(key="bottom_cloth").update(on_again=True)
 
 
 def _ottomans(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[TakenUp]]) -> None:
-    job = _tag(123, 7, title="Ottomans", client="Marrow & Finch Tearoom", kind="ottoman", count=2, wish="Wipe clean; welt round the top.")
+    job = _tag(
+        123,
+        7,
+        title="Ottomans",
+        client="Marrow & Finch Tearoom",
+        kind="ottoman",
+        count=2,
+        wish="Wipe clean; welt round the top.",
+    )
     _findings(job, *SOUND)
     _strip(job)
     set_piece_off(load_job(123), 2, is_off=True)
@@ -472,7 +543,14 @@ def _ottomans(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[Take
 
 
 def _wing_chair(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[TakenUp]]) -> None:
-    job = _tag(124, 22, title="Fireside wing chair", client="Oriel House", kind="wing", wish="Same again in velvet, cushion softer.")
+    job = _tag(
+        124,
+        22,
+        title="Fireside wing chair",
+        client="Oriel House",
+        kind="wing",
+        wish="Same again in velvet, cushion softer.",
+    )
     _findings(job, "frame_sound", "support_hessian", "filling_thin", "cover_worn")
     _strip(
         job,
@@ -495,7 +573,68 @@ def _wing_chair(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[Ta
         fresh,
         [("before", "", "the whole"), ("before", "front_band", "welt open at the left"),
          ("before", "inside_back", "worn through at the head"),
-         ("strip", "outside_back", "tack strip"), ("strip", "outside_back", "corner"), ("strip", "outside_arm_left", "card strip"),
+         ("strip", "outside_back", "tack strip"), ("strip", "outside_back", "corner"), ("strip", "outside_arm_left",
+         "card "
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     ""
+                                                                                                                     "strip"),
          ("strip", "feet", "corner")],
     )  # fmt: skip
     _from_photo(job, "outside_back", taken)
@@ -503,7 +642,14 @@ def _wing_chair(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[Ta
 
 
 def _library_wing_chair(cloths: dict[str, Cloth]) -> None:
-    job = _tag(125, 30, title="Library wing chair", client="Oriel House", kind="wing", wish="Velvet, welt round the wings and the back.")
+    job = _tag(
+        125,
+        30,
+        title="Library wing chair",
+        client="Oriel House",
+        kind="wing",
+        wish="Velvet, welt round the wings and the back.",
+    )
     _findings(job, "frame_sound", "support_sound", "filling_flat", "cover_worn")
     _strip(job)
     add_cloth(job, cloths["Tern, velvet"], "main")
@@ -511,7 +657,9 @@ def _library_wing_chair(cloths: dict[str, Cloth]) -> None:
         row = load_job(125).parts_by_key()[panel.key]
         keep_new_shape(row, held_as_panel(row, usual_shape(panel)), "rectangle")
     _agree(job)
-    ACTS["strips"].do(load_job(125).parts_by_key()["cushion_boxing"], {"strips": 2})  # the roll is narrower than the way round
+    ACTS["strips"].do(
+        load_job(125).parts_by_key()["cushion_boxing"], {"strips": 2}
+    )  # the roll is narrower than the way round
     fresh = load_job(125)
     fresh.trim_kind, fresh.trim_cloth = "welt", fresh.cloths.first()
     fresh.save()
@@ -520,7 +668,14 @@ def _library_wing_chair(cloths: dict[str, Cloth]) -> None:
 
 
 def _desk_chair() -> None:
-    _tag(126, 23, title="Desk chair", client="Oriel House", kind="desk_chair", wish="Sound cover, no smell: cover it over?")
+    _tag(
+        126,
+        23,
+        title="Desk chair",
+        client="Oriel House",
+        kind="desk_chair",
+        wish="Sound cover, no smell: cover it over?",
+    )
 
 
 def _bar_stools(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[TakenUp]]) -> None:
@@ -537,7 +692,9 @@ def _bar_stools(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[Ta
     _strip(job)
     add_cloth(job, cloths["Bollard, vinyl"], "main")
     _from_photo(job, "seat", taken)
-    set_block(load_job(127).parts_by_key()["seat"], board_width=345, board_depth=345, board_thickness=18, pad=45, wrap=50)
+    set_block(
+        load_job(127).parts_by_key()["seat"], board_width=345, board_depth=345, board_thickness=18, pad=45, wrap=50
+    )
     _lay(job, "Bollard, vinyl", seconds=4)
     for number in range(2, 9):
         set_piece_off(load_job(127), number, is_off=True)

@@ -35,7 +35,10 @@ def hang_try_out() -> Job:
         return there
     with transaction.atomic():
         job = hang_tag(
-            title="Armchair to try out", client="nobody, made up", kind="armchair", wish="Press everything: nothing here is real."
+            title="Armchair to try out",
+            client="nobody, made up",
+            kind="armchair",
+            wish="Press everything: nothing here is real.",
         )
         Job.objects.filter(pk=job.pk).update(is_made_up=True)
         for key in FOUND:
@@ -49,7 +52,8 @@ def hang_try_out() -> Job:
         for bag in load_job(job.number).bags.all():
             set_bag(load_job(job.number), bag.number, contents="4 screws, 4 washers", came_from="under the seat rails")
         cloth, _ = Cloth.objects.get_or_create(
-            name="Cloth to try out", defaults={"width": 1400, "price": Decimal("32.00"), "thickness": 1.1, "direction": "two_way"}
+            name="Cloth to try out",
+            defaults={"width": 1400, "price": Decimal("32.00"), "thickness": 1.1, "direction": "two_way"},
         )
         add_cloth(load_job(job.number), cloth, "main")
         for panel in load_job(job.number).kind.panels:

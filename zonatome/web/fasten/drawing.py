@@ -63,7 +63,9 @@ def board_drawing(part: JobPart, board: Outline, plan: StaplePlan) -> BoardDrawi
         tip = (s.x + s.pull[0] * CLOTH * 0.98, s.y + s.pull[1] * CLOTH * 0.98)
         back = (tip[0] - s.pull[0] * 9, tip[1] - s.pull[1] * 9)
         pull = path_of([(s.x + s.pull[0] * 8, s.y + s.pull[1] * 8), tip], top, closed=False)
-        pull += path_of([(back[0] + ux * 6, back[1] + uy * 6), tip, (back[0] - ux * 6, back[1] - uy * 6)], top, closed=False)
+        pull += path_of(
+            [(back[0] + ux * 6, back[1] + uy * 6), tip, (back[0] - ux * 6, back[1] - uy * 6)], top, closed=False
+        )
         staples.append(
             StapleDrawing(
                 s.number,
@@ -78,8 +80,14 @@ def board_drawing(part: JobPart, board: Outline, plan: StaplePlan) -> BoardDrawi
                 _words(s.number, plan),
             )
         )
-    keep_outs = tuple({"x": fixed(k.x), "y": fixed(top - k.y), "radius": fixed(k.radius), "pk": str(k.pk)} for k in part.keep_outs.all())
-    middle = (path_of([(mx, by0 - 20), (mx, by1 + 20)], top, closed=False), path_of([(bx0 - 20, my), (bx1 + 20, my)], top, closed=False))
+    keep_outs = tuple(
+        {"x": fixed(k.x), "y": fixed(top - k.y), "radius": fixed(k.radius), "pk": str(k.pk)}
+        for k in part.keep_outs.all()
+    )
+    middle = (
+        path_of([(mx, by0 - 20), (mx, by1 + 20)], top, closed=False),
+        path_of([(bx0 - 20, my), (bx1 + 20, my)], top, closed=False),
+    )
     return BoardDrawing(
         f"{fixed(x0 - ROOM)} 0 {fixed(x1 - x0 + 2 * ROOM)} {fixed(y1 - y0 + 2 * ROOM)}",
         path_of(cloth.points, top),

@@ -32,7 +32,9 @@ def home(request: BenchRequest, number: int) -> HttpResponse:
     padded = job.padded()
     if not padded:
         return job_page(request, job, "fasten", "fasten/no_board.html", {"back": way_back_of(job)})
-    first = next((p for p in padded if not p.staples_planned or p.staples_done < p.staples_planned * job.count), padded[0])
+    first = next(
+        (p for p in padded if not p.staples_planned or p.staples_done < p.staples_planned * job.count), padded[0]
+    )
     return redirect("fasten:panel", number=number, key=first.key)
 
 
@@ -111,7 +113,9 @@ def add_hole(request: BenchRequest, number: int, key: str) -> HttpResponse:
     x0, y0, x1, y1 = board.bounds
     mark = KeepOut(x0 + form.cleaned_data["x"], y0 + form.cleaned_data["y"], form.cleaned_data["radius"])
     if not (x0 <= mark.x <= x1 and y0 <= mark.y <= y1):
-        form.refuse(BadInput("x", f"{mark.x:.0f}, {mark.y:.0f} mm", f"a place on the board of {x1 - x0:.0f} × {y1 - y0:.0f} mm"))
+        form.refuse(
+            BadInput("x", f"{mark.x:.0f}, {mark.y:.0f} mm", f"a place on the board of {x1 - x0:.0f} × {y1 - y0:.0f} mm")
+        )
         return _page(request, job, part, hole=form)
     if part.keep_outs.count() >= MOST_KEEP_OUTS:
         form.refuse(BadInput("holes", MOST_KEEP_OUTS + 1, f"at most {MOST_KEEP_OUTS} marks"))

@@ -111,7 +111,12 @@ def go_home(request: BenchRequest, number: int) -> HttpResponse:
     job = load_job(number)
     left = finish_list(job)
     if left:
-        return _page(request, number, refusal=f"{len(left)} things are still open; the list must be empty before it goes home.", status=422)
+        return _page(
+            request,
+            number,
+            refusal=f"{len(left)} things are still open; the list must be empty before it goes home.",
+            status=422,
+        )
     job.finished_at = timezone.now()
     job.save()
     messages.success(request, f"{job.number} {job.name} has gone home.")

@@ -27,7 +27,10 @@ ARROW = 0.036  # of the drawing's size: how long an arrow to a part's top is
 LETTER = 0.54  # how wide a letter is on average, over its size
 
 
-LABEL_LEAST, LABEL_MOST = 0.031, 0.042  # text size over the drawing's width: below the least nobody reads it from the bench
+LABEL_LEAST, LABEL_MOST = (
+    0.031,
+    0.042,
+)  # text size over the drawing's width: below the least nobody reads it from the bench
 
 
 LOW_LABEL = 0.66  # of the least size, in a part that is lower than its name
@@ -91,9 +94,15 @@ def _opened_out(kind_key: str, furniture: str, measures: tuple[tuple[str, float,
 
 
 def drawing_of(
-    job: Job, *, tones: dict[str, str] | None = None, badges: dict[str, str] | None = None, words: dict[str, str] | None = None
+    job: Job,
+    *,
+    tones: dict[str, str] | None = None,
+    badges: dict[str, str] | None = None,
+    words: dict[str, str] | None = None,
 ) -> Drawing:
-    """Return the opened-out drawing of a job, true to its shapes; `tones` colours parts, `words` says the same for who can't see it."""
+    """Return the opened-out drawing of a job, true to its shapes; `tones` colours parts, `words` says the same for who
+    can't see it.
+    """
     measures = tuple((p.key, *_measures(p)) for p in job.parts.all() if p.shape)
     return _drawing(job.kind, measures, tones or {}, badges or {}, words or {}, furniture=_document(job))
 
@@ -109,7 +118,9 @@ def _document(job: Job) -> str:
 
 def drawing_of_kind(kind: Kind) -> Drawing:
     """Return the opened-out drawing of a kind with its usual measures."""
-    return _drawing(kind, (), {}, {}, {}, furniture=json.dumps(write_furniture(kind)) if kind != KINDS[kind.key] else "")
+    return _drawing(
+        kind, (), {}, {}, {}, furniture=json.dumps(write_furniture(kind)) if kind != KINDS[kind.key] else ""
+    )
 
 
 def _drawing(
@@ -147,7 +158,19 @@ def _drawing(
         turn = f"rotate(-90 {middle[0]} {middle[1]})" if turned else ""
         arrow = _arrow(part, y1, whole) if part.turn else ""
         made.append(
-            PartDrawing(part.key, data.name, path_of(part.points, y1), *middle, placed, turn, fixed(size), tone, badge, said, arrow)
+            PartDrawing(
+                part.key,
+                data.name,
+                path_of(part.points, y1),
+                *middle,
+                placed,
+                turn,
+                fixed(size),
+                tone,
+                badge,
+                said,
+                arrow,
+            )
         )
     view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
     seams = _seams(kind.key, furniture, measures) if has_seams else ()
@@ -196,7 +219,9 @@ def _label(short: str, wide: float, high: float, whole: float, has_badge: bool) 
 
     def size(lines: tuple[str, ...]) -> float:
         rows = len(lines) + (1 if has_badge else 0)
-        return min(wide * 0.92 / max(len(line) for line in lines) / LETTER, high * 0.88 / rows / 1.05, whole * LABEL_MOST)
+        return min(
+            wide * 0.92 / max(len(line) for line in lines) / LETTER, high * 0.88 / rows / 1.05, whole * LABEL_MOST
+        )
 
     best = max(choices, key=lambda lines: (round(size(lines), 1), -len(lines)))
     return best, max(size(best), whole * LABEL_LEAST)

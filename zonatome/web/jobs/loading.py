@@ -19,7 +19,9 @@ def load_job(number: int) -> Job:
 
 
 def load_some(number: int, *related: str) -> Job:
-    """Return a job with its parts and only what is named besides: for pages that are opened again and again at the bench."""
+    """Return a job with its parts and only what is named besides: for pages that are opened again and again at the
+    bench.
+    """
     job: Job = get_object_or_404(Job.objects.defer("furniture_past").prefetch_related("parts", *related), number=number)
     for row in job.parts.all():
         row.job = job

@@ -36,7 +36,9 @@ class Workroom(models.Model):
     hour = models.DecimalField(max_digits=7, decimal_places=2, default=42)
     opens = models.TimeField(default=time(8, 30))
     closes = models.TimeField(default=time(17, 0))
-    own_rules = models.JSONField(default=dict, blank=True, editable=False)  # what it has set otherwise than the trade, by key
+    own_rules = models.JSONField(
+        default=dict, blank=True, editable=False
+    )  # what it has set otherwise than the trade, by key
     own_pace = models.FloatField(default=STAPLES_A_MINUTE, editable=False)  # staples a minute, from the timed entries
     timed = models.PositiveIntegerField(default=0, editable=False)
 
@@ -117,15 +119,21 @@ class Job(models.Model):
     feet_done = models.BooleanField(default=False)
     trim_kind = models.CharField(max_length=12, blank=True)
     cord = models.FloatField(default=5.0)
-    trim_cloth = models.ForeignKey("lay.JobCloth", null=True, blank=True, on_delete=models.SET_NULL, related_name="trims")
-    trim_way = models.CharField(max_length=8, blank=True, default="", choices=list(TRIM_WAYS.items()))  # how its strips lie on the cloth
+    trim_cloth = models.ForeignKey(
+        "lay.JobCloth", null=True, blank=True, on_delete=models.SET_NULL, related_name="trims"
+    )
+    trim_way = models.CharField(
+        max_length=8, blank=True, default="", choices=list(TRIM_WAYS.items())
+    )  # how its strips lie on the cloth
     trim_done = models.BooleanField(default=False)
     underside_width = models.FloatField(null=True, blank=True)
     underside_depth = models.FloatField(null=True, blank=True)
     furniture: models.JSONField[Any, Any] = models.JSONField(
         null=True, blank=True, editable=False
     )  # its own `zonatome.furniture`; empty: as its kind usually is
-    furniture_past = models.JSONField(default=list, blank=True, editable=False)  # what it was before each change, newest last
+    furniture_past = models.JSONField(
+        default=list, blank=True, editable=False
+    )  # what it was before each change, newest last
     furniture_version = models.PositiveIntegerField(default=0, editable=False)
     variants = models.JSONField(default=list, blank=True, editable=False)
     restyled = models.JSONField(default=list, blank=True, editable=False)  # what shall be other than before, in words
@@ -139,7 +147,9 @@ class Job(models.Model):
         max_length=32, blank=True, editable=False
     )  # another one after each such save: what was worked out before is not kept
 
-    to_look_at = models.JSONField(default=list, blank=True, editable=False)  # what an older version had otherwise, in words
+    to_look_at = models.JSONField(
+        default=list, blank=True, editable=False
+    )  # what an older version had otherwise, in words
 
     objects = JobsThere()
     every = JobQuerySet.as_manager()
@@ -203,7 +213,9 @@ class Job(models.Model):
 
 
 class PartsThere(models.Manager["JobPart"]):
-    """The parts that a piece of furniture has; one that was dropped keeps its row, so that undo brings all of it back."""
+    """The parts that a piece of furniture has; one that was dropped keeps its row,
+    so that undo brings all of it back.
+    """
 
     def get_queryset(self) -> models.QuerySet[JobPart]:
         """Leave out what was dropped."""
@@ -237,8 +249,12 @@ class JobPart(models.Model):
     shape: models.JSONField[Any, Any] = models.JSONField(null=True, blank=True)
     shape_way = models.CharField(max_length=20, blank=True)
     shape_pad = models.FloatField(null=True, blank=True)  # what the pad measured when the shape was made for it, mm
-    shape_has = models.JSONField(default=dict, blank=True, editable=False)  # wishes of the panel that its shape has been grown for
-    top_sure = models.BooleanField(default=False)  # somebody has said that its top is up, though none was marked on the old cover
+    shape_has = models.JSONField(
+        default=dict, blank=True, editable=False
+    )  # wishes of the panel that its shape has been grown for
+    top_sure = models.BooleanField(
+        default=False
+    )  # somebody has said that its top is up, though none was marked on the old cover
     board_width = models.FloatField(null=True, blank=True)
     board_depth = models.FloatField(null=True, blank=True)
     board_thickness = models.FloatField(null=True, blank=True)
@@ -329,7 +345,9 @@ class Photo(models.Model):
     """A photo of a job, before or after; always a JPEG made anew from what was sent."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photos")
-    when = models.CharField(max_length=8, choices=[("before", "Before"), ("strip", "While stripping"), ("after", "After")])
+    when = models.CharField(
+        max_length=8, choices=[("before", "Before"), ("strip", "While stripping"), ("after", "After")]
+    )
     part = models.ForeignKey(JobPart, null=True, blank=True, on_delete=models.SET_NULL, related_name="photos")
     words = models.CharField(max_length=120, blank=True)
     file = models.ImageField(upload_to=photo_place)

@@ -13,7 +13,9 @@ from zonatome.web.base.files import store_file
 from zonatome.web.jobs.models import Job, JobPart, Photo
 
 
-def keep_sent_photo(request: HttpRequest, job: Job, when: str, *, part: JobPart | None = None, words: str = "") -> Photo:
+def keep_sent_photo(
+    request: HttpRequest, job: Job, when: str, *, part: JobPart | None = None, words: str = ""
+) -> Photo:
     """Store the photo that a form sent. Raises BadInput where there is none, or it is none."""
     upload = request.FILES.get("photo")
     if upload is None:
@@ -22,7 +24,13 @@ def keep_sent_photo(request: HttpRequest, job: Job, when: str, *, part: JobPart 
 
 
 def keep_photo(
-    job: Job, when: str, upload: UploadedFile[Any], *, part: JobPart | None = None, words: str = "", as_it_is: bool = False
+    job: Job,
+    when: str,
+    upload: UploadedFile[Any],
+    *,
+    part: JobPart | None = None,
+    words: str = "",
+    as_it_is: bool = False,
 ) -> Photo:
     """Store a photo of a job, pinned to a part where one is given.
 

@@ -64,17 +64,24 @@ def request_on(job_cloth: JobCloth, cloth: Cloth) -> LayRequest:
     on = _panels(job_cloth, cloth) if own else None
     if on is None and cloth.is_hide:
         raise BadInput(
-            "cloth", "no hide", "hides chosen from the store" if own else "hides, which are chosen one by one on the job's own lay"
+            "cloth",
+            "no hide",
+            "hides chosen from the store" if own else "hides, which are chosen one by one on the job's own lay",
         )
     turns = turns_allowed(
-        cloth.direction, railroaded=job_cloth.railroaded, is_striped=cloth.pattern == "stripe", any_angle=job_cloth.any_angle
+        cloth.direction,
+        railroaded=job_cloth.railroaded,
+        is_striped=cloth.pattern == "stripe",
+        any_angle=job_cloth.any_angle,
     )
     repeat = cloth.repeat if on is None else (on.repeats or (None,))[0]
     pieces, names = [], names_in(job_cloth)
     hosts = {m.pk: follows(m.job.kind) for m in members_of(job_cloth)} if repeat and job_cloth.follow_on else {}
     for key, part, member in parts_laid(job_cloth):
         shape = laid_shape(part, cloth)
-        ask = PieceAsk(key, up_the_roll(shape.cut_line), part.pieces, turns, priority=cloth.is_hide and part.part.centred)
+        ask = PieceAsk(
+            key, up_the_roll(shape.cut_line), part.pieces, turns, priority=cloth.is_hide and part.part.centred
+        )
         host = member.job.parts_by_key().get(hosts.get(member.pk, {}).get(part.key, ""))
         if repeat and part.part.centred:
             ask = centred_on(ask, shape)
@@ -92,7 +99,10 @@ def request_on(job_cloth: JobCloth, cloth: Cloth) -> LayRequest:
     binds = on is None and any(any(p.bound(request.repeat)) for p in request.pieces)
     nowhere = _off_the_motif(request) if binds and is_prepared() else ()
     if nowhere:
-        lies = f"pieces that fit between the selvages with the {cloth.get_pattern_display()} of {cloth.name} in their middle"
+        lies = (
+            f"pieces that fit between the selvages with the {cloth.get_pattern_display()} of {cloth.name} in "
+            f"their middle"
+        )
         raise BadInput("pieces", names[nowhere[0]], lies)
     return request
 
@@ -104,7 +114,12 @@ def _off_the_motif(request: LayRequest) -> tuple[str, ...]:
 
 
 def _fits_between_the_selvages(
-    job_cloth: JobCloth, cloth: Cloth, roll: Roll, pieces: list[PieceAsk], turns: tuple[float, ...] | None, names: dict[str, str]
+    job_cloth: JobCloth,
+    cloth: Cloth,
+    roll: Roll,
+    pieces: list[PieceAsk],
+    turns: tuple[float, ...] | None,
+    names: dict[str, str],
 ) -> None:
     for piece in pieces:
         across = min(piece.outline.turned(t).height for t in turns or QUARTERS)
@@ -126,7 +141,9 @@ def _panels(job_cloth: JobCloth, cloth: Cloth) -> Panels | None:
 
 
 def panels_of(chosen: Sequence[Remnant]) -> Panels:
-    """Return pieces of the store as the cloth of a lay request; their motif counts where it was measured on all of them."""
+    """Return pieces of the store as the cloth of a lay request; their motif counts where it was measured on all of
+    them.
+    """
     flaws = tuple(Flaw(n, mark) for n, remnant in enumerate(chosen) for mark in remnant.marks())
     repeats = tuple(r for r in (remnant.repeat() for remnant in chosen) if r is not None)
     return Panels(tuple(remnant.shape() for remnant in chosen), flaws, repeats if len(repeats) == len(chosen) else ())
@@ -152,7 +169,9 @@ def _strips(host: JobCloth, member: JobCloth) -> tuple[StripAsk, ...]:
 
 
 def names_in(job_cloth: JobCloth) -> dict[str, str]:
-    """Return the words for the ids of a lay's pieces, strips and blocks; with the tag's number where it takes in several tags."""
+    """Return the words for the ids of a lay's pieces, strips and blocks; with the tag's number where it takes in
+    several tags.
+    """
     members = members_of(job_cloth)
     found: dict[str, str] = {}
     for member in members:
@@ -174,7 +193,9 @@ def pairs_in(job_cloth: JobCloth) -> list[tuple[str, str]]:
 
 
 def marks_of(job_cloth: JobCloth, asked: LayRequest) -> dict[str, tuple[Line, ...]]:
-    """Return the marks of each piece as it lies up the roll; none of a shape that is another one since the lay was asked for."""
+    """Return the marks of each piece as it lies up the roll; none of a shape that is another one since the lay was
+    asked for.
+    """
     laid = {piece.id: piece.outline for piece in asked.pieces}
     found: dict[str, tuple[Line, ...]] = {}
     for key, part, _ in parts_laid(job_cloth):

@@ -85,7 +85,9 @@ class LayDrawing:
     bottom: str
     tile: TileDrawing | None = None
     grounds: tuple[str, ...] = ()  # panels: the paths of their edges
-    patterned: tuple[tuple[str, str], ...] = ()  # panels: their edges in the tile's frame, and how that is moved to where they lie
+    patterned: tuple[
+        tuple[str, str], ...
+    ] = ()  # panels: their edges in the tile's frame, and how that is moved to where they lie
     flaws: tuple[str, ...] = ()
 
 
@@ -99,7 +101,8 @@ def lay_drawing(
     *,
     photo: str = "",
 ) -> LayDrawing:
-    """Return a lay's drawing: the squared end at the left, the left selvage at the top. `states` are of pieces under the hand.
+    """Return a lay's drawing: the squared end at the left, the left selvage at the top. `states` are of pieces under
+    the hand.
 
     `photo` is the address of a photo of one repeat, to draw the cloth with.
     """
@@ -129,7 +132,17 @@ def lay_drawing(
         marks = "".join(path_of(line, top, closed=False) for line in row.marks)
         made.append(
             PlacementDrawing(
-                row.key, row.name, path, tone, placed, fixed(x), fixed(words.size), arrow, False, marks, (states or {}).get(row.key, "")
+                row.key,
+                row.name,
+                path,
+                tone,
+                placed,
+                fixed(x),
+                fixed(words.size),
+                arrow,
+                False,
+                marks,
+                (states or {}).get(row.key, ""),
             )
         )
     return LayDrawing(
@@ -157,7 +170,9 @@ def lay_drawing(
 
 
 def _patterned(request: LayRequest, table: Table, top: float) -> tuple[tuple[str, str], ...]:
-    """Each panel's edge where the first one's motif is in step with its own, and the way from there to where it lies on the table."""
+    """Each panel's edge where the first one's motif is in step with its own, and the way from there to where it lies
+    on the table.
+    """
     if not isinstance(request.cloth, Panels) or not request.cloth.repeats:
         return ()
     first, found = request.cloth.repeats[0].origin, []
@@ -181,13 +196,17 @@ def _tile(repeat: Repeat | None, top: float, photo: str) -> TileDrawing | None:
     spots = [(0.0, tile.height - across)]  # a motif's cell in the tile, from its left and upper corner
     if repeat.drop:
         spots += [((repeat.drop % 1 + k) * along, 0.0) for k in (-1, 0)]
-    cells = tuple(f"translate({fixed(x)} {fixed(y + across)}) rotate(-90)" for x, y in spots)  # its top, up in the photo, is toward the end
+    cells = tuple(
+        f"translate({fixed(x)} {fixed(y + across)}) rotate(-90)" for x, y in spots
+    )  # its top, up in the photo, is toward the end
     return TileDrawing(*box, path, photo, cells, fixed(across), fixed(along))
 
 
 @dataclass(frozen=True)
 class SeenPanel:
-    """A panel of the opened-out drawing with its cloth in place: its edge, how the tile lies in it, an arrow up the roll."""
+    """A panel of the opened-out drawing with its cloth in place: its edge, how the tile lies in it, an arrow up the
+    roll.
+    """
 
     key: str
     name: str
@@ -210,11 +229,16 @@ class SeenDrawing:
 
 
 def seen_drawing(
-    opened: OpenedOut, names: Mapping[str, str], laid: Mapping[str, tuple[Affine, str]], repeat: Repeat | None, photo: str
+    opened: OpenedOut,
+    names: Mapping[str, str],
+    laid: Mapping[str, tuple[Affine, str]],
+    repeat: Repeat | None,
+    photo: str,
 ) -> SeenDrawing:
     """Return the opened-out drawing with the cloth on each panel as the lay puts it there.
 
-    `laid` gives of each panel how the cloth's frame lies on it about its middle, and its tone; the others are drawn bare.
+    `laid` gives of each panel how the cloth's frame lies on it about its middle, and its tone; the others are drawn
+    bare.
     """
     x0, y0, x1, y1 = opened.bounds
     edge = (x1 - x0) * 0.02 + 6
@@ -223,7 +247,9 @@ def seen_drawing(
         mx, my = part.middle
         path = path_of(part.points, y1)
         if part.key not in laid:
-            made.append(SeenPanel(part.key, names.get(part.key, part.key), path, "", "", "bare", fixed(mx), fixed(y1 - my)))
+            made.append(
+                SeenPanel(part.key, names.get(part.key, part.key), path, "", "", "bare", fixed(mx), fixed(y1 - my))
+            )
             continue
         affine, tone = laid[part.key]
         a, b, c, d, e, f = turned_on_drawing(affine, part.turn)
@@ -234,10 +260,14 @@ def seen_drawing(
         ax, ay = (mx + part.width * 0.3, my - part.height * 0.28) if repeat and part.width > 3.4 * long else (mx, my)
         tail, tip = (ax - up[0] * long, ay - up[1] * long), (ax + up[0] * long, ay + up[1] * long)
         wing = long * 0.45
-        barbs = [(tip[0] - (up[0] - s * up[1]) * wing * 0.7, tip[1] - (up[1] + s * up[0]) * wing * 0.7) for s in (1, -1)]
+        barbs = [
+            (tip[0] - (up[0] - s * up[1]) * wing * 0.7, tip[1] - (up[1] + s * up[0]) * wing * 0.7) for s in (1, -1)
+        ]
         arrow = path_of((tail, tip), y1, closed=False) + path_of((barbs[0], tip, barbs[1]), y1, closed=False)
         pattern = "matrix(" + " ".join(fixed(v, 4) for v in matrix) + ")"
-        made.append(SeenPanel(part.key, names.get(part.key, part.key), path, pattern, arrow, tone, fixed(mx), fixed(y1 - my)))
+        made.append(
+            SeenPanel(part.key, names.get(part.key, part.key), path, pattern, arrow, tone, fixed(mx), fixed(y1 - my))
+        )
     view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
     return SeenDrawing(view, fixed(0.022 * (x1 - x0 + y1 - y0)), tuple(made), _tile(repeat, 0.0, photo))
 
@@ -256,7 +286,9 @@ def _label(name: str, wide: float, high: float) -> _Words:
     plain = name.replace(", ", " ")
     words = plain.split()
     stacked = [(plain,)] + [(" ".join(words[:k]), " ".join(words[k:])) for k in range(1, len(words))]
-    choices = [_Words(lines, min(wide * 0.88 / _ems(lines), high * 0.74 / (1.1 * len(lines) + 1.0)), 0.0) for lines in stacked]
+    choices = [
+        _Words(lines, min(wide * 0.88 / _ems(lines), high * 0.74 / (1.1 * len(lines) + 1.0)), 0.0) for lines in stacked
+    ]
     choices.append(_Words((plain,), min(wide * 0.56 / _ems((plain,)), high * 0.6), wide * 0.14))
     best = max(choices, key=lambda w: (round(min(MOST_TEXT, w.size), 1), -w.aside, -len(w.lines)))
     return _Words(best.lines, min(MOST_TEXT, best.size), best.aside)
@@ -293,7 +325,9 @@ def _marks(shown: float, units: Units) -> tuple[Mark, ...]:
 
 @dataclass(frozen=True)
 class ClothDrawing:
-    """A piece of cloth to scale, to mark flaws on: its edge, what is marked, the ruler over it; the top of the way up is at the left."""
+    """A piece of cloth to scale, to mark flaws on: its edge, what is marked, the ruler over it; the top of the way up
+    is at the left.
+    """
 
     view: str
     path: str
@@ -328,9 +362,11 @@ def cloth_drawing(
     repeat: Repeat | None = None,
     tile_photo: str = "",
 ) -> ClothDrawing:
-    """Return the drawing of a piece of cloth, its left end at x = 0 and its upper edge at y = ABOVE; `laid` lies on it faintly.
+    """Return the drawing of a piece of cloth, its left end at x = 0 and its upper edge at y = ABOVE; `laid` lies on it
+    faintly.
 
-    `repeat` is the cloth's where its motif stands on this piece, drawn with the photo at `tile_photo` where there is one.
+    `repeat` is the cloth's where its motif stands on this piece, drawn with the photo at `tile_photo` where there is
+    one.
     """
     x0, y0, x1, y1 = outline.bounds
     top, wide, high = y1 + ABOVE, x1 - x0, y1 - y0
@@ -345,7 +381,9 @@ def cloth_drawing(
         height=high,
         laid=tuple(path_of(o.moved(-x0, 0).points, top) for o in laid),
         photo=_under(photo, x0, top) if photo else None,
-        tile=_tile(replace(repeat, origin=(repeat.origin[0] - x0, repeat.origin[1])), top, tile_photo) if repeat else None,
+        tile=_tile(replace(repeat, origin=(repeat.origin[0] - x0, repeat.origin[1])), top, tile_photo)
+        if repeat
+        else None,
     )
 
 

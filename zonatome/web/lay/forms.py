@@ -28,9 +28,16 @@ class ClothForm(WorkModelForm):
     repeat_across = LengthField(label="Repeat across the roll", size="small", least=5, most=3000, required=False)
     repeat_along = LengthField(label="Repeat along the roll", size="small", least=5, most=3000, required=False)
     first_across = LengthField(
-        label="First motif's middle, from the left edge", size="small", most=3000, zero=True, initial=0.0, required=False
+        label="First motif's middle, from the left edge",
+        size="small",
+        most=3000,
+        zero=True,
+        initial=0.0,
+        required=False,
     )
-    first_along = LengthField(label="and from the squared end", size="small", most=3000, zero=True, initial=0.0, required=False)
+    first_along = LengthField(
+        label="and from the squared end", size="small", most=3000, zero=True, initial=0.0, required=False
+    )
     thickness = LengthField(label="Thickness", size="small", most=10, initial=1.0)
     least = LengthField(label="Least cut", size="cloth", most=100_000, zero=True, required=False, initial=0.0)
     break_1_from = LengthField(label="From", size="cloth", most=1_000_000, required=False)
@@ -52,7 +59,8 @@ class ClothForm(WorkModelForm):
     class Meta:
         model = Cloth
         fields = (
-            "name", "width", "selvage", "direction", "pattern", *REPEAT, "thickness", "stretch", "may_railroad", "is_hide",
+            "name", "width", "selvage", "direction", "pattern", *REPEAT, "thickness", "stretch", "may_railroad",
+            "is_hide",
             "price", "sold_in", "sold_by", "least", "lot", "wear", "certified",
         )  # fmt: skip
         labels = {
@@ -72,12 +80,17 @@ class ClothForm(WorkModelForm):
         return self.cleaned_data["price"] or Decimal(0)
 
     def clean(self) -> dict[str, Any]:
-        """Ask for the repeats that the pattern needs, and about a roll as narrow as a ribbon: a slip of the unit is not taken."""
+        """Ask for the repeats that the pattern needs, and about a roll as narrow as a ribbon: a slip of the unit is
+        not taken.
+        """
         told = super().clean() or self.cleaned_data
         width = told.get("width")
         if width and width < NARROW and not told.get("is_hide") and not told.get("sure"):
             self.fields["sure"].widget = forms.CheckboxInput()
-            self.add_error("sure", f"A roll only {self['width'].value()} wide? Cloth is usually 120 to 150 cm. Tick it if it is so.")
+            self.add_error(
+                "sure",
+                f"A roll only {self['width'].value()} wide? Cloth is usually 120 to 150 cm. Tick it if it is so.",
+            )
         told["pattern"] = told.get("pattern") or "plain"
         for key in ("first_across", "first_along"):
             told[key] = told.get(key) or 0.0
@@ -98,7 +111,8 @@ class ClothForm(WorkModelForm):
             length, price = told.get(f"break_{n}_from"), told.get(f"break_{n}_price")
             if (length is None) != (price is None):
                 self.add_error(
-                    f"break_{n}_from" if length is None else f"break_{n}_price", "Expected both: from which length, and the price then."
+                    f"break_{n}_from" if length is None else f"break_{n}_price",
+                    "Expected both: from which length, and the price then.",
                 )
             elif length is not None and price is not None:
                 found.append([length, float(price)])
@@ -108,7 +122,9 @@ class ClothForm(WorkModelForm):
 class UseClothForm(forms.Form):
     """Take a cloth from the store for a job."""
 
-    cloth = forms.ModelChoiceField(queryset=Cloth.objects.filter(is_in_store=True), empty_label=None, label="Cloth from the store")
+    cloth = forms.ModelChoiceField(
+        queryset=Cloth.objects.filter(is_in_store=True), empty_label=None, label="Cloth from the store"
+    )
     role = forms.ChoiceField(choices=JobCloth.ROLES, label="For")
 
 
@@ -171,11 +187,15 @@ class MatPhotoForm(WorkForm):
     kind = forms.ChoiceField(label="It is a", choices=Remnant.KINDS)
     width = LengthField(label="Markers apart, across", least=200, most=4000)
     height = LengthField(label="and down", least=200, most=4000)
-    turns = forms.ChoiceField(label="The top points, in the photo,", choices=[("0", "up"), ("1", "right"), ("2", "down"), ("3", "left")])
+    turns = forms.ChoiceField(
+        label="The top points, in the photo,", choices=[("0", "up"), ("1", "right"), ("2", "down"), ("3", "left")]
+    )
     words = forms.CharField(label="Where it lies, what to know", max_length=80, required=False)
 
     def lying(self, points: Sequence[Sequence[float]]) -> list[list[float]]:
-        """Return an outline of the mat's frame as it lies in the store: its way up toward x = 0, its corner at (0, 0)."""
+        """Return an outline of the mat's frame as it lies in the store: its way up toward x = 0,
+        its corner at (0, 0).
+        """
         turned = outline_of(points).turned(90 * int(self.cleaned_data["turns"]) + 90)
         x0, y0, _, _ = turned.bounds
         return [[round(x, 1), round(y, 1)] for x, y in turned.moved(-x0, -y0).points]
@@ -218,7 +238,9 @@ class MarkForm(WorkForm):
 
 
 class MotifForm(WorkForm):
-    """Where the middle of a motif stands on a piece of cloth, as it is measured at the table; a stripe has one measure only."""
+    """Where the middle of a motif stands on a piece of cloth, as it is measured at the table; a stripe has one measure
+    only.
+    """
 
     from_end = LengthField(label="From its left end", most=60_000, zero=True)
     from_upper = LengthField(label="From its upper edge", most=10_000, zero=True)

@@ -20,7 +20,9 @@ from zonatome.web.lay.models import LayRun, Remnant
 
 
 def rest_of(run: LayRun, asked: LayRequest, lay: Lay) -> tuple[LeftOver, ...]:
-    """Return what a lay leaves of the cloth that was bought for it, or of the pieces from the store; nothing once it has been kept."""
+    """Return what a lay leaves of the cloth that was bought for it, or of the pieces from the store; nothing once it
+    has been kept.
+    """
     if run.rest_kept:
         return ()
     bought = 0.0
@@ -33,7 +35,8 @@ def rest_of(run: LayRun, asked: LayRequest, lay: Lay) -> tuple[LeftOver, ...]:
 
 @transaction.atomic
 def keep_rest(run: LayRun, numbers: Sequence[str]) -> int:
-    """Put the left-overs of these numbers, from 0, into the store, and call what the lay was cut from used; returns how many.
+    """Put the left-overs of these numbers, from 0, into the store, and call what the lay was cut from used; returns
+    how many.
 
     What is left over is put away once; a second time nothing is kept.
     """
@@ -54,14 +57,18 @@ def keep_rest(run: LayRun, numbers: Sequence[str]) -> int:
     if lay.on_panels:
         touched = {p.panel for p in lay.placements} | {s.panel for s in lay.strips}
         taken = list(job_cloth.from_store.filter(cloth=job_cloth.cloth).order_by("id"))
-        Remnant.objects.filter(pk__in=[r.pk for n, r in enumerate(taken) if n in touched]).update(used_at=timezone.now())
+        Remnant.objects.filter(pk__in=[r.pk for n, r in enumerate(taken) if n in touched]).update(
+            used_at=timezone.now()
+        )
     LayRun.objects.filter(pk=run.pk).update(rest_kept=True)
     return len(chosen)
 
 
 @dataclass(frozen=True)
 class Spare:
-    """What is left in the store of a cloth of a set: how many pieces, their area in m2, and what of one piece of furniture has no room."""
+    """What is left in the store of a cloth of a set: how many pieces, their area in m2, and what of one piece of
+    furniture has no room.
+    """
 
     cloth: str
     count: int
@@ -75,14 +82,20 @@ class Spare:
 
 
 def spares_of(job: Job) -> list[Spare]:
-    """Return of every cloth with shapes what is left of it for one piece of the set, pieces that a tag is cut from not counted."""
+    """Return of every cloth with shapes what is left of it for one piece of the set, pieces that a tag is cut from not
+    counted.
+    """
     found = list[Spare]()
     for job_cloth in job.cloths.all() if is_prepared() else ():
         try:
             asked = request_for(job_cloth)
         except BadInput:
             continue  # nothing on it has a shape, or it can't be laid: its own page says what is wrong
-        there = list(Remnant.objects.filter(cloth=job_cloth.cloth, used_at=None, taken_for=None).select_related("cloth").order_by("id"))
+        there = list(
+            Remnant.objects.filter(cloth=job_cloth.cloth, used_at=None, taken_for=None)
+            .select_related("cloth")
+            .order_by("id")
+        )
         mine = {key: part for key, part, member in parts_laid(job_cloth) if member.pk == job_cloth.pk}
         left = panels_of(there)
         lacking = no_room_for(asked, {key: part.part.per_furniture for key, part in mine.items()}, left)

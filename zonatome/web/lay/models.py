@@ -25,7 +25,9 @@ from zonatome.core.tolerances import LEAST_FLAW, MOST_POINTS
 from zonatome.web.base.who import who
 from zonatome.web.jobs.models import FlatPhoto, Job
 
-WAITING_LONGEST = timedelta(seconds=90)  # one that waits its turn behind others, or for a worker that is being started, is not lost yet
+WAITING_LONGEST = timedelta(
+    seconds=90
+)  # one that waits its turn behind others, or for a worker that is being started, is not lost yet
 SILENT_AFTER = timedelta(seconds=12)  # a worker that lives writes every second or so; a busy disk may hold it up
 
 
@@ -66,7 +68,9 @@ class Cloth(models.Model):
     stretch = models.CharField(max_length=8, choices=STRETCH, blank=True, default="")
     may_railroad = models.BooleanField(default=True)
     wear = models.CharField("what the seller says of wear", max_length=120, blank=True)
-    sample_thickness = models.FloatField(null=True, blank=True)  # as measured on a sample, where that is another than was said
+    sample_thickness = models.FloatField(
+        null=True, blank=True
+    )  # as measured on a sample, where that is another than was said
     tile_photo = models.ImageField(upload_to=tile_place, blank=True)  # one repeat of the cloth, its top up
     certified = models.CharField("what the seller certifies", max_length=120, blank=True)
     is_in_store = models.BooleanField(default=True)
@@ -81,7 +85,10 @@ class Cloth(models.Model):
     @property
     def repeat(self) -> Repeat | None:
         """Where its stripes or motifs stand on the roll; None of a plain one."""
-        first = (self.first_along, self.width - self.first_across)  # measured from the left selvage's edge, as corners are
+        first = (
+            self.first_along,
+            self.width - self.first_across,
+        )  # measured from the left selvage's edge, as corners are
         return repeat_of(self.pattern, along=self.repeat_along, across=self.repeat_across, first=first)
 
     def price_breaks(self) -> tuple[PriceBreak, ...]:
@@ -96,15 +103,21 @@ class Cloth(models.Model):
 
 
 class Remnant(models.Model):
-    """A piece of cloth that lies in the store: a remnant, a length, or a hide, as it lies with its way up toward x = 0."""
+    """A piece of cloth that lies in the store: a remnant, a length, or a hide,
+    as it lies with its way up toward x = 0.
+    """
 
     KINDS = [("remnant", "remnant"), ("length", "curtain or other length"), ("hide", "hide")]
 
     cloth = models.ForeignKey(Cloth, on_delete=models.CASCADE, related_name="remnants")
     kind = models.CharField(max_length=8, choices=KINDS, default="remnant")
     outline = models.JSONField()  # points in mm, x along with the top toward 0, y across
-    flaws = models.JSONField(default=list, blank=True)  # outlines of flaws, brands, holes, thin places, in the same frame
-    motif_along = models.FloatField(null=True, blank=True)  # where a motif's middle stands, in the same frame; None: not measured
+    flaws = models.JSONField(
+        default=list, blank=True
+    )  # outlines of flaws, brands, holes, thin places, in the same frame
+    motif_along = models.FloatField(
+        null=True, blank=True
+    )  # where a motif's middle stands, in the same frame; None: not measured
     motif_across = models.FloatField(null=True, blank=True)
     words = models.CharField(max_length=80, blank=True)
     came_from = models.ForeignKey(Job, null=True, blank=True, on_delete=models.SET_NULL, related_name="left_overs")
@@ -123,7 +136,9 @@ class Remnant(models.Model):
         return outlines_in(self.flaws, "flaws")
 
     def repeat(self) -> Repeat | None:
-        """Its cloth's repeat with the motif where it stands here; None of a plain cloth, and where nobody measured it."""
+        """Its cloth's repeat with the motif where it stands here; None of a plain cloth,
+        and where nobody measured it.
+        """
         steps = self.cloth.repeat
         if steps is None or self.motif_along is None or self.motif_across is None:
             return None
@@ -136,7 +151,10 @@ def flat_place(photo: RemnantPhoto, _: str) -> str:
 
 
 class RemnantPhoto(FlatPhoto):
-    """The flat photo of a piece of cloth. The mat's frame turned by `turn_degrees`, then moved by `along`, `across`, is its outline's."""
+    """The flat photo of a piece of cloth.
+
+    The mat's frame turned by `turn_degrees`, then moved by `along`, `across`, is its outline's.
+    """
 
     remnant = models.OneToOneField(Remnant, on_delete=models.CASCADE, related_name="photo")
     file = models.ImageField(upload_to=flat_place)
@@ -163,14 +181,18 @@ class RemnantPhoto(FlatPhoto):
 def outlines_in(rows: object, key: str) -> tuple[Outline, ...]:
     """Return the outlines of flaws in a JSON column. Raises BadInput, naming what is wrong."""
     return tuple(
-        outline_of(reading.listed(points, f"{key}[{n}]", least=3, most=MOST_POINTS), key=f"{key}[{n}]", least_area=LEAST_FLAW)
+        outline_of(
+            reading.listed(points, f"{key}[{n}]", least=3, most=MOST_POINTS), key=f"{key}[{n}]", least_area=LEAST_FLAW
+        )
         for n, points in enumerate(reading.listed(rows, key, most=MOST_FLAWS))
     )
 
 
 @dataclass(frozen=True)
 class HeldBlock:
-    """Cloth held back for what is not off yet, or is wanted besides: a block of so much along and across, so many times, in mm."""
+    """Cloth held back for what is not off yet, or is wanted besides: a block of so much along and across, so many
+    times, in mm.
+    """
 
     words: str
     along: float
@@ -211,8 +233,12 @@ class JobCloth(models.Model):
     from_store = models.ManyToManyField(Remnant, blank=True, related_name="taken_for")
     laid_with = models.ForeignKey("self", null=True, blank=True, on_delete=models.SET_NULL, related_name="guests")
     put_away_at = models.DateTimeField(null=True, blank=True, editable=False)  # when it was taken off its job
-    was_for = models.JSONField(default=dict, blank=True, editable=False)  # of one taken off: its panels, pieces from the store, the trim
-    wants = models.CharField(max_length=40, blank=True, editable=False)  # fingerprint of the lay it wants now; empty: work it out
+    was_for = models.JSONField(
+        default=dict, blank=True, editable=False
+    )  # of one taken off: its panels, pieces from the store, the trim
+    wants = models.CharField(
+        max_length=40, blank=True, editable=False
+    )  # fingerprint of the lay it wants now; empty: work it out
 
     class Meta:
         ordering = ["id"]
@@ -227,16 +253,26 @@ class JobCloth(models.Model):
         found = []
         for n, row in enumerate(reading.listed(self.held, "held", most=MOST_HELD)):
             told, key = reading.table(row, f"held[{n}]"), f"held[{n}]."
-            along, across = (reading.number(told.get(side), key + side, least=20, most=20_000) for side in ("along", "across"))
+            along, across = (
+                reading.number(told.get(side), key + side, least=20, most=20_000) for side in ("along", "across")
+            )
             words = reading.text(told.get("words"), key + "words", most=60)
-            found.append(HeldBlock(words, along, across, reading.whole(told.get("count"), key + "count", least=1, most=60)))
+            found.append(
+                HeldBlock(words, along, across, reading.whole(told.get("count"), key + "count", least=1, most=60))
+            )
         return tuple(found)
 
 
 class LayRun(models.Model):
     """One search for a lay: what was asked, how far it is, the best so far."""
 
-    STATES = [("waiting", "waiting"), ("running", "running"), ("done", "done"), ("stopped", "stopped"), ("failed", "failed")]
+    STATES = [
+        ("waiting", "waiting"),
+        ("running", "running"),
+        ("done", "done"),
+        ("stopped", "stopped"),
+        ("failed", "failed"),
+    ]
     OPEN = ("waiting", "running")
 
     job_cloth = models.ForeignKey(JobCloth, on_delete=models.CASCADE, related_name="runs")
@@ -249,13 +285,17 @@ class LayRun(models.Model):
     best: models.JSONField[Any, Any] = models.JSONField(null=True)
     best_length = models.FloatField(null=True)
     first_length = models.FloatField(null=True)
-    rank = models.FloatField(default=0.0)  # how good the best is, the less the better: its length, on panels what finds no room
+    rank = models.FloatField(
+        default=0.0
+    )  # how good the best is, the less the better: its length, on panels what finds no room
     easy = models.JSONField(null=True)  # the lay in rows that it began with, easy to cut
     improvements = models.PositiveIntegerField(default=0)
     progress = models.FloatField(default=0.0)
     stop_asked = models.BooleanField(default=False)
     rest_kept = models.BooleanField(default=False)  # what it left over has been put into the store
-    is_chosen = models.BooleanField(default=False)  # laid by hand, or round pieces pinned by hand: stands though another is shorter
+    is_chosen = models.BooleanField(
+        default=False
+    )  # laid by hand, or round pieces pinned by hand: stands though another is shorter
     words = models.CharField(max_length=300, blank=True)
     asked_by = models.CharField(max_length=60, blank=True, default=who, editable=False)
     asked_at = models.DateTimeField(default=timezone.now)
@@ -272,7 +312,9 @@ class LayRun(models.Model):
 
     @property
     def is_silent(self) -> bool:
-        """Whether its worker has not been heard of for too long: killed, or not started; not while it prepares the search."""
+        """Whether its worker has not been heard of for too long: killed, or not started; not while it prepares the
+        search.
+        """
         patience = SILENT_AFTER if self.state == "running" else WAITING_LONGEST
         return self.is_open and is_prepared() and timezone.now() - self.beat_at > patience
 
@@ -310,7 +352,13 @@ class CutTick(models.Model):
 class ClothTrial(models.Model):
     """The same pieces on another cloth of the store, laid to compare: its length so far, or why it is not offered."""
 
-    STATES = [("waiting", "waiting"), ("running", "being laid"), ("done", "laid"), ("refused", "not offered"), ("failed", "broke off")]
+    STATES = [
+        ("waiting", "waiting"),
+        ("running", "being laid"),
+        ("done", "laid"),
+        ("refused", "not offered"),
+        ("failed", "broke off"),
+    ]
     OPEN = ("waiting", "running")
 
     job_cloth = models.ForeignKey(JobCloth, on_delete=models.CASCADE, related_name="trials")

@@ -59,7 +59,10 @@ class Sample:
 
 
 class ClothSeller(Protocol):
-    """What the application asks of any seller. Each raises NoAnswer with the seller's words, or that it does not answer."""
+    """What the application asks of any seller.
+
+    Each raises NoAnswer with the seller's words, or that it does not answer.
+    """
 
     def offer(self, name: str) -> Offer:
         """Return what it asks for a cloth."""
@@ -163,7 +166,9 @@ class HttpSeller:
         """Return a sample's thickness. Raises NoAnswer."""
         told = self._ask("/samples", {"name": name})
         try:
-            return Sample(*(reading.number(told.get(key), key, least=0.05, most=THICKEST) for key in ("said", "measures")))
+            return Sample(
+                *(reading.number(told.get(key), key, least=0.05, most=THICKEST) for key in ("said", "measures"))
+            )
         except BadInput as strange:
             raise NoAnswer("The seller sends a sample that says nothing of its thickness.") from strange
 
@@ -179,16 +184,24 @@ def _offer(told: dict[str, Any]) -> Offer:
     sold_in, sold_by = told.get("sold_in"), told.get("sold_by")
     if sold_in not in MM_PER_SOLD or sold_by not in SOLD_BY:
         raise BadInput("sold_in", (sold_in, sold_by), "a unit and a step that this application knows")
-    breaks = [reading.listed(b, "breaks", least=2, most=2) for b in reading.listed(told.get("breaks") or [], "breaks", most=MOST_BREAKS)]
+    breaks = [
+        reading.listed(b, "breaks", least=2, most=2)
+        for b in reading.listed(told.get("breaks") or [], "breaks", most=MOST_BREAKS)
+    ]
     lots = [reading.table(row, "lots") for row in reading.listed(told.get("lots") or [], "lots", most=MOST_LOTS)]
     return Offer(
         _money(told.get("price"), "price"),
         sold_in,
         sold_by,
         reading.number(told.get("least") or 0, "least", least=0, most=1e6),
-        tuple(PriceBreak(reading.number(at, "breaks", least=1, most=1e6), _money(price, "breaks")) for at, price in breaks),
         tuple(
-            StockLot(reading.text(row.get("lot"), "lot", most=30), reading.number(row.get("length"), "length", least=0, most=1e7))
+            PriceBreak(reading.number(at, "breaks", least=1, most=1e6), _money(price, "breaks")) for at, price in breaks
+        ),
+        tuple(
+            StockLot(
+                reading.text(row.get("lot"), "lot", most=30),
+                reading.number(row.get("length"), "length", least=0, most=1e7),
+            )
             for row in lots
         ),
         reading.number(told.get("thickness"), "thickness", least=0.05, most=THICKEST),

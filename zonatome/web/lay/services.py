@@ -1,4 +1,6 @@
-"""Starting, stopping and reading the runs of a lay; what stands, what it takes; cloths on trial; the lay under the hand."""
+"""Starting, stopping and reading the runs of a lay; what stands, what it takes; cloths on trial; the lay under the
+hand.
+"""
 
 from __future__ import annotations
 
@@ -44,7 +46,9 @@ def document_of(request: LayRequest) -> str:
 
 
 def wanted_fingerprint(job_cloth: JobCloth) -> str:
-    """Return the fingerprint of the lay that a cloth wants now, kept on its row until something is saved that changes it."""
+    """Return the fingerprint of the lay that a cloth wants now, kept on its row until something is saved that changes
+    it.
+    """
     if not job_cloth.wants:
         try:
             job_cloth.wants = fingerprint_of(request_for(job_cloth))
@@ -55,14 +59,18 @@ def wanted_fingerprint(job_cloth: JobCloth) -> str:
 
 
 def best_run(job_cloth: JobCloth) -> LayRun | None:
-    """Return the run whose lay stands: of those that ask what the newest asks, the one being cut, else one by hand, else the best.
+    """Return the run whose lay stands: of those that ask what the newest asks, the one being cut, else one by hand,
+    else the best.
 
     That of a cloth which is laid together with another tag's is the other's.
     """
     runs = [r for r in host_of(job_cloth).runs.all() if r.best_length is not None]
     if not runs:
         return None
-    return min((r for r in runs if r.fingerprint == runs[0].fingerprint), key=lambda r: (not r.ticks.all(), not r.is_chosen, r.rank, r.pk))
+    return min(
+        (r for r in runs if r.fingerprint == runs[0].fingerprint),
+        key=lambda r: (not r.ticks.all(), not r.is_chosen, r.rank, r.pk),
+    )
 
 
 def newest_run(job_cloth: JobCloth) -> LayRun | None:
@@ -76,7 +84,9 @@ def purchase_of(job_cloth: JobCloth, laid: float) -> Purchase:
 
 
 def cloth_here(job_cloth: JobCloth) -> float | None:
-    """Return how much of a cloth has come for this lay, as measured, in mm; None where none has, or some is still to come."""
+    """Return how much of a cloth has come for this lay, as measured, in mm; None where none has, or some is still to
+    come.
+    """
     orders = list(job_cloth.orders.all())
     if not orders or any(o.came_length is None for o in orders):
         return None
@@ -84,7 +94,9 @@ def cloth_here(job_cloth: JobCloth) -> float | None:
 
 
 def short_of_cloth(job_cloth: JobCloth, laid: float) -> float:
-    """Return by how many mm what has come is too short for a laid length and squaring; 0 where it does, or nothing has come."""
+    """Return by how many mm what has come is too short for a laid length and squaring; 0 where it does, or nothing has
+    come.
+    """
     here = cloth_here(job_cloth)
     return 0.0 if here is None else short_by(laid, job_cloth.squaring, here)
 
@@ -102,19 +114,24 @@ def _bought(cloth: Cloth, laid: float, *, squaring: float, margin: float) -> Pur
 
 
 def chart_for(job_cloth: JobCloth) -> float | None:
-    """Return what a chart's rule of thumb says for the tags in a lay, in mm; None where the chart does not know one of them.
+    """Return what a chart's rule of thumb says for the tags in a lay, in mm; None where the chart does not know one of
+    them.
 
     Where only some panels of a tag are of this cloth, so much of the chart's figure as their share of all its shapes.
     """
     cloth, whole = job_cloth.cloth, 0.0
-    repeat = max((step for step in (cloth.repeat_along, cloth.repeat_across) if step), default=0.0) if cloth.repeat else 0.0
+    repeat = (
+        max((step for step in (cloth.repeat_along, cloth.repeat_across) if step), default=0.0) if cloth.repeat else 0.0
+    )
     for member in members_of(job_cloth):
         panels = [p for p in member.job.panels() if p.shape]
         areas = {p.pk: p.pieces * shape_of_part(p).cut_line.area for p in panels}
         mine = sum(areas[p.pk] for p in panels if p.cloth_id == member.pk)
         if not mine:
             continue
-        said = rule_of_thumb(member.job.kind_key, member.job.count, width=cloth.width, repeat=repeat, share=mine / sum(areas.values()))
+        said = rule_of_thumb(
+            member.job.kind_key, member.job.count, width=cloth.width, repeat=repeat, share=mine / sum(areas.values())
+        )
         if said is None:
             return None
         whole += said
@@ -122,7 +139,9 @@ def chart_for(job_cloth: JobCloth) -> float | None:
 
 
 def saved_on_chart(job_cloth: JobCloth, bought: Purchase) -> tuple[float, Decimal] | None:
-    """Return how much less is bought than a chart says, in mm and in money; None without a chart, negative where the lay takes more."""
+    """Return how much less is bought than a chart says, in mm and in money; None without a chart, negative where the
+    lay takes more.
+    """
     said = chart_for(job_cloth)
     if said is None:
         return None
@@ -138,7 +157,9 @@ def easy_lay(request: LayRequest) -> Lay:
 
 
 def cost_from_store(job_cloth: JobCloth) -> Decimal:
-    """Return what the pieces from the store that a cloth is cut from cost: hides by their area, remnants nothing more."""
+    """Return what the pieces from the store that a cloth is cut from cost: hides by their area,
+    remnants nothing more.
+    """
     if not job_cloth.cloth.is_hide:
         return Decimal(0)
     area = sum(remnant.shape().area for remnant in job_cloth.from_store.all())
@@ -158,7 +179,8 @@ def shares_of(host: JobCloth, asked: LayRequest, cost: Decimal) -> dict[int, Dec
 
 @dataclass(frozen=True)
 class ClothStanding:
-    """How far a cloth of a job is: pieces on it, whether a lay stands and is true to the shapes, what to buy, what is cut.
+    """How far a cloth of a job is: pieces on it, whether a lay stands and is true to the shapes, what to buy, what is
+    cut.
 
     Of a cloth that is laid together with another tag's, `buy` and `cost` are its share.
     """
@@ -210,14 +232,21 @@ def add_cloth(job: Job, cloth: Cloth, role: str) -> JobCloth:
 def first_lay_of(request: LayRequest, first: Lay) -> dict[str, Any]:
     """Return what a run keeps of the lay in rows that it begins with."""
     laid = write_lay(first)
-    return {"best": laid, "easy": laid, "best_length": first.length, "first_length": first.length, "rank": rank(request, first)}
+    return {
+        "best": laid,
+        "easy": laid,
+        "best_length": first.length,
+        "first_length": first.length,
+        "rank": rank(request, first),
+    }
 
 
 def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS, pins: Sequence[Placement] = ()) -> LayRun:
-    """Lay in rows at once, store that as the first lay, and send the search to the worker; what is pinned stays where it is.
+    """Lay in rows at once, store that as the first lay, and send the search to the worker; what is pinned stays where
+    it is.
 
-    Where the rows themselves would take longer than a second, or the search is still being prepared, the worker lays them too.
-    Raises BadInput where the request is refused; then nothing is stored.
+    Where the rows themselves would take longer than a second, or the search is still being prepared, the worker lays
+    them too. Raises BadInput where the request is refused; then nothing is stored.
     """
     from zonatome.web.lay.tasks import search_for_lay
 
@@ -226,7 +255,9 @@ def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS, pins: Sequence[P
     standing = best_run(job_cloth)
     if standing is not None and standing.ticks.all() and standing.fingerprint == fingerprint_of(request):
         raise BadInput(
-            "lay", f"{len(standing.ticks.all())} ticked", "no piece of this lay cut yet; take the ticks on its sheet back to lay again"
+            "lay",
+            f"{len(standing.ticks.all())} ticked",
+            "no piece of this lay cut yet; take the ticks on its sheet back to lay again",
         )
     fingerprint = fingerprint_of(request)
     request = with_pins(request, pins)
@@ -250,13 +281,20 @@ def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS, pins: Sequence[P
 def close_lost(run: LayRun) -> None:
     """Write into the row that its worker is gone."""
     if run.is_silent:
-        LayRun.objects.filter(pk=run.pk, state__in=LayRun.OPEN).update(state="failed", words=LOST, ended_at=timezone.now())
+        LayRun.objects.filter(pk=run.pk, state__in=LayRun.OPEN).update(
+            state="failed", words=LOST, ended_at=timezone.now()
+        )
 
 
 def lost_runs() -> None:
-    """Write into every run that was at work that its worker is gone. Only for a worker that has the folder to itself."""
+    """Write into every run that was at work that its worker is gone.
+
+    Only for a worker that has the folder to itself.
+    """
     LayRun.objects.filter(state="running").update(state="failed", words=LOST, ended_at=timezone.now())
-    ClothTrial.objects.filter(state="running").update(state="failed", words="The worker ended; the shortest length so far is kept.")
+    ClothTrial.objects.filter(state="running").update(
+        state="failed", words="The worker ended; the shortest length so far is kept."
+    )
 
 
 def ask_to_stop(run: LayRun) -> None:
@@ -274,7 +312,9 @@ def set_tick(run: LayRun, key: str, *, is_cut: bool, is_strip: bool) -> None:
 
 
 def start_trials(job_cloth: JobCloth, *, seconds: float = TRIAL_SECONDS) -> None:
-    """Lay a cloth's pieces on every cloth of the store: in rows at once, shorter by the worker; a cloth that can't be laid says why."""
+    """Lay a cloth's pieces on every cloth of the store: in rows at once, shorter by the worker; a cloth that can't be
+    laid says why.
+    """
     from zonatome.web.lay.tasks import lay_on_trial
 
     made = []
@@ -299,7 +339,9 @@ def start_trials(job_cloth: JobCloth, *, seconds: float = TRIAL_SECONDS) -> None
 
 @dataclass(frozen=True)
 class TrialStanding:
-    """A cloth on trial: what to buy and what that costs, what is left whole behind the lay, and whether it is true to the shapes now."""
+    """A cloth on trial: what to buy and what that costs, what is left whole behind the lay, and whether it is true to
+    the shapes now.
+    """
 
     trial: ClothTrial
     bought: Purchase | None
@@ -318,7 +360,9 @@ def trial_standings(job_cloth: JobCloth) -> list[TrialStanding]:
             bought = purchase_on(trial.cloth, job_cloth, trial.length)
             left = bought.length - bought.squaring - trial.length
         try:
-            is_stale = bool(trial.fingerprint) and fingerprint_of(request_on(job_cloth, trial.cloth)) != trial.fingerprint
+            is_stale = (
+                bool(trial.fingerprint) and fingerprint_of(request_on(job_cloth, trial.cloth)) != trial.fingerprint
+            )
         except BadInput:
             is_stale = True
         found.append(TrialStanding(trial, bought, left, is_stale, trial.cloth_id == job_cloth.cloth_id))
@@ -344,11 +388,14 @@ MOST_PAST = 100
 def now_or_later() -> None:
     """Refuse what needs the compiled search while that is being prepared. Raises BadInput."""
     if not is_prepared():
-        raise BadInput("lay", "being prepared", "the search to be ready: it is prepared once on this machine, in about a minute")
+        raise BadInput(
+            "lay", "being prepared", "the search to be ready: it is prepared once on this machine, in about a minute"
+        )
 
 
 def hand_lay(job_cloth: JobCloth) -> HandLay:
-    """Return the lay under the hand; begun from the lay that stands, anew where the shapes, the cloth or the rules have changed.
+    """Return the lay under the hand; begun from the lay that stands, anew where the shapes, the cloth or the rules
+    have changed.
 
     Raises BadInput where nothing is laid yet.
     """
@@ -356,7 +403,9 @@ def hand_lay(job_cloth: JobCloth) -> HandLay:
     run = best_run(job_cloth)
     wanted = wanted_fingerprint(job_cloth)
     if run is None or run.fingerprint != wanted:
-        raise BadInput("lay", "none" if run is None else "out of date", "a lay that is true to the shapes; lay the pieces first")
+        raise BadInput(
+            "lay", "none" if run is None else "out of date", "a lay that is true to the shapes; lay the pieces first"
+        )
     begun = {"fingerprint": wanted, "placements": run.best["placements"], "pinned": [], "past": []}
     hand, _ = HandLay.objects.get_or_create(job_cloth=job_cloth, defaults=begun)
     if hand.fingerprint != wanted:
@@ -367,7 +416,14 @@ def hand_lay(job_cloth: JobCloth) -> HandLay:
 
 def handwork_of(hand: HandLay) -> Handwork:
     """Return a kept lay under the hand as the core has it, through the reader that reads files."""
-    document = {"format": "zonatome.lay", "version": 1, "length": 0, "used": 0, "bound": 0, "placements": hand.placements}
+    document = {
+        "format": "zonatome.lay",
+        "version": 1,
+        "length": 0,
+        "used": 0,
+        "bound": 0,
+        "placements": hand.placements,
+    }
     return Handwork(read_lay(document).placements, frozenset(hand.pinned))
 
 
@@ -378,10 +434,15 @@ def strips_that_stand(job_cloth: JobCloth) -> tuple[StripCut, ...]:
 
 
 def work_by_hand(hand: HandLay, change: Callable[[Handwork], Handwork]) -> None:
-    """Make one change and keep it, and what was there before. Raises BadInput where the core refuses; then nothing is kept."""
+    """Make one change and keep it, and what was there before.
+
+    Raises BadInput where the core refuses; then nothing is kept.
+    """
     work = change(handwork_of(hand))
     hand.past = [*hand.past, {"placements": hand.placements, "pinned": hand.pinned}][-MOST_PAST:]
-    hand.placements = write_lay(Lay(0, 0, 0, 0, work.placements, on_panels=True))["placements"]  # with its panel, whatever the cloth
+    hand.placements = write_lay(Lay(0, 0, 0, 0, work.placements, on_panels=True))[
+        "placements"
+    ]  # with its panel, whatever the cloth
     hand.pinned = sorted(work.pinned)
     hand.save()
 
@@ -400,7 +461,10 @@ def begin_by_hand(job_cloth: JobCloth) -> None:
 
 
 def keep_by_hand(job_cloth: JobCloth, lay: Lay, wrong: Sequence[object]) -> LayRun:
-    """Keep a lay made by hand as the one that stands. Raises BadInput where something is wrong with it, or pieces have been cut."""
+    """Keep a lay made by hand as the one that stands.
+
+    Raises BadInput where something is wrong with it, or pieces have been cut.
+    """
     if wrong:
         raise BadInput("lay", f"{len(wrong)} wrong", "a lay with nothing wrong in it")
     request = request_for(job_cloth)
@@ -410,7 +474,8 @@ def keep_by_hand(job_cloth: JobCloth, lay: Lay, wrong: Sequence[object]) -> LayR
     with transaction.atomic():
         job_cloth.runs.filter(is_chosen=True).update(is_chosen=False)
         run = LayRun.objects.create(
-            job_cloth=job_cloth, request=write_request(request), fingerprint=fingerprint, seconds=0.0, seed=0, version=zonatome.__version__,
+            job_cloth=job_cloth, request=write_request(request), fingerprint=fingerprint, seconds=0.0, seed=0,
+            version=zonatome.__version__,
             best=write_lay(lay), best_length=lay.length, first_length=lay.length,
             rank=rank(request, lay), is_chosen=True, state="done", progress=1.0,
             ended_at=timezone.now(),
@@ -447,7 +512,9 @@ def take_off_job(job_cloth: JobCloth) -> None:
 
 
 def put_back_on_job(job: Job, pk: int) -> JobCloth | None:
-    """Put a cloth back on its job, with the panels that have no other one since, its lays and its pieces from the store that are free."""
+    """Put a cloth back on its job, with the panels that have no other one since, its lays and its pieces from the
+    store that are free.
+    """
     with transaction.atomic():
         found = JobCloth.every.filter(job=job, pk=pk).exclude(put_away_at=None).select_related("cloth", "job").first()
         if found is None:
@@ -498,7 +565,13 @@ def strip_ways(job: Job) -> list[dict[str, Any]]:
     found = []
     chosen = strip_directions(job_cloth.cloth.direction, job.trim_way, railroaded=job_cloth.railroaded)
     for way in ("across", "along", "bias"):
-        row: dict[str, Any] = {"way": way, "words": TRIM_WAYS[way], "length": None, "why": "", "is_chosen": way in chosen}
+        row: dict[str, Any] = {
+            "way": way,
+            "words": TRIM_WAYS[way],
+            "length": None,
+            "why": "",
+            "is_chosen": way in chosen,
+        }
         try:
             now_or_later()
             asked = request_for(job_cloth)

@@ -36,7 +36,9 @@ class Watch:
             services.forget_standing(self.run.job_cloth)
 
     def ended(self, lay: Lay) -> None:
-        """Keep what is proven at the end: it is worked out beside the search, and comes after the lay that it stands beside."""
+        """Keep what is proven at the end: it is worked out beside the search, and comes after the lay that it stands
+        beside.
+        """
         kept = LayRun.objects.get(pk=self.run.pk).lay()
         proven = replace(kept, bound=min(kept.length, lay.bound))
         if not lay.on_panels and proven.bound > kept.bound:
@@ -68,7 +70,11 @@ def search_for_lay(run_id: int) -> None:
             LayRun.objects.filter(pk=run_id).update(**first, beat_at=timezone.now())
             services.forget_standing(run.job_cloth)
         watch = Watch(run)
-        watch.ended(search_lay(watch.request, seconds=run.seconds, seed=run.seed, report=watch.better, stopped=watch.asked_to_stop))
+        watch.ended(
+            search_lay(
+                watch.request, seconds=run.seconds, seed=run.seed, report=watch.better, stopped=watch.asked_to_stop
+            )
+        )
     except ZonatomeError as refusal:
         LayRun.objects.filter(pk=run_id).update(state="failed", words=str(refusal)[:300], ended_at=timezone.now())
         return
@@ -77,7 +83,9 @@ def search_for_lay(run_id: int) -> None:
             state="failed", words="The search broke off; its best lay is kept.", ended_at=timezone.now()
         )
         raise
-    LayRun.objects.filter(pk=run_id).update(state="stopped" if watch.stop else "done", progress=1.0, ended_at=timezone.now())
+    LayRun.objects.filter(pk=run_id).update(
+        state="stopped" if watch.stop else "done", progress=1.0, ended_at=timezone.now()
+    )
 
 
 @task()

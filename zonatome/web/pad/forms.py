@@ -14,7 +14,9 @@ class PadForm(WorkForm):
 
     foam = LengthField(label="Foam", size="small", most=300, zero=True)
     wadding = LengthField(label="Wadding", size="small", most=80, zero=True)
-    oversize = LengthField(label="Foam beyond it", size="small", most=30, zero=True, help_text="Each side; 0 to 10 mm keeps the edge soft.")
+    oversize = LengthField(
+        label="Foam beyond it", size="small", most=30, zero=True, help_text="Each side; 0 to 10 mm keeps the edge soft."
+    )
     webbing = forms.BooleanField(label="Webbing and hessian under it", required=False)
 
 

@@ -36,7 +36,12 @@ def set_pad(part: JobPart, choice: PadChoice) -> Growth | None:
     wraps = shape is not None and part.shape_pad is not None and all(e.join in WRAPPED for e in shape.edges)
     before = shape.cut_line if shape is not None and (part.shape_way == "block" or wraps) else None
     with transaction.atomic():
-        part.foam, part.wadding, part.oversize, part.webbing = choice.foam, choice.wadding, choice.oversize, choice.webbing
+        part.foam, part.wadding, part.oversize, part.webbing = (
+            choice.foam,
+            choice.wadding,
+            choice.oversize,
+            choice.webbing,
+        )
         part.pad_measured = measured_pad(choice, part.job.rules) + part.part.layer  # restyling lays a layer on the pad
         part.save()
         board_to_partner(part)
@@ -45,8 +50,12 @@ def set_pad(part: JobPart, choice: PadChoice) -> Growth | None:
         elif shape is not None and wraps:
             more = 2 * (part.pad_measured - (part.shape_pad or 0))
             if more:
-                keep_shape(part, grown_shape(shape, more, more), part.shape_way, words=f"{part.name}: grown for its pad")
-        elif shape is not None and part.shape_pad is None:  # the first pad that is chosen for it is the one that it was made for
+                keep_shape(
+                    part, grown_shape(shape, more, more), part.shape_way, words=f"{part.name}: grown for its pad"
+                )
+        elif (
+            shape is not None and part.shape_pad is None
+        ):  # the first pad that is chosen for it is the one that it was made for
             part.shape_pad = part.pad_measured
             part.save(update_fields=["shape_pad"])
     if before is None:
@@ -56,15 +65,29 @@ def set_pad(part: JobPart, choice: PadChoice) -> Growth | None:
 
 
 def set_board(
-    part: JobPart, *, board_width: float, board_thickness: float, board_depth: float | None = None, board_back: float | None = None
+    part: JobPart,
+    *,
+    board_width: float,
+    board_thickness: float,
+    board_depth: float | None = None,
+    board_back: float | None = None,
 ) -> None:
     """Take the board's measures for layers and staples. Raises BadInput; then nothing is changed."""
     is_round = part.part.form == "disc"
     board = Board(
-        board_width, board_width if is_round else (board_depth or board_width), board_thickness, is_round, None if is_round else board_back
+        board_width,
+        board_width if is_round else (board_depth or board_width),
+        board_thickness,
+        is_round,
+        None if is_round else board_back,
     )
     with transaction.atomic():
-        part.board_width, part.board_depth, part.board_thickness, part.board_back = board.width, board.depth, board.thickness, board.back
+        part.board_width, part.board_depth, part.board_thickness, part.board_back = (
+            board.width,
+            board.depth,
+            board.thickness,
+            board.back,
+        )
         part.save()
         board_to_partner(part)
         redo_block(part)

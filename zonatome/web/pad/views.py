@@ -31,16 +31,29 @@ def home(request: BenchRequest, number: int) -> HttpResponse:
     return _page(request, load_job(number))
 
 
-def _page(request: BenchRequest, job: Job, *, key: str = "", pad: PadForm | None = None, board: BoardForm | None = None) -> HttpResponse:
+def _page(
+    request: BenchRequest, job: Job, *, key: str = "", pad: PadForm | None = None, board: BoardForm | None = None
+) -> HttpResponse:
     units = request.workroom.units
     rows = []
     for part in job.padded():
         mine = part.key == key
         choice = pad_choice(part) if part.has_pad else PadChoice()
-        initial = {"foam": choice.foam, "wadding": choice.wadding, "oversize": choice.oversize, "webbing": choice.webbing}
-        layers = layer_sizes(board_of(part), choice, pads=job.count, rules=job.rules) if part.has_board and part.has_pad else ()
+        initial = {
+            "foam": choice.foam,
+            "wadding": choice.wadding,
+            "oversize": choice.oversize,
+            "webbing": choice.webbing,
+        }
+        layers = (
+            layer_sizes(board_of(part), choice, pads=job.count, rules=job.rules)
+            if part.has_board and part.has_pad
+            else ()
+        )
         measured = {
-            k: getattr(part, k) for k in ("board_width", "board_back", "board_depth", "board_thickness") if getattr(part, k) is not None
+            k: getattr(part, k)
+            for k in ("board_width", "board_back", "board_depth", "board_thickness")
+            if getattr(part, k) is not None
         }
         rows.append(
             {
@@ -54,7 +67,9 @@ def _page(request: BenchRequest, job: Job, *, key: str = "", pad: PadForm | None
                 "form": pad if mine and pad else PadForm(units=units, initial=initial, prefix=part.key),
                 "board_form": board
                 if mine and board
-                else BoardForm(units=units, initial=measured, prefix=f"{part.key}-board", is_round=part.part.form == "disc"),
+                else BoardForm(
+                    units=units, initial=measured, prefix=f"{part.key}-board", is_round=part.part.form == "disc"
+                ),
                 "board_open": bool(mine and board),
             }
         )
@@ -113,8 +128,13 @@ def choose(request: BenchRequest, number: int, key: str) -> HttpResponse:
     words = f"{part.name}: the pad measures {format_length(part.pad_measured or 0.0, units, 'small')} under the cover."
     if growth and abs(growth.each_way) > 0.05:
         verb = "grows" if growth.each_way > 0 else "shrinks"
-        before, after = (f"{format_length(w, units)} × {format_length(h, units)}" for w, h in (growth.before, growth.after))
-        words += f" Its cut {verb} by {format_length(abs(growth.each_way), units, 'small')} each way, from {before} to {after}."
+        before, after = (
+            f"{format_length(w, units)} × {format_length(h, units)}" for w, h in (growth.before, growth.after)
+        )
+        words += (
+            f" Its cut {verb} by {format_length(abs(growth.each_way), units, 'small')} each way, from {before} "
+            f"to {after}."
+        )
     messages.success(request, words)
     return redirect("pad:home", number=number)
 
@@ -124,7 +144,9 @@ def measure(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Measure the board under a pad."""
     job = load_job(number)
     part = panel_or_404(job.padded(), key)
-    form = BoardForm(request.POST, units=request.workroom.units, prefix=f"{key}-board", is_round=part.part.form == "disc")
+    form = BoardForm(
+        request.POST, units=request.workroom.units, prefix=f"{key}-board", is_round=part.part.form == "disc"
+    )
     if not form.is_valid():
         return _page(request, job, key=key, board=form)
     try:
@@ -144,7 +166,9 @@ def glued(request: BenchRequest, number: int) -> HttpResponse:
     if minutes not in GLUE_MINUTES:
         raise Http404
     now = timezone.now()
-    Wait.objects.create(job=job, step="pad", words="foam glue sets", began=now, until=now + timedelta(minutes=int(minutes)))
+    Wait.objects.create(
+        job=job, step="pad", words="foam glue sets", began=now, until=now + timedelta(minutes=int(minutes))
+    )
     return redirect("pad:home", number=number)
 
 

@@ -63,7 +63,15 @@ ROWS: tuple[tuple[str, type[models.Model]], ...] = (
 MOST_ROWS = 5000
 LONG_FLAT = 5400  # pixels: a photo laid flat has one a millimetre, and no mat is larger
 MOST_NUMBER = 10**7  # mm, staples, seconds: no column holds more
-NO_SUCH_VALUE = (TypeError, KeyError, IndexError, AttributeError, ValueError, ArithmeticError, RecursionError)  # what odd values end in
+NO_SUCH_VALUE = (
+    TypeError,
+    KeyError,
+    IndexError,
+    AttributeError,
+    ValueError,
+    ArithmeticError,
+    RecursionError,
+)  # what odd values end in
 
 
 def _plain(row: models.Model, *, leave: Iterable[str] = ()) -> dict[str, Any]:
@@ -81,7 +89,10 @@ def _plain(row: models.Model, *, leave: Iterable[str] = ()) -> dict[str, Any]:
 def _past(job: Job, places: dict[Any, Any]) -> list[dict[str, Any]]:
     """What the furniture was before each change, its cloths said by other names: keys to places, or places to keys."""
     return [
-        {**before, "rows": {key: {**row, "cloth_id": places.get(row.get("cloth_id"))} for key, row in before["rows"].items()}}
+        {
+            **before,
+            "rows": {key: {**row, "cloth_id": places.get(row.get("cloth_id"))} for key, row in before["rows"].items()},
+        }
         for before in job.furniture_past
     ]
 
@@ -130,13 +141,16 @@ def job_zip(number: int) -> bytes:
 
 
 def _cloth(job_cloth: JobCloth, folder: str, files: dict[str, bytes]) -> dict[str, Any]:
-    """A cloth of the job, the remnants it is cut from, and with which tag it is laid; photos of them go into a folder of the files."""
+    """A cloth of the job, the remnants it is cut from, and with which tag it is laid; photos of them go into a folder
+    of the files.
+    """
     cloth = _plain(job_cloth.cloth)
     if tile := _stored(job_cloth.cloth.tile_photo):
         cloth["tile_file"] = f"{folder}-repeat.jpg"
         files[cloth["tile_file"]] = tile
     pieces = [
-        _remnant(r, f"{folder}-piece-{n}.jpg", files) for n, r in enumerate(job_cloth.from_store.select_related("photo").order_by("id"), 1)
+        _remnant(r, f"{folder}-piece-{n}.jpg", files)
+        for n, r in enumerate(job_cloth.from_store.select_related("photo").order_by("id"), 1)
     ]
     said = {**_plain(job_cloth), "cloth": cloth, "from_store": pieces}
     if job_cloth.laid_with:
@@ -195,22 +209,34 @@ def job_from_zip(content: IO[bytes], look_in: Callable[[int], None] | None = Non
         for file in carried.stored:
             file.delete(save=False)
         if isinstance(refusal, ValidationError):
-            raise BadInput("job.json", "; ".join(refusal.messages)[:200], "values as this version writes them") from refusal
+            raise BadInput(
+                "job.json", "; ".join(refusal.messages)[:200], "values as this version writes them"
+            ) from refusal
         if isinstance(refusal, NO_SUCH_VALUE) and not isinstance(refusal, BadInput):
-            raise BadInput("job.json", f"{type(refusal).__name__}: {refusal}"[:200], "values as this version writes them") from refusal
+            raise BadInput(
+                "job.json", f"{type(refusal).__name__}: {refusal}"[:200], "values as this version writes them"
+            ) from refusal
         raise
 
 
 def _brought_over(document: dict[str, Any]) -> dict[str, Any]:
-    """A job's document of version 1 in today's terms; photos, bags and marks of a part that has another name go along."""
+    """A job's document of version 1 in today's terms; photos,
+    bags and marks of a part that has another name go along.
+    """
     job = reading.table(reading.wanted(document, "job"), "job")
-    parts = [reading.table(p, f"parts[{n}]") for n, p in enumerate(reading.listed(document.get("parts", []), "parts", most=MOST_ROWS))]
+    parts = [
+        reading.table(p, f"parts[{n}]")
+        for n, p in enumerate(reading.listed(document.get("parts", []), "parts", most=MOST_ROWS))
+    ]
     for n, part in enumerate(parts):
         reading.text(part.get("key"), f"parts[{n}].key", most=30)
         if part.get("shape") is not None:
             reading.table(part["shape"], f"parts[{n}].shape")
     kind = reading.text(job.get("kind_key"), "job.kind_key", most=30)
-    variants = [reading.text(v, "job.variants", most=30) for v in reading.listed(job.get("variants", []), "job.variants", most=20)]
+    variants = [
+        reading.text(v, "job.variants", most=30)
+        for v in reading.listed(job.get("variants", []), "job.variants", most=20)
+    ]
     furniture = None if job.get("furniture") is None else reading.table(job["furniture"], "job.furniture")
     told = job_brought_over(kind, variants, furniture, parts)
     made: dict[str, Any] = dict(document)
@@ -240,7 +266,10 @@ def _has_part(row: object) -> bool:
 
 
 def _told(field: models.Field[Any, Any], value: Any, where: str) -> Any:
-    """A plain value as its column holds it. Raises BadInput for one of another type, and for a number that no length or count is."""
+    """A plain value as its column holds it.
+
+    Raises BadInput for one of another type, and for a number that no length or count is.
+    """
     if value is None:
         if not field.null:
             raise BadInput(where, None, f"a value for {field.verbose_name}")
@@ -272,12 +301,20 @@ class _Carried:
 
     def rows(self, name: str) -> list[dict[str, Any]]:
         """The rows of one name."""
-        return [reading.table(r, f"{name}[{n}]") for n, r in enumerate(reading.listed(self.document.get(name, []), name, most=MOST_ROWS))]
+        return [
+            reading.table(r, f"{name}[{n}]")
+            for n, r in enumerate(reading.listed(self.document.get(name, []), name, most=MOST_ROWS))
+        ]
 
     def fill(self, row: models.Model, data: dict[str, Any], where: str) -> Any:
         """Set the plain columns of a row, each through its own field; unknown keys are passed over."""
         for field in row._meta.concrete_fields:
-            if field.is_relation or field.name in NOT_CARRIED or field.name not in data or isinstance(field, models.FileField):
+            if (
+                field.is_relation
+                or field.name in NOT_CARRIED
+                or field.name not in data
+                or isinstance(field, models.FileField)
+            ):
                 continue
             setattr(row, field.attname, _told(field, data[field.name], f"{where}.{field.name}"))
         if isinstance(data.get("part"), str):
@@ -285,7 +322,11 @@ class _Carried:
                 raise BadInput(f"{where}.part", data["part"], "one of " + ", ".join(self.parts))
             row.part = self.parts[data["part"]]  # type: ignore[attr-defined]
         fields = row._meta.concrete_fields
-        apart = [f.name for f in fields if f.is_relation or isinstance(f, models.FileField) or (f.null and getattr(row, f.attname) is None)]
+        apart = [
+            f.name
+            for f in fields
+            if f.is_relation or isinstance(f, models.FileField) or (f.null and getattr(row, f.attname) is None)
+        ]
         row.full_clean(exclude=apart, validate_unique=False, validate_constraints=False)
         return row
 
@@ -355,7 +396,9 @@ class _Carried:
         """Take a cloth: the one of that name, width and price in the store, or a new one."""
         said = self.fill(Cloth(), reading.table(row.get("cloth"), f"{where}.cloth"), f"{where}.cloth")
         said.price_breaks()
-        known = Cloth.objects.filter(name=said.name, width=said.width, price=said.price, direction=said.direction).first()
+        known = Cloth.objects.filter(
+            name=said.name, width=said.width, price=said.price, direction=said.direction
+        ).first()
         if known is None:
             said.save()
             known = said
@@ -370,7 +413,9 @@ class _Carried:
         made.save()
         taken = reading.listed(row.get("from_store", []), f"{where}.from_store", most=MOST_ROWS)
         found = [self.take_remnant(known, told, f"{where}.from_store[{n}]") for n, told in enumerate(taken)]
-        made.from_store.set([r for r in found if not r.taken_for.exists()])  # what another tag is cut from is not there twice
+        made.from_store.set(
+            [r for r in found if not r.taken_for.exists()]
+        )  # what another tag is cut from is not there twice
         return made
 
     def take_remnant(self, cloth: Cloth, told: object, where: str) -> Remnant:
@@ -408,7 +453,14 @@ class _Carried:
         """Take a photo as it is; one that no camera or this application made is refused."""
         content = self.file_of(row, where)
         photo = self.fill(Photo(job=self.job), row, where)
-        kept = keep_photo(self.job, photo.when, SimpleUploadedFile("photo.jpg", content), part=photo.part, words=photo.words, as_it_is=True)
+        kept = keep_photo(
+            self.job,
+            photo.when,
+            SimpleUploadedFile("photo.jpg", content),
+            part=photo.part,
+            words=photo.words,
+            as_it_is=True,
+        )
         self.stored.append(kept.file)
         kept.taken_at = photo.taken_at
         kept.save()

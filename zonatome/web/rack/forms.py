@@ -18,13 +18,20 @@ from zonatome.web.jobs.models import UNITS, Job, Workroom
 class TagForm(WorkForm):
     """What hangs on the rail: who, what, how many, when, the wish."""
 
-    title = forms.CharField(label="What it is", max_length=80, widget=forms.TextInput(attrs={"placeholder": "Kitchen stools"}))
+    title = forms.CharField(
+        label="What it is", max_length=80, widget=forms.TextInput(attrs={"placeholder": "Kitchen stools"})
+    )
     client = forms.CharField(label="Whose it is", max_length=80)
     kind = forms.ChoiceField(label="Kind", choices=[(k.key, k.name) for k in KINDS.values()], widget=forms.RadioSelect)
     count = forms.IntegerField(label="How many of them", min_value=1, max_value=60, initial=1)
-    due = forms.DateField(label="Due", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
+    due = forms.DateField(
+        label="Due", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")
+    )
     wish = forms.CharField(
-        label="Wish", max_length=300, required=False, widget=forms.TextInput(attrs={"placeholder": "same again, contrast outside back"})
+        label="Wish",
+        max_length=300,
+        required=False,
+        widget=forms.TextInput(attrs={"placeholder": "same again, contrast outside back"}),
     )
     new_price = forms.DecimalField(
         label="Price of a new one",
@@ -53,7 +60,12 @@ class EditTagForm(WorkModelForm):
     class Meta:
         model = Job
         fields = ("title", "client", "count", "due", "wish", "new_price")
-        labels = {"title": "What it is", "client": "Whose it is", "count": "How many of them", "new_price": "Price of a new one"}
+        labels = {
+            "title": "What it is",
+            "client": "Whose it is",
+            "count": "How many of them",
+            "new_price": "Price of a new one",
+        }
         widgets = {"due": forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")}
 
 

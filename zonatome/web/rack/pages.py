@@ -15,7 +15,9 @@ from zonatome.web.rack.standing import kept_of, tape_of
 SAYS_NEXT = ("survey", "trace", "lay", "pad", "fasten", "trim")  # Strip and Finish have a next move of their own
 
 
-def job_page(request: BenchRequest, job: Job, step: str, template: str, context: dict[str, Any], *, status: int = 200) -> HttpResponse:
+def job_page(
+    request: BenchRequest, job: Job, step: str, template: str, context: dict[str, Any], *, status: int = 200
+) -> HttpResponse:
     """Render a page of a job under its tape."""
     tape = tape_of(job, request.workroom.units)
     found = tuple(kept_of(job, request.workroom.units)["found"])

@@ -71,7 +71,12 @@ def person(request: HttpRequest, pk: int) -> HttpResponse:
     who.save()
     if who == request.user and what == "password":
         update_session_auth_hash(request, who)
-    words = {"close": "can sign in no longer", "owner": "is an owner now", "bench": "is at the bench now", "password": "has a new password"}
+    words = {
+        "close": "can sign in no longer",
+        "owner": "is an owner now",
+        "bench": "is at the bench now",
+        "password": "has a new password",
+    }
     messages.success(request, f"{who.username} {words.get(what or '', 'is as before')}.")
     return redirect("jobs:people")
 
@@ -84,4 +89,6 @@ def password(request: HttpRequest) -> HttpResponse:
         update_session_auth_hash(request, form.save())
         messages.success(request, "Your password is another one now.")
         return redirect("jobs:rack")
-    return render(request, "rack/password.html", {"form": form, "nav": "workroom"}, status=422 if form.is_bound else 200)
+    return render(
+        request, "rack/password.html", {"form": form, "nav": "workroom"}, status=422 if form.is_bound else 200
+    )

@@ -16,7 +16,8 @@ from zonatome.web.jobs.models import Job
 from zonatome.web.lay.services import best_run
 
 EVERYWHERE = (
-    "survey:home", "survey:panels", "survey:restyle", "strip:home", "trace:home", "lay:home", "pad:home", "fasten:home", "trim:home",
+    "survey:home", "survey:panels", "survey:restyle", "strip:home", "trace:home", "lay:home", "pad:home",
+    "fasten:home", "trim:home",
     "finish:home", "shop:home", "jobs:edit",
 )  # fmt: skip
 OF_A_LAY = ("lay:sheet", "lay:seen", "lay:buy")
@@ -36,11 +37,16 @@ def rooms_of(job: Job) -> Iterator[str]:
         yield reverse("lay:set_up", args=[number, job_cloth.pk])
         run = best_run(job_cloth)
         if run is not None:
-            yield from (reverse(name, args=[number, job_cloth.pk]) for name in OF_A_LAY if name != "lay:buy" or not run.on_panels)
+            yield from (
+                reverse(name, args=[number, job_cloth.pk])
+                for name in OF_A_LAY
+                if name != "lay:buy" or not run.on_panels
+            )
 
 
 def look_in(number: int, asking: HttpRequest) -> None:
-    """Open every room of a tag for whoever is asking. Raises BadInput with the first one that can't show what the tag holds.
+    """Open every room of a tag for whoever is asking. Raises BadInput with the first one that can't show what the tag
+    holds.
 
     Nothing that the rooms say of it is shown to anybody. An error of the store is not taken for one of the tag.
     """
@@ -53,7 +59,9 @@ def look_in(number: int, asking: HttpRequest) -> None:
     except Exception as wrong:
         logger.info("a tag that was brought in can't be shown at %s: %r", place, wrong)
         said = str(wrong) if isinstance(wrong, BadInput) else type(wrong).__name__
-        raise BadInput("job.json", said[:200], f"values with which every page of the tag can be shown; {place} can't") from wrong
+        raise BadInput(
+            "job.json", said[:200], f"values with which every page of the tag can be shown; {place} can't"
+        ) from wrong
 
 
 def _open(address: str, asking: HttpRequest) -> None:

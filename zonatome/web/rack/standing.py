@@ -161,7 +161,14 @@ def _standing_of(job: Job, units: Units) -> dict[str, Any]:
             "found": list(cautions_called([f.finding for f in job.findings.all()])),
         }
         tape_from(found["state"])
-        _drawing(job.kind, tuple((k, w, h) for k, w, h in found["measures"]), found["tones"], {}, {}, furniture=_document(job))
+        _drawing(
+            job.kind,
+            tuple((k, w, h) for k, w, h in found["measures"]),
+            found["tones"],
+            {},
+            {},
+            furniture=_document(job),
+        )
         json.dumps(found, allow_nan=False)
     except (DatabaseError, MemoryError):
         raise
@@ -178,7 +185,10 @@ def keep_standing(jobs: list[Job], units: Units) -> None:
         return
     loaded = [job for job in stale.values() if "trim_lines" in getattr(job, "_prefetched_objects_cache", {})]
     made_for = {}
-    for full in [*loaded, *Job.objects.with_all().defer("furniture_past").filter(pk__in=[pk for pk in stale if stale[pk] not in loaded])]:
+    for full in [
+        *loaded,
+        *Job.objects.with_all().defer("furniture_past").filter(pk__in=[pk for pk in stale if stale[pk] not in loaded]),
+    ]:
         for row in (*full.parts.all(), *full.cloths.all()):
             row.job = full
         made_for[full.pk] = full.kept_for
@@ -205,7 +215,9 @@ def _picture(
 
 
 def tag_tones(job: Job) -> dict[str, str]:
-    """Return how far each part is, for the small drawing on the tag: still on, can come off, off, has its shape, on again."""
+    """Return how far each part is, for the small drawing on the tag: still on, can come off, off, has its shape, on
+    again.
+    """
     off = job.off_keys
     ready = can_come_off(job.kind, off)
     tones = {}

@@ -15,13 +15,15 @@ KEPT_DAYS = 30  # that a tag which was taken down can be hung up again
 
 
 COPIED = (
-    "title", "client", "kind_key", "count", "wish", "new_price", "trim_kind", "cord", "trim_way", "furniture", "variants", "restyled",
+    "title", "client", "kind_key", "count", "wish", "new_price", "trim_kind", "cord", "trim_way", "furniture",
+    "variants", "restyled",
     "pull_way", "had_label",
 )  # fmt: skip
 
 
 COPIED_OF_A_PART = (
-    "is_there", "shape", "shape_way", "shape_pad", "shape_has", "top_sure", "board_width", "board_depth", "board_thickness", "board_back",
+    "is_there", "shape", "shape_way", "shape_pad", "shape_has", "top_sure", "board_width", "board_depth",
+    "board_thickness", "board_back",
     "wrap", "pad_measured", "foam", "wadding", "oversize", "webbing", "pitch", "staple_order", "fixings_again",
 )  # fmt: skip
 
@@ -30,7 +32,9 @@ COPIED_OF_A_CLOTH = ("cloth_id", "role", "gap", "squaring", "margin", "railroade
 
 
 def hang_like(job: Job) -> Job:
-    """Hang up a new tag like another: the same furniture, shapes, pads, cloths and trim; nothing of its record, its lays or its day."""
+    """Hang up a new tag like another: the same furniture, shapes, pads, cloths and trim; nothing of its record, its
+    lays or its day.
+    """
     from zonatome.web.lay.models import JobCloth
 
     with transaction.atomic():
@@ -40,7 +44,12 @@ def hang_like(job: Job) -> Job:
             for old in JobCloth.objects.filter(job=job).order_by("id")
         }
         JobPart.every.bulk_create(
-            JobPart(job=made, key=p.key, cloth=cloths.get(p.cloth_id or 0), **{key: getattr(p, key) for key in COPIED_OF_A_PART})
+            JobPart(
+                job=made,
+                key=p.key,
+                cloth=cloths.get(p.cloth_id or 0),
+                **{key: getattr(p, key) for key in COPIED_OF_A_PART},
+            )
             for p in JobPart.every.filter(job=job).order_by("id")
         )
         for line in job.trim_lines.all():
@@ -52,7 +61,10 @@ def hang_like(job: Job) -> Job:
 
 
 def take_down(job: Job) -> None:
-    """Take a tag from the rail; it can be hung up again for thirty days. A lay that it shares is parted, its search ends."""
+    """Take a tag from the rail; it can be hung up again for thirty days.
+
+    A lay that it shares is parted, its search ends.
+    """
     from zonatome.web.lay.services import part_lays
 
     with transaction.atomic():
@@ -77,7 +89,9 @@ def taken_down() -> list[Job]:
 
 
 def let_go_for_good() -> int:
-    """Forget the tags that were taken down more than thirty days ago, photos and spoken notes included; return how many."""
+    """Forget the tags that were taken down more than thirty days ago, photos and spoken notes included; return how
+    many.
+    """
     old = Job.every.filter(taken_down_at__lt=timezone.now() - timedelta(days=KEPT_DAYS))
     return sum(let_go(job) for job in list(old))
 

@@ -51,7 +51,9 @@ def rack(request: BenchRequest) -> HttpResponse:
     jobs = Job.objects.filter(finished_at__isnull=False).order_by("-finished_at") if show_home else Job.objects.open()
     if wanted:  # what went home is found too, after what hangs here
         jobs = tags_saying(wanted)
-    page = Paginator(jobs.defer("furniture_past").prefetch_related("waits"), TAGS_A_PAGE).get_page(request.GET.get("page"))
+    page = Paginator(jobs.defer("furniture_past").prefetch_related("waits"), TAGS_A_PAGE).get_page(
+        request.GET.get("page")
+    )
     now = timezone.now()
     units = request.workroom.units
     keep_standing(list(page.object_list), units)
@@ -59,7 +61,9 @@ def rack(request: BenchRequest) -> HttpResponse:
     day = None
     if not wanted and not show_home and page.number == 1:
         here = [t["job"].pk for t in tags]
-        elsewhere = list(Job.objects.open().filter(waits__until__gt=now).exclude(pk__in=here).distinct().prefetch_related("waits"))
+        elsewhere = list(
+            Job.objects.open().filter(waits__until__gt=now).exclude(pk__in=here).distinct().prefetch_related("waits")
+        )
         keep_standing(elsewhere, units)
         sound = [tag for tag in (*tags, *(_tag(request, job, now) for job in elsewhere)) if "damaged" not in tag]
         day = day_of(sound, request.workroom, timezone.localtime())
@@ -106,11 +110,16 @@ def new_tag(request: BenchRequest) -> HttpResponse:
             "kind": k,
             "name": name,
             "drawing": drawing_of_kind(kind_named(k)),
-            "variants": [{"key": f"{k}:{v.key}", "name": v.name, "is_on": f"{k}:{v.key}" in ticked} for v in kind_named(k).variants],
+            "variants": [
+                {"key": f"{k}:{v.key}", "name": v.name, "is_on": f"{k}:{v.key}" in ticked}
+                for v in kind_named(k).variants
+            ],
         }
         for k, name in form.kinds()
     ]
-    return render(request, "rack/new_tag.html", {"form": form, "kinds": kinds, "nav": "new"}, status=422 if form.is_bound else 200)
+    return render(
+        request, "rack/new_tag.html", {"form": form, "kinds": kinds, "nav": "new"}, status=422 if form.is_bound else 200
+    )
 
 
 def edit_tag(request: BenchRequest, number: int) -> HttpResponse:
@@ -128,7 +137,9 @@ def edit_tag(request: BenchRequest, number: int) -> HttpResponse:
 def copy(request: BenchRequest, number: int) -> HttpResponse:
     """Hang up a new tag like this one, and ask what stands on it."""
     made = hang_like(get_object_or_404(Job, number=number))
-    messages.success(request, f"{made.number} is like {number}: its shapes, pads and cloths. What stands on it is yours to change.")
+    messages.success(
+        request, f"{made.number} is like {number}: its shapes, pads and cloths. What stands on it is yours to change."
+    )
     return redirect("jobs:edit", number=made.number)
 
 
@@ -182,14 +193,19 @@ def workroom(request: BenchRequest) -> HttpResponse:
         messages.success(request, "Kept.")
         return redirect("jobs:workroom")
     return render(
-        request, "rack/workroom.html", {"form": form, "nav": "workroom", "copies": copies.standing()}, status=422 if form.is_bound else 200
+        request,
+        "rack/workroom.html",
+        {"form": form, "nav": "workroom", "copies": copies.standing()},
+        status=422 if form.is_bound else 200,
     )
 
 
 def export(request: BenchRequest, number: int) -> FileResponse:
     """Send a job with all that belongs to it as one ZIP of open files."""
     get_object_or_404(Job, number=number)
-    return FileResponse(whole_job(number), as_attachment=True, filename=f"tag-{number}.zip", content_type="application/zip")
+    return FileResponse(
+        whole_job(number), as_attachment=True, filename=f"tag-{number}.zip", content_type="application/zip"
+    )
 
 
 def bring_in(request: BenchRequest) -> HttpResponse:
@@ -260,14 +276,20 @@ def _went_wrong(request: BenchRequest, heading: str, words: str, status: int) ->
 def not_found(request: BenchRequest, exception: Exception) -> HttpResponse:
     """Say that there is nothing at this address."""
     return _went_wrong(
-        request, "Nothing hangs here", "There is no such page or tag. It may have been taken down, or the address is mistyped.", 404
+        request,
+        "Nothing hangs here",
+        "There is no such page or tag. It may have been taken down, or the address is mistyped.",
+        404,
     )
 
 
 def refused(request: BenchRequest, exception: Exception | None = None, reason: str = "") -> HttpResponse:
     """Say that this is not allowed, or that the page was too old to send."""
     return _went_wrong(
-        request, "Not sent", "This page was open for too long or came from elsewhere. Go back, load it again and send it once more.", 403
+        request,
+        "Not sent",
+        "This page was open for too long or came from elsewhere. Go back, load it again and send it once more.",
+        403,
     )
 
 
@@ -283,7 +305,10 @@ def broken(request: BenchRequest) -> HttpResponse:
         if job is not None and request.method == "GET":
             return _damaged(request, job, wrong)
         return _went_wrong(
-            request, "Something broke", "The fault is ours. Nothing of what you sent was stored; what was stored before is safe.", 500
+            request,
+            "Something broke",
+            "The fault is ours. Nothing of what you sent was stored; what was stored before is safe.",
+            500,
         )
     except Exception:  # what breaks pages may break this one too
         return _bare("Something broke", "The fault is ours. What was stored before is safe.", 500)
@@ -293,10 +318,17 @@ def _damaged(request: BenchRequest, job: Job, wrong: BaseException | None) -> Ht
     """Say of a tag that this page of it can't be shown, with what one can still do."""
     said = str(wrong) if isinstance(wrong, Damaged | BadInput) else type(wrong).__name__
     rooms = [(name.title(), reverse(f"{name}:home", args=[job.number])) for name in STEPS]
-    context = {"job": job, "said": said[:300], "rooms": [r for r in rooms if r[1] != request.path], "has_past": bool(job.furniture_past)}
+    context = {
+        "job": job,
+        "said": said[:300],
+        "rooms": [r for r in rooms if r[1] != request.path],
+        "has_past": bool(job.furniture_past),
+    }
     return render(request, "rack/damaged.html", context, status=500)
 
 
 def _bare(heading: str, words: str, status: int) -> HttpResponse:
     """A page that asks nothing of the store."""
-    return HttpResponse(get_template("bare.html").render({"heading": heading, "words": words, "sheets": SHEETS}), status=status)
+    return HttpResponse(
+        get_template("bare.html").render({"heading": heading, "words": words, "sheets": SHEETS}), status=status
+    )

@@ -1,4 +1,7 @@
-"""Who works in the workroom's folder: one site, one worker. The machine lets a lock go when its process ends, however it ends."""
+"""Who works in the workroom's folder: one site, one worker.
+
+The machine lets a lock go when its process ends, however it ends.
+"""
 
 from __future__ import annotations
 
@@ -20,7 +23,9 @@ class Taken(Exception):
 
 @contextmanager
 def held(path: Path, words: str = "", *, wait: bool = False) -> Iterator[None]:
-    """Hold a lock as long as the block runs, with `words` in it for whoever comes second; wait for it, or raise Taken at once."""
+    """Hold a lock as long as the block runs, with `words` in it for whoever comes second; wait for it, or raise Taken
+    at once.
+    """
     with path.open("a+") as file:
         os.chmod(path, 0o600)
         try:

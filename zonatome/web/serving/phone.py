@@ -28,16 +28,24 @@ def phone(request: HttpRequest) -> HttpResponse:
         code = secrets.token_urlsafe(24)
         cache.set(_key(code), request.user.pk, SERVES)
         address = settings.LAN_ADDRESS + reverse("come_in", args=[code])
-        context |= {"address": address, "picture": segno.make(address, error="m").svg_data_uri(scale=6, border=2, dark="#1f252c")}
+        context |= {
+            "address": address,
+            "picture": segno.make(address, error="m").svg_data_uri(scale=6, border=2, dark="#1f252c"),
+        }
     return render(request, "serving/phone.html", context)
 
 
 @login_not_required
 def come_in(request: HttpRequest, code: str) -> HttpResponse:
-    """Sign a phone in by a code, once: looking at the page only asks, so that what looks ahead of links does not use it up."""
+    """Sign a phone in by a code, once: looking at the page only asks, so that what looks ahead of links does not use
+    it up.
+    """
     who = User.objects.filter(pk=cache.get(_key(code)), is_active=True).first()
     if who is None:
-        words = "This code has been used, or is older than ten minutes. Open Workroom, A phone or tablet, at the bench for a new one."
+        words = (
+            "This code has been used, or is older than ten minutes. Open Workroom, A phone or tablet, at the "
+            "bench for a new one."
+        )
         return render(request, "refused.html", {"heading": "A new code is needed", "words": words}, status=410)
     if request.method != "POST":
         return render(request, "serving/come_in.html", {"who": who})

@@ -36,7 +36,9 @@ def rates_of(workroom: Workroom) -> Rates:
 
 
 def strip_minutes(job: Job, pace: Pace) -> float:
-    """Return the minutes for taking the whole cover off one piece of furniture, as the job is pulled and as was found."""
+    """Return the minutes for taking the whole cover off one piece of furniture,
+    as the job is pulled and as was found.
+    """
     rows = job.parts_by_key()
     wished = {*least_set(job.kind, [k for k in job.reach if job.kind.has(k)]).order} if job.reach else None
     off = [p.key for p in job.kind.old if p.key in rows and (wished is None or p.key in wished)]
@@ -44,7 +46,8 @@ def strip_minutes(job: Job, pace: Pace) -> float:
 
 
 def minutes_of(job: Job) -> dict[str, float]:
-    """Return the hands-on minutes of each step at the assumed pace of pulling, and under `staples` how many are handled in all.
+    """Return the hands-on minutes of each step at the assumed pace of pulling, and under `staples` how many are
+    handled in all.
 
     So a changed pace changes no row: `at_pace` makes the difference.
     """
@@ -69,7 +72,11 @@ def quantities_of(job: Job, pace: Pace) -> Quantities:
     seam = 0.0
     for part in shaped:
         shape = shape_of_part(part)
-        seam += part.pieces * sum(shape.edge_length(i) for i, e in enumerate(shape.edges) if e.join in ("sewn", "zip", "fly")) / 2
+        seam += (
+            part.pieces
+            * sum(shape.edge_length(i) for i, e in enumerate(shape.edges) if e.join in ("sewn", "zip", "fly"))
+            / 2
+        )
     return Quantities(
         furniture=job.count,
         strip_minutes=strip_minutes(job, pace),
@@ -90,7 +97,9 @@ def materials_of(job: Job, rates: Rates, units: Units) -> tuple[Material, ...]:
     for job_cloth in job.cloths.all():
         standing = cloth_standing(job_cloth)
         if standing.is_laid:
-            found.append(Material(job_cloth.cloth.name, format_length(standing.buy, units, "cloth", up=True), standing.cost))
+            found.append(
+                Material(job_cloth.cloth.name, format_length(standing.buy, units, "cloth", up=True), standing.cost)
+            )
     prices = {"webbing": rates.webbing_metre, "wadding": rates.wadding_metre, "hessian": rates.hessian_metre}
     for part in job.padded():
         if not (part.has_pad and part.has_board):
@@ -106,23 +115,37 @@ def materials_of(job: Job, rates: Rates, units: Units) -> tuple[Material, ...]:
                 )
             else:
                 found.append(
-                    Material(thing.what, format_length(thing.amount, units, "cloth", up=True), _metres(thing.amount) * prices[thing.what])
+                    Material(
+                        thing.what,
+                        format_length(thing.amount, units, "cloth", up=True),
+                        _metres(thing.amount) * prices[thing.what],
+                    )
                 )
     found += _restyled(job, rates)
     for summed in trims_of_job(job):
-        price = rates.gimp_metre if summed.kind == "gimp" else rates.cord_metre * (2 if summed.kind == "double_welt" else 1)
+        price = (
+            rates.gimp_metre if summed.kind == "gimp" else rates.cord_metre * (2 if summed.kind == "double_welt" else 1)
+        )
         what = "gimp" if summed.kind == "gimp" else "welt cord"
         times = 2 if summed.kind == "double_welt" else 1
-        found.append(Material(what, format_length(summed.total * times, units, "cloth", up=True), _metres(summed.total) * price))
+        found.append(
+            Material(what, format_length(summed.total * times, units, "cloth", up=True), _metres(summed.total) * price)
+        )
     if job.underside_width and job.underside_depth and any(p.part.what == "bottom cloth" for p in job.parts.all()):
         cut = bottom_cloth(job.underside_width, job.underside_depth, rules=job.rules).cut
         across = max(1, int(BOTTOM_ROLL // cut[0]))
         run = -(-job.count // across) * cut[1]
-        found.append(Material("bottom cloth", format_length(run, units, "cloth", up=True), _metres(run) * rates.bottom_cloth_metre))
+        found.append(
+            Material(
+                "bottom cloth", format_length(run, units, "cloth", up=True), _metres(run) * rates.bottom_cloth_metre
+            )
+        )
     staples = sum(p.staples_planned for p in job.panels()) * job.count
     if staples:
         boxes = boxes_for(staples)
-        found.append(Material("staples", f"{staples}, {boxes} box{'es' if boxes > 1 else ''}", rates.staple_box * boxes))
+        found.append(
+            Material("staples", f"{staples}, {boxes} box{'es' if boxes > 1 else ''}", rates.staple_box * boxes)
+        )
     return tuple(found)
 
 
@@ -136,7 +159,9 @@ def _restyled(job: Job, rates: Rates) -> list[Material]:
         sheets = math.ceil(area * OFFCUTS / (FOAM_SHEET[0] * FOAM_SHEET[1]))
         found.append(
             Material(
-                f"foam, {thickness:.0f} mm, on the old pads", f"{sheets} sheet{'s' if sheets > 1 else ''}", rates.foam(thickness) * sheets
+                f"foam, {thickness:.0f} mm, on the old pads",
+                f"{sheets} sheet{'s' if sheets > 1 else ''}",
+                rates.foam(thickness) * sheets,
             )
         )
     buttons = sum(p.buttons.count for p in job.kind.panels if p.buttons and job.kind.has("buttons")) * job.count
@@ -209,7 +234,9 @@ def day_of(tags: list[dict[str, Any]], workroom: Workroom, now: datetime) -> dic
 
     marks = [begins.replace(hour=h, minute=0) for h in range(workroom.opens.hour + 1, workroom.closes.hour)]
     count = len(day.waits)
-    words = "no wait runs" if not count else "1 wait runs by itself" if count == 1 else f"{count} waits run by themselves"
+    words = (
+        "no wait runs" if not count else "1 wait runs by itself" if count == 1 else f"{count} waits run by themselves"
+    )
     return {
         "name": f"{begins:%A}",
         "date": f"{begins.day} {begins:%B}{'' if is_today else ', tomorrow'}",

@@ -30,20 +30,34 @@ def _record(job: Job) -> RecordPage:
         words += [FATES[part.fate].capitalize()] if part.fate else []
         words += [part.note] if part.note else []
         lines.append(
-            RecordLine(numbers[part.key], part.name, tuple(words), tuple(_read(p) for p in photos.get(part.pk, []) if p.path.exists()))
+            RecordLine(
+                numbers[part.key],
+                part.name,
+                tuple(words),
+                tuple(_read(p) for p in photos.get(part.pk, []) if p.path.exists()),
+            )
         )
     survey = []
     for layer in verdicts_of(job).values():
         if layer.found:
             found = ", ".join(f.data.words.lower() for f in layer.found)
             survey.append(f"{layer.layer.capitalize()}: {layer.words} ({found}). {layer.note}".strip())
-    bags = tuple(f"Bag {b.number}: {b.contents or '…'}{', ' + b.came_from if b.came_from else ''}" for b in job.bags.all())
+    bags = tuple(
+        f"Bag {b.number}: {b.contents or '…'}{', ' + b.came_from if b.came_from else ''}" for b in job.bags.all()
+    )
     back = tuple(
-        f"{n}  {line['back'].name}: {', '.join(line['back'].held)} ({line['back'].words})" for n, line in enumerate(way_back_of(job), 1)
+        f"{n}  {line['back'].name}: {', '.join(line['back'].held)} ({line['back'].words})"
+        for n, line in enumerate(way_back_of(job), 1)
     )
     tag = f"{job.number} {job.name}, {job.client}"
     return RecordPage(
-        tag, f"{timezone.localdate():%-d %B %Y}", tuple(survey), tuple(lines), tuple(c.words for c in lacking(job)), bags, back
+        tag,
+        f"{timezone.localdate():%-d %B %Y}",
+        tuple(survey),
+        tuple(lines),
+        tuple(c.words for c in lacking(job)),
+        bags,
+        back,
     )
 
 

@@ -24,7 +24,8 @@ from zonatome.web.strip.pace import pull_of
 from zonatome.web.survey.services import change_furniture
 
 RECORD = (
-    "off_number", "off_at", "off_by", "on_again", "fixing", "fixings", "fixings_again", "fate", "marks", "note", "pitch_found",
+    "off_number", "off_at", "off_by", "on_again", "fixing", "fixings", "fixings_again", "fate", "marks", "note",
+    "pitch_found",
     "rows_found", "edge_found", "version",
 )  # fmt: skip
 USUAL_FATE = {"panel": "pattern", "hardware": "reuse"}
@@ -73,12 +74,17 @@ class Written:
         if self.fate is not None:
             found["fate"] = self.fate
         if self.measured:
-            found |= {"pitch_found": self.pitch_found, "edge_found": self.edge_found, "rows_found": self.rows_found or 1}
+            found |= {
+                "pitch_found": self.pitch_found,
+                "edge_found": self.edge_found,
+                "rows_found": self.rows_found or 1,
+            }
         return found
 
 
 NAMES = {
-    "fixings": "How it was held", "fixing": "In words", "fixings_again": "How it shall be held", "fate": "What becomes of it",
+    "fixings": "How it was held", "fixing": "In words", "fixings_again": "How it shall be held", "fate": "What becomes "
+                                                                                                         "of it",
     "marks": "Marks on it",
     "note": "Note", "pitch_found": "Pitch found", "edge_found": "Fixed edge", "rows_found": "Rows",
 }  # fmt: skip
@@ -91,7 +97,9 @@ def _shown(value: Any) -> str:
 
 
 def check_version(part: JobPart, version: int | None, sent: Mapping[str, Any], *, now: str = "") -> None:
-    """Refuse what was made on an older version of a part's record: ChangedMeanwhile says what stands and what was sent."""
+    """Refuse what was made on an older version of a part's record:
+    ChangedMeanwhile says what stands and what was sent.
+    """
     if version is None or version == part.version:
         return
     lines = [Line(NAMES[key], _shown(getattr(part, key)), _shown(value)) for key, value in sent.items()]
@@ -131,7 +139,9 @@ def take_off(
     with transaction.atomic():
         if all_the_same and wrong:
             names = " and ".join(kind.part(k).name.lower() for k in wrong)
-            change_furniture(job, kind, words=f"{names} {'do' if len(wrong) > 1 else 'does'} not lie over {part.name.lower()}")
+            change_furniture(
+                job, kind, words=f"{names} {'do' if len(wrong) > 1 else 'does'} not lie over {part.name.lower()}"
+            )
         _still_the_same(part, told.values())
         last = JobPart.objects.filter(job=job).aggregate(last=Max("off_number"))["last"] or 0
         number, off_at = int(last) + 1, timezone.now()
@@ -202,14 +212,17 @@ def _by_fate(part: JobPart) -> None:
     if part.off_number is None or part.fate not in KEPT_FATES:
         mine.filter(used_at=None).delete()
         return
-    what = {"bottom cloth": "bottom cloth", "trim": "trim", "hardware": "screws and bolts"}.get(part.part.what, "cloth scrap")
+    what = {"bottom cloth": "bottom cloth", "trim": "trim", "hardware": "screws and bolts"}.get(
+        part.part.what, "cloth scrap"
+    )
     points = part.shape["outline"] if part.shape else [(0, 0), (part.part.width, part.part.height)]
     wide, high = (max(p[i] for p in points) - min(p[i] for p in points) for i in (0, 1))
     size = {"length": high or None, "width": wide or None} if SAVED[what] == "size" else {"length": None, "width": None}
     words = f"{part.name.lower()}, {FATES[part.fate]}"
     KeptThing.objects.update_or_create(
         part=part, by_fate=True,
-        defaults={"what": what, "words": words[:120], "job": part.job, "came_from": _from(part.job), "count": part.job.count, **size},
+        defaults={"what": what, "words": words[:120], "job": part.job, "came_from": _from(part.job),
+        "count": part.job.count, **size},
     )  # fmt: skip
 
 
@@ -218,9 +231,19 @@ def _from(job: Job) -> str:
 
 
 def keep_thing(
-    job: Job, part: JobPart | None, what: str, *, words: str = "", length: float | None = None, width: float | None = None, count: int = 1
+    job: Job,
+    part: JobPart | None,
+    what: str,
+    *,
+    words: str = "",
+    length: float | None = None,
+    width: float | None = None,
+    count: int = 1,
 ) -> KeptThing:
-    """Put something that was saved into the store. Raises BadInput for what is not worth a place there, or has no size."""
+    """Put something that was saved into the store.
+
+    Raises BadInput for what is not worth a place there, or has no size.
+    """
     if what not in SAVED:
         raise BadInput("what", what, "one of " + ", ".join(SAVED))
     if SAVED[what] == "length" and not length:
@@ -244,7 +267,9 @@ def set_bag(job: Job, number: int | None, *, contents: str, came_from: str, part
         if number is None:
             number = bag_number(list(Bag.objects.filter(job=job).values_list("number", flat=True)))
             return Bag.objects.create(job=job, number=number, part=part, **said)
-        return Bag.objects.update_or_create(job=job, number=number, defaults=said, create_defaults={**said, "part": part})[0]
+        return Bag.objects.update_or_create(
+            job=job, number=number, defaults=said, create_defaults={**said, "part": part}
+        )[0]
 
 
 # --- time --------------------------------------------------------------------------------------------
@@ -263,7 +288,9 @@ def start_timer(job: Job, part: JobPart | None) -> Spell:
 
 
 def stop_timer(job: Job, *, of: JobPart | None = None, staples: int | None = None) -> Spell | None:
-    """Stop the clock and keep the spell, with as many staples as are said or as were foreseen; too short a one is forgotten."""
+    """Stop the clock and keep the spell, with as many staples as are said or as were foreseen; too short a one is
+    forgotten.
+    """
     spell = Spell.objects.filter(job=job, ended=None).first()
     if spell is None or (of is not None and spell.part_id != of.pk):
         return None
@@ -318,7 +345,9 @@ def note_difference(job: Job, number: int, words: str, part: JobPart | None = No
         raise BadInput("number", number, f"1 to {job.count}")
     words = " ".join(words.split())
     if not words:
-        raise BadInput("words", words, "in what it differs", words="Say in what it differs, such as “left rail patched”.")
+        raise BadInput(
+            "words", words, "in what it differs", words="Say in what it differs, such as “left rail patched”."
+        )
     return Difference.objects.create(job=job, number=number, part=part, words=words[:200])
 
 

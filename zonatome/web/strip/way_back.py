@@ -38,7 +38,9 @@ def way_back_of(job: Job) -> list[dict[str, Any]]:
     """Return the rebuild list: each line of the core's with its row."""
     rows = job.parts_by_key()
     record = {
-        key: WasOff(tuple(row.fixings) or ((row.fixing,) if row.fixing else ()), tuple(row.fixings_again), row.fate == "reuse")
+        key: WasOff(
+            tuple(row.fixings) or ((row.fixing,) if row.fixing else ()), tuple(row.fixings_again), row.fate == "reuse"
+        )
         for key, row in rows.items()
     }
     said: dict[str, list[str]] = {}
@@ -52,5 +54,7 @@ def way_back_of(job: Job) -> list[dict[str, Any]]:
             words = [w for row in members for w in said.get(row.key, [])]
             is_on = all(row.on_again for row in members)
             keys = [row.key for row in members]
-            found.append({"part": members[0], "members": members, "keys": keys, "back": line, "checks": words, "is_on": is_on})
+            found.append(
+                {"part": members[0], "members": members, "keys": keys, "back": line, "checks": words, "is_on": is_on}
+            )
     return found

@@ -11,7 +11,9 @@ from zonatome.core.survey.kind import SIDES, Kind, edge_words
 from zonatome.core.trim.welt import KINDS
 from zonatome.web.base.length_forms import LengthField, WorkForm
 
-SIDE_CHOICES = [(s, {"top": "above it", "bottom": "below it", "left": "left of it", "right": "right of it"}[s]) for s in SIDES]
+SIDE_CHOICES = [
+    (s, {"top": "above it", "bottom": "below it", "left": "left of it", "right": "right of it"}[s]) for s in SIDES
+]
 JOIN_CHOICES = [(j.key, j.name) for j in JOINS.values()]
 
 
@@ -36,7 +38,9 @@ class AddPartForm(WorkForm):
     """A part that the kind does not have."""
 
     name = forms.CharField(label="Name", max_length=60)
-    what = forms.ChoiceField(label="What it is", choices=[("panel", "a panel"), ("trim", "a trim"), ("hardware", "hardware")])
+    what = forms.ChoiceField(
+        label="What it is", choices=[("panel", "a panel"), ("trim", "a trim"), ("hardware", "hardware")]
+    )
     on = forms.ChoiceField(label="Against", required=False)
     side = forms.ChoiceField(label="Where", choices=SIDE_CHOICES)
     join = forms.ChoiceField(label="Joined by", choices=JOIN_CHOICES)

@@ -35,19 +35,22 @@ def change_furniture(
 
     `touched` are the parts whose shape or cloth the caller changes with it; what they have now is remembered.
 
-    Raises BadInput where something that is off and recorded would vanish, ChangedMeanwhile when it was changed since the
-    page was opened.
+    Raises BadInput where something that is off and recorded would vanish, ChangedMeanwhile when it was changed since
+    the page was opened.
     """
     if version is not None and version != job.furniture_version:
         past = job.furniture_past[-1]["words"] if job.furniture_past else ""
         raise ChangedMeanwhile(
-            f"the panels of {job.number}", [Line("Last change", past, words), Line("Parts", _names(job.kind), _names(kind))]
+            f"the panels of {job.number}",
+            [Line("Last change", past, words), Line("Parts", _names(job.kind), _names(kind))],
         )
     rows = {row.key: row for row in JobPart.every.filter(job=job)}
     for row in rows.values():
         if row.is_there and row.off_number is not None and not kind.has(row.key):
             was = job.kind.part(row.key).name
-            raise BadInput("part", was, "a part that is not off and recorded; put it back first, or say that it is not made again")
+            raise BadInput(
+                "part", was, "a part that is not off and recorded; put it back first, or say that it is not made again"
+            )
     with transaction.atomic():
         stands = Job.objects.get(pk=job.pk)
         if stands.furniture_version != job.furniture_version:
@@ -61,7 +64,9 @@ def change_furniture(
             "rows": {row.key: {f: getattr(row, f) for f in KEPT_FIELDS} for row in rows.values() if row.key in touched},
         }
         shapes = followed(job, kind)
-        before["rows"] |= {key: {f: getattr(rows[key], f) for f in KEPT_FIELDS} for key in shapes if key not in before["rows"]}
+        before["rows"] |= {
+            key: {f: getattr(rows[key], f) for f in KEPT_FIELDS} for key in shapes if key not in before["rows"]
+        }
         job.furniture_past = [*job.furniture_past, before][-MOST_PAST:]
         job.furniture = write_furniture(kind)
         if variants is not None:
@@ -80,8 +85,8 @@ def change_furniture(
 def followed(job: Job, kind: Kind) -> dict[str, Shape]:
     """Return the shapes whose edges are held another way in a changed furniture, by key.
 
-    An edge that was held as its panel's edge was takes what that has become, with what the workroom adds; one that somebody
-    has held otherwise stays.
+    An edge that was held as its panel's edge was takes what that has become, with what the workroom adds; one that
+    somebody has held otherwise stays.
     """
     found = {}
     for row in job.parts.all():

@@ -57,7 +57,12 @@ def home(request: BenchRequest, number: int) -> HttpResponse:
 
 
 def _page(
-    request: BenchRequest, number: int, *, refusal: str = "", status: int = 200, clearance_form: ClearanceForm | None = None
+    request: BenchRequest,
+    number: int,
+    *,
+    refusal: str = "",
+    status: int = 200,
+    clearance_form: ClearanceForm | None = None,
 ) -> HttpResponse:
     job = load_job(number)
     standing = verdicts_of(job)
@@ -65,7 +70,9 @@ def _page(
         {
             "standing": standing[layer],
             "tests": ways_to_test(layer),
-            "choices": [{"finding": f, "is_on": f.key in {x.finding for x in standing[layer].found}} for f in findings_of(layer)],
+            "choices": [
+                {"finding": f, "is_on": f.key in {x.finding for x in standing[layer].found}} for f in findings_of(layer)
+            ],
         }
         for layer in LAYERS
     ]
@@ -87,7 +94,11 @@ def _page(
         "glues": GLUES.values() if any(f.finding == "frame_loose" for f in job.findings.all()) else (),
         "glue_waits": [w for w in job.waits.all() if w.step == "survey" and w.until > timezone.now()],
         "clearance_form": clearance_form
-        or (ClearanceForm(units=request.workroom.units, initial=job.clearance or _usual_clearance(job)) if drops_in else None),
+        or (
+            ClearanceForm(units=request.workroom.units, initial=job.clearance or _usual_clearance(job))
+            if drops_in
+            else None
+        ),
     }
     return job_page(request, job, "survey", "survey/home.html", context, status=status)
 
@@ -129,7 +140,9 @@ def find(request: BenchRequest, number: int) -> HttpResponse:
         for key in found:
             LayerFinding.objects.get_or_create(job=job, layer=layer, finding=key)
         note = request.POST.get("note", "").strip()[:300]
-        LayerVerdict.objects.update_or_create(job=job, layer=layer, defaults={"verdict": verdict if found else "", "note": note})
+        LayerVerdict.objects.update_or_create(
+            job=job, layer=layer, defaults={"verdict": verdict if found else "", "note": note}
+        )
     return redirect(reverse("survey:home", args=[number]) + f"#{layer}")
 
 
@@ -143,7 +156,11 @@ def glued(request: BenchRequest, number: int) -> HttpResponse:
         return _page(request, number, refusal=refusal.sentence, status=422)
     now = timezone.now()
     Wait.objects.create(
-        job=job, step="survey", words=f"{glue.name} stands, clamped", began=now, until=now + timedelta(minutes=glue.minutes)
+        job=job,
+        step="survey",
+        words=f"{glue.name} stands, clamped",
+        began=now,
+        until=now + timedelta(minutes=glue.minutes),
     )
     return redirect(reverse("survey:home", args=[number]) + "#frame")
 
@@ -177,7 +194,9 @@ def seen(request: BenchRequest, number: int) -> HttpResponse:
         raise Http404
     job = get_object_or_404(Job, number=number)
     for key in keys:
-        CautionSeen.objects.get_or_create(job=job, key=key, defaults={"by": request.user if request.user.is_authenticated else None})
+        CautionSeen.objects.get_or_create(
+            job=job, key=key, defaults={"by": request.user if request.user.is_authenticated else None}
+        )
     return go_back(request, reverse("survey:home", args=[number]))
 
 
@@ -247,7 +266,9 @@ def _panels(
         "refusal": refusal,
         "drawing": _own_drawing(job, key),
         "add_form": AddPartForm(kind=kind, units=units, initial={"on": key if part.is_cut else ""}),
-        "split_form": SplitForm(units=units, initial={"first": f"{part.name}, first", "second": f"{part.name}, second"}),
+        "split_form": SplitForm(
+            units=units, initial={"first": f"{part.name}, first", "second": f"{part.name}, second"}
+        ),
         "join_form": JoinForm(kind=kind, key=key, units=units),
     } | (forms or {})
     return job_page(request, job, "survey", "survey/panels.html", context, status=status)
@@ -264,7 +285,9 @@ def _own_drawing(job: Job, key: str = "") -> Drawing:
     """The drawing coloured by what is of the old cover only, of the new one only, of the second cloth."""
     tones, words = {}, {}
     for part in job.kind.parts:
-        tone, said = {"new": ("new", "only in the new cover"), "old": ("gone", "not made again")}.get(part.cover, ("plain", ""))
+        tone, said = {"new": ("new", "only in the new cover"), "old": ("gone", "not made again")}.get(
+            part.cover, ("plain", "")
+        )
         if part.contrast:
             tone, said = "contrast", f"{said} in the second cloth".strip()
         tones[part.key] = tone + (" part--in-hand" if part.key == key else "")
@@ -274,7 +297,9 @@ def _own_drawing(job: Job, key: str = "") -> Drawing:
 
 @require_POST
 def change(request: BenchRequest, number: int, what: str) -> HttpResponse:
-    """Change the furniture of one job: one of add, count, drop, rename, split, join, part, over, not-over, variants, undo."""
+    """Change the furniture of one job: one of add, count, drop, rename, split, join, part, over, not-over, variants,
+    undo.
+    """
     job = load_job(number)
     version = sent_version(request)
     key = request.POST.get("key", "")
@@ -327,7 +352,9 @@ def _changed(request: BenchRequest, kind: Kind, what: str, key: str, data: dict[
         many = int(text) if text.isdigit() and len(text) < 3 else 0
         if not 1 <= many <= 40:
             raise BadInput("count", text, "1 to 40 to cut for each piece of furniture")
-        for one in filter(None, (key, kind.part(key).mirror)):  # of a pair both: one shape cut four times is two mirrored pairs
+        for one in filter(
+            None, (key, kind.part(key).mirror)
+        ):  # of a pair both: one shape cut four times is two mirrored pairs
             kind = change_part(kind, one, per_furniture=many)
         return kind, f"{name} cut {many} times"
     if what == "rename":
@@ -338,7 +365,9 @@ def _changed(request: BenchRequest, kind: Kind, what: str, key: str, data: dict[
             kind, key, into=((data["first"], share), (data["second"], 1 - share)), way=data["way"], new=data["new"]
         ), f"{name} split"
     if what == "join":
-        return join_panels(kind, key, data["side"], data["other"], data["other_side"], data["join"], span=data["span"]), f"{name} joined"
+        return join_panels(
+            kind, key, data["side"], data["other"], data["other_side"], data["join"], span=data["span"]
+        ), f"{name} joined"
     if what == "part":
         return part_panels(kind, key, other), f"{name} parted from {kind.part(other).name.lower()}"
     if what == "over":
@@ -398,7 +427,9 @@ def do_restyle(request: BenchRequest, number: int, what: str) -> HttpResponse:
         form.refuse(refusal)
         return _restyle(request, number, bound={what: form}, status=422)
     except ChangedMeanwhile as changed:
-        return both_shown(request, changed, version=job.furniture_version, back=reverse("survey:restyle", args=[number]))
+        return both_shown(
+            request, changed, version=job.furniture_version, back=reverse("survey:restyle", args=[number])
+        )
     follows = "; ".join(f"{step.capitalize()}: {words}" for step, words in told.follows)
     messages.success(request, f"{told.words[0].upper()}{told.words[1:]}. {follows}.")
     return redirect("survey:restyle", number=number)

@@ -1,6 +1,7 @@
 """What one press does to a shape at the trace step: true it, mark it, mend its seams, derive others from it.
 
-Each act takes the part in hand and a checked form, changes shapes through the one history, and returns what it did in words.
+Each act takes the part in hand and a checked form, changes shapes through the one history, and returns what it did in
+words.
 """
 
 from __future__ import annotations
@@ -21,7 +22,16 @@ from zonatome.core.trace.derived import band_from_edge, cushion_of, in_strips
 from zonatome.core.trace.partners import Seam, mended, seams_of
 from zonatome.core.trace.restyled import grown_shape, with_fly
 from zonatome.core.trace.shape import MARKS, Mark, Match, Shape
-from zonatome.core.trace.truing import fold, halved, line_from_left, made_round, squared, stood_upright, straightened, unstretched
+from zonatome.core.trace.truing import (
+    fold,
+    halved,
+    line_from_left,
+    made_round,
+    squared,
+    stood_upright,
+    straightened,
+    unstretched,
+)
 from zonatome.core.trace.wishes import wished, wishes_in, wishes_of
 from zonatome.core.units import format_length
 from zonatome.web.base.length_forms import WorkForm
@@ -51,7 +61,9 @@ def _kept(part: JobPart, shape: Shape, words: str) -> str:
 
 
 def line_of(data: Data, shape: Shape) -> tuple[tuple[float, float], tuple[float, float]] | None:
-    """Return the centre line that was typed, as distances from the left at the bottom and at the top; nothing: the one that is found."""
+    """Return the centre line that was typed, as distances from the left at the bottom and at the top; nothing: the one
+    that is found.
+    """
     if data.get("low") is None or data.get("high") is None:
         return None
     return line_from_left(shape.outline, data["low"], data["high"])
@@ -77,7 +89,9 @@ def _upright(part: JobPart, data: Data) -> str:
     degrees = fold(shape.outline, line_of(data, shape)).degrees
     if not degrees:
         raise BadInput("low", "upright", "a centre line that leans")
-    return _kept(part, stood_upright(shape, degrees), f"turned by {abs(degrees):.1f}° to stand upright on its centre line")
+    return _kept(
+        part, stood_upright(shape, degrees), f"turned by {abs(degrees):.1f}° to stand upright on its centre line"
+    )
 
 
 def _round(part: JobPart, _: Data) -> str:
@@ -94,7 +108,9 @@ def _join(part: JobPart, data: Data) -> str:
 
 
 def _part(part: JobPart, data: Data) -> str:
-    return _kept(part, shape_of_part(part).edge_parted(data["edge"], data["along"]), f"edge {data['edge']} parted in two")
+    return _kept(
+        part, shape_of_part(part).edge_parted(data["edge"], data["along"]), f"edge {data['edge']} parted in two"
+    )
 
 
 def _square(part: JobPart, _: Data) -> str:
@@ -122,7 +138,11 @@ def _unnotch(part: JobPart, data: Data) -> str:
     shape = shape_of_part(part)
     if data["which"] >= len(shape.matches):
         raise BadInput("which", data["which"], "a notch that is there")
-    return _kept(part, replace(shape, matches=tuple(m for n, m in enumerate(shape.matches) if n != data["which"])), "a notch taken away")
+    return _kept(
+        part,
+        replace(shape, matches=tuple(m for n, m in enumerate(shape.matches) if n != data["which"])),
+        "a notch taken away",
+    )
 
 
 def _buttons(part: JobPart, data: Data) -> str:
@@ -138,7 +158,9 @@ def _channels(part: JobPart, data: Data) -> str:
 
 
 def _wished(part: JobPart, change: Callable[[Kind, str], Restyled], words: str) -> str:
-    """Buttons and channels are wishes of the panel and its partner, whichever door they come in by: their shapes grow for them."""
+    """Buttons and channels are wishes of the panel and its partner, whichever door they come in by: their shapes grow
+    for them.
+    """
     told = on_the_pair(part.job.kind, part.key, change)
     with transaction.atomic():
         remember(part.job, list(told.touched), words, with_furniture=True)
@@ -171,7 +193,9 @@ def _point(part: JobPart, data: Data) -> str:
 def _unmark(part: JobPart, data: Data) -> str:
     shape = shape_of_part(part)
     return _kept(
-        part, replace(shape, marks=tuple(m for m in shape.marks if m.means != data["means"])), f"no {MARKS[data['means']]} marked any more"
+        part,
+        replace(shape, marks=tuple(m for m in shape.marks if m.means != data["means"])),
+        f"no {MARKS[data['means']]} marked any more",
     )
 
 
@@ -204,7 +228,9 @@ def _pair(part: JobPart, _: Data) -> str:
     if not mirror:
         raise BadInput("part", part.name, "one of a pair")
     name = part.job.kind.part(mirror).name
-    change_shapes(part.job, {mirror: (shape_of_part(part).mirrored(name), "mirrored")}, f"{name}: mirrored from its partner")
+    change_shapes(
+        part.job, {mirror: (shape_of_part(part).mirrored(name), "mirrored")}, f"{name}: mirrored from its partner"
+    )
     return f"{name}: mirrored from {part.name.lower()}."
 
 
@@ -246,7 +272,9 @@ def _with_parts(part: JobPart, kind: Kind, made: dict[str, tuple[Shape, str]], w
     with transaction.atomic():
         remember(job, made, words, with_furniture=True)
         change_furniture(job, kind, words=words[:120], touched=(part.key,))
-        deck = next((c for c in job.cloths.all() if c.role == "deck"), None)  # a fly is of cheap cloth, or of none of the job's
+        deck = next(
+            (c for c in job.cloths.all() if c.role == "deck"), None
+        )  # a fly is of cheap cloth, or of none of the job's
         rows = {row.key: row for row in JobPart.objects.filter(job=job, key__in=list(made))}
         for key, (shape, way) in made.items():
             row = rows[key]
@@ -258,15 +286,27 @@ def _with_parts(part: JobPart, kind: Kind, made: dict[str, tuple[Shape, str]], w
     return words + "."
 
 
-def _added(kind: Kind, host: str, side: Side, shape: Shape, *, join: str = "sewn", deck: bool = False) -> tuple[Kind, str]:
+def _added(
+    kind: Kind, host: str, side: Side, shape: Shape, *, join: str = "sewn", deck: bool = False
+) -> tuple[Kind, str]:
     """The kind with one more panel for a shape, laid against a side of another, and the new panel's key."""
     known = {p.key for p in kind.parts}
     made = add_part(
-        kind, shape.name, width=shape.outline.width, height=shape.outline.height, on=host, side=side, join=join, held=("sewn",), cover="new"
+        kind,
+        shape.name,
+        width=shape.outline.width,
+        height=shape.outline.height,
+        on=host,
+        side=side,
+        join=join,
+        held=("sewn",),
+        cover="new",
     )
     key = next(p.key for p in made.parts if p.key not in known)
     part = made.part(key)
-    joins = {e: next((x.join for x in shape.edges if x.lies_on(e)), part.joins[e]) for e in part.edges} | {part.by: join}
+    joins = {e: next((x.join for x in shape.edges if x.lies_on(e)), part.joins[e]) for e in part.edges} | {
+        part.by: join
+    }
     return change_part(made, key, joins=joins, deck=deck), key
 
 
@@ -276,7 +316,9 @@ def _band(part: JobPart, data: Data) -> str:
     band = band_from_edge(data["name"], shape_of_part(part), side, data["height"], joins)
     kind, key = _added(part.job.kind, part.key, side, band)
     band = band.held_as(kind.part(key), part.job.rules)
-    return _with_parts(part, kind, {key: (band, "band")}, f"{band.name}: a band as long as the {side} of {part.name.lower()}")
+    return _with_parts(
+        part, kind, {key: (band, "band")}, f"{band.name}: a band as long as the {side} of {part.name.lower()}"
+    )
 
 
 def _fly(part: JobPart, data: Data) -> str:
@@ -296,7 +338,9 @@ def _strips(part: JobPart, data: Data) -> str:
 
 def _cushion(part: JobPart, data: Data) -> str:
     shape = shape_of_part(part) if part.shape else None
-    made = cushion_of(data["sort"], shape, height=data["height"] or 0, length=data["length"] or 0, zip_round=data["zip_round"])
+    made = cushion_of(
+        data["sort"], shape, height=data["height"] or 0, length=data["length"] or 0, zip_round=data["zip_round"]
+    )
     kind, shapes = cushion_panels(part.job.kind, part.key, part.name, made, rules=part.job.rules)
     zip_words = format_length(made.zip_length, "metric" if part.job.units == "metric" else "imperial")
     words = f"{part.name}: a {data['sort']} cushion, {sum(p.count for p in made.pieces)} pieces, zip {zip_words}"

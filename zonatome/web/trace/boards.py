@@ -21,4 +21,6 @@ def plan_of(part: JobPart) -> StaplePlan:
     """Return the staples of the board under a part; BadInput when it has not been measured."""
     board = board_of(part)
     keep_outs = [KeepOut(k.x, k.y, k.radius) for k in part.keep_outs.all()]
-    return staple_plan(board.outline, pitch=part.pitch, order=part.staple_order, keep_outs=keep_outs, is_round=board.is_round)
+    return staple_plan(
+        board.outline, pitch=part.pitch, order=part.staple_order, keep_outs=keep_outs, is_round=board.is_round
+    )

@@ -26,7 +26,9 @@ def remember(job: Job, keys: Iterable[str], words: str, *, with_furniture: bool 
 
 
 def change_shapes(job: Job, shapes: Mapping[str, tuple[Shape, str]], words: str) -> None:
-    """Store shapes with their parts, each with the way it was made; nothing is stored when one of the parts is not there."""
+    """Store shapes with their parts, each with the way it was made; nothing is stored when one of the parts is not
+    there.
+    """
     with transaction.atomic():
         remember(job, shapes, words)
         rows = {row.key: row for row in JobPart.objects.filter(job=job, key__in=list(shapes))}
@@ -53,7 +55,9 @@ def undo_shapes(job: Job) -> str:
     past = [before["words"] for before in job.furniture_past]
     came_with_it = last.with_furniture and last.words in past  # else it has been taken back in the survey already
     if came_with_it and past[-1] != last.words:
-        raise BadInput("change", past[-1], "the panels as they were then: take the later change back in the survey first")
+        raise BadInput(
+            "change", past[-1], "the panels as they were then: take the later change back in the survey first"
+        )
     with transaction.atomic():
         if came_with_it:
             undo_change(job)

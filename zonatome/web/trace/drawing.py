@@ -1,4 +1,6 @@
-"""A shape drawn to scale: both lines, notches, marks, top arrow, ruler, edges with their letters; folded; walked along its partner."""
+"""A shape drawn to scale: both lines, notches, marks, top arrow, ruler, edges with their letters; folded; walked along
+its partner.
+"""
 
 from __future__ import annotations
 
@@ -14,7 +16,14 @@ from zonatome.core.trace.to_measure import Tape, ToMeasure
 from zonatome.core.trace.truing import Fold
 from zonatome.core.units import MM_PER_INCH, Units
 
-EDGE_TONES = {"sewn": "chalk", "zip": "chalk", "on_fold": "chalk", "fly": "moss", "turned_under": "moss", "cord_hem": "moss"}
+EDGE_TONES = {
+    "sewn": "chalk",
+    "zip": "chalk",
+    "on_fold": "chalk",
+    "fly": "moss",
+    "turned_under": "moss",
+    "cord_hem": "moss",
+}
 RULER_OUT = 1.75  # letter sizes between the cut line and the rulers, so that the edges' letters stay clear of them
 LETTER = 0.032  # of the longer side of the cut line: the size of the letters
 GRID: dict[Units, float] = {"metric": 50.0, "imperial": 2 * MM_PER_INCH}  # mm from line to line
@@ -254,12 +263,16 @@ def _tape(tape: Tape, bounds: tuple[float, float, float, float], size: float, to
         words = (cx, cy + high / 2 + size * 0.5)
     paths = "".join(path_of(points, top, closed=False) for points in (line, *leads))
     x, y = fixed(cx - wide / 2), fixed(top - cy - high / 2)
-    return TapeDrawing(tape.key, tape.words, paths, x, y, fixed(wide), fixed(high), fixed(words[0]), fixed(top - words[1]))
+    return TapeDrawing(
+        tape.key, tape.words, paths, x, y, fixed(wide), fixed(high), fixed(words[0]), fixed(top - words[1])
+    )
 
 
 @dataclass(frozen=True)
 class FoldDrawing:
-    """A fold on the board: the centre line, the left half folded over, the differences drawn out so many times, the worst place."""
+    """A fold on the board: the centre line, the left half folded over, the differences drawn out so many times, the
+    worst place.
+    """
 
     line: str
     folded: str
@@ -293,7 +306,13 @@ def fold_drawing(shape: Shape, found: Fold) -> FoldDrawing:
     at = worst.at if worst else found.line[0]
     size = max(shape.cut_line.width, shape.cut_line.height) * LETTER
     return FoldDrawing(
-        path_of(found.line, top, closed=False), path_of(folded, top), tuple(ticks), times, fixed(at[0]), fixed(top - at[1]), fixed(size)
+        path_of(found.line, top, closed=False),
+        path_of(folded, top),
+        tuple(ticks),
+        times,
+        fixed(at[0]),
+        fixed(top - at[1]),
+        fixed(size),
     )
 
 

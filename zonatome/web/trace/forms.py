@@ -74,7 +74,9 @@ class BlockForm(PairForm):
     """Board, pad and wrap; a round board has its diameter only."""
 
     board_width = LengthField(label="Board, width in front", most=MOST_SIDE)
-    board_back = LengthField(label="Board, width at the back", most=MOST_SIDE, required=False, help_text="Left empty: as wide as in front.")
+    board_back = LengthField(
+        label="Board, width at the back", most=MOST_SIDE, required=False, help_text="Left empty: as wide as in front."
+    )
     board_depth = LengthField(label="Board, depth", most=MOST_SIDE)
     board_thickness = LengthField(label="Board, thickness", size="small", most=300, zero=True)
     pad = LengthField(
@@ -118,26 +120,34 @@ class OffsetsForm(PairForm):
         label="Height; left of the centre; right of it",
         widget=forms.Textarea(attrs={"rows": 6, "class": "length-box"}),
         max_length=4000,
-        help_text="One height a line, from the bottom up, such as 0; 21; 22. Draw a centre line on the old cover and measure out from it.",
+        help_text="One height a line, from the bottom up, such as 0; 21; 22. Draw a centre line on the old cover and "
+        "measure out from it.",
     )
     field_order = ["rows", "pair"]
 
     def clean_rows(self) -> list[tuple[float, float, float]]:
         """Return the rows in mm; each refusal names its line."""
         bare, made = bare_unit(self.units, "panel"), []
-        for number, line in enumerate((row for row in (self.cleaned_data["rows"] or "").splitlines() if row.strip()), 1):
+        for number, line in enumerate(
+            (row for row in (self.cleaned_data["rows"] or "").splitlines() if row.strip()), 1
+        ):
             cells = [cell.strip() for cell in line.split(";")]
             if len(cells) != 3 or number > MOST_ROWS:
                 raise forms.ValidationError(
-                    f"Line {number}: expected height; left; right, at most {MOST_ROWS} lines; got “{line.strip()[:40]}”."
+                    f"Line {number}: expected height; left; right, at most {MOST_ROWS} lines; got "
+                    f"“{line.strip()[:40]}”."
                 )
             try:
                 row = [
-                    0.0 if c in ("0", "") else parse_length(c, bare=bare, key=f"Line {number}", least=-MOST_SIDE, most=MOST_SIDE)
+                    0.0
+                    if c in ("0", "")
+                    else parse_length(c, bare=bare, key=f"Line {number}", least=-MOST_SIDE, most=MOST_SIDE)
                     for c in cells
                 ]
             except BadInput as refusal:
-                raise forms.ValidationError(f"Line {number}: expected {refusal.expected}; got “{refusal.value}”.") from refusal
+                raise forms.ValidationError(
+                    f"Line {number}: expected {refusal.expected}; got “{refusal.value}”."
+                ) from refusal
             made.append((row[0], row[1], row[2]))
         return made
 
@@ -146,8 +156,12 @@ class BoardForm(PairForm):
     """A template off the board or frame: its own outline, edge for edge."""
 
     board_width = LengthField(label="Width in front", most=MOST_SIDE)
-    board_back = LengthField(label="Width at the back", most=MOST_SIDE, required=False, help_text="Left empty: as wide as in front.")
-    board_depth = LengthField(label="Depth or height", most=MOST_SIDE, required=False, help_text="Not needed where it is round.")
+    board_back = LengthField(
+        label="Width at the back", most=MOST_SIDE, required=False, help_text="Left empty: as wide as in front."
+    )
+    board_depth = LengthField(
+        label="Depth or height", most=MOST_SIDE, required=False, help_text="Not needed where it is round."
+    )
     field_order = ["board_width", "board_back", "board_depth", "pair"]
 
 
@@ -234,7 +248,10 @@ class NothingForm(WorkForm):
 
 
 class LineForm(WorkForm):
-    """A centre line that was drawn: how far from the left it stands at the bottom and at the top. Empty: the one that is found."""
+    """A centre line that was drawn: how far from the left it stands at the bottom and at the top.
+
+    Empty: the one that is found.
+    """
 
     low = LengthField(label="at the bottom, from the left", required=False, zero=True, most=MOST_SIDE)
     high = LengthField(label="at the top, from the left", required=False, zero=True, most=MOST_SIDE)
@@ -300,7 +317,9 @@ class ChannelsForm(WorkForm):
 class PointForm(WorkForm):
     """A mark at a place: a point, or a line across at that height."""
 
-    means = forms.ChoiceField(label="Mark", choices=[(k, v) for k, v in MARKS.items() if k not in ("button", "channel")])
+    means = forms.ChoiceField(
+        label="Mark", choices=[(k, v) for k, v in MARKS.items() if k not in ("button", "channel")]
+    )
     left = LengthField(label="From the left", zero=True, most=MOST_SIDE)
     up = LengthField(label="From the bottom", zero=True, most=MOST_SIDE)
 
@@ -331,7 +350,9 @@ class BandForm(WorkForm):
     name = forms.CharField(label="Call it", max_length=60, initial="Band")
     side = forms.ChoiceField(label="Sewn to its", choices=[(s, s) for s in ("bottom", "left", "right", "top")])
     height = LengthField(label="Height", most=2000)
-    lower = forms.ChoiceField(label="Lower edge", choices=[(j.key, j.name) for j in JOINS.values()], initial="stapled_under")
+    lower = forms.ChoiceField(
+        label="Lower edge", choices=[(j.key, j.name) for j in JOINS.values()], initial="stapled_under"
+    )
 
 
 class FlyForm(WorkForm):
@@ -369,7 +390,9 @@ class BenchForm(WorkForm):
     cover = forms.ChoiceField(label="Cover", choices=[(c, c) for c in COVERS])
     cloth = forms.ChoiceField(label="Cloth", choices=[(c, c) for c in CLOTHS])
     table = forms.ChoiceField(label="Table", choices=[(t, t) for t in TABLES])
-    light = forms.ChoiceField(label="Light", choices=[("0.4", "from a window"), ("0", "even"), ("1", "a lamp at one side")])
+    light = forms.ChoiceField(
+        label="Light", choices=[("0.4", "from a window"), ("0", "even"), ("1", "a lamp at one side")]
+    )
     tilt = forms.IntegerField(label="Camera tilted, degrees", min_value=0, max_value=25, initial=10)
     shadow = forms.BooleanField(label="With a shadow", required=False)
     frayed = forms.BooleanField(label="Frayed", required=False)

@@ -51,7 +51,9 @@ def restyle(job: Job, what: str, data: dict[str, Any], *, version: int | None = 
         else:
             raise BadInput("what", what, "one of arms, contrast, stripe, buttons, channels, trim, off")
         shapes = _strips_after(job, told) if what == "stripe" else {}
-        change_furniture(job, told.kind, words=told.words[:120], version=version, restyled=told.words, touched=told.touched)
+        change_furniture(
+            job, told.kind, words=told.words[:120], version=version, restyled=told.words, touched=told.touched
+        )
         if what == "trim":
             job.trim_kind, job.trim_done = data["trim"], data["trim"] == "none"
             job.save(update_fields=FURNITURE)

@@ -77,7 +77,8 @@ def shape_of_part(part: JobPart) -> Shape:
 def keep_shape(part: JobPart, shape: Shape, way: str, *, pair: bool = False, words: str = "") -> None:
     """Store a shape with its part; what was there before can be had back.
 
-    Its mirror image goes to the partner when `pair`, or where the two were each other's mirror image before: a pair stays one.
+    Its mirror image goes to the partner when `pair`, or where the two were each other's mirror image before: a pair
+    stays one.
     """
     shapes = {part.key: (shape, way)}
     partner = partner_of(part)
@@ -88,16 +89,23 @@ def keep_shape(part: JobPart, shape: Shape, way: str, *, pair: bool = False, wor
         if partner is not None and partner.key in shapes:
             JobPart.objects.filter(pk=partner.pk).update(shape_has=part.shape_has)
     fresh = JobPart.objects.get(pk=part.pk)
-    part.shape, part.shape_way, part.shape_pad, part.shape_has = fresh.shape, fresh.shape_way, fresh.shape_pad, fresh.shape_has
+    part.shape, part.shape_way, part.shape_pad, part.shape_has = (
+        fresh.shape,
+        fresh.shape_way,
+        fresh.shape_pad,
+        fresh.shape_has,
+    )
 
 
 TRACED = ("photo", "file")  # of an old cover, which was buttoned and drawn in already
 
 
 def keep_new_shape(part: JobPart, shape: Shape, way: str, *, pair: bool = False) -> tuple[str, ...]:
-    """Store a shape that was just traced, measured or copied, with what its panel shall have otherwise; returns that in words.
+    """Store a shape that was just traced, measured or copied, with what its panel shall have otherwise; returns that
+    in words.
 
-    A shape of the whole of a panel that shall have a stripe is split into the strips. Raises BadInput; nothing is stored then.
+    A shape of the whole of a panel that shall have a stripe is split into the strips. Raises BadInput; nothing is
+    stored then.
     """
     data = part.part
     usual = kind_named(part.job.kind_key)
@@ -111,7 +119,11 @@ def keep_new_shape(part: JobPart, shape: Shape, way: str, *, pair: bool = False)
         JobPart.objects.filter(pk=part.pk).update(shape_has=part.shape_has)
         if strips and made.outline.width > sum(part.job.kind.part(k).width for k in strips) * WHOLE:
             shapes = dict(zip(strips, split_in_strips(part.job.kind, made, strips), strict=True))
-            change_shapes(part.job, {k: (v, way if k == part.key else "split") for k, v in shapes.items()}, f"{part.name}: {WORDS[way]}")
+            change_shapes(
+                part.job,
+                {k: (v, way if k == part.key else "split") for k, v in shapes.items()},
+                f"{part.name}: {WORDS[way]}",
+            )
             fresh = JobPart.objects.get(pk=part.pk)
             part.shape, part.shape_way, part.shape_pad = fresh.shape, fresh.shape_way, fresh.shape_pad
             return (*words, f"split into {len(strips)} strips for the stripe")
@@ -128,18 +140,24 @@ def wishes_in_words(part: JobPart) -> list[str]:
         found.append(f"{data.buttons.count} buttons, drawn {format_length(data.buttons.deep, units, 'small')} deep")
     if data.channels:
         found.append(
-            f"channels {format_length(data.channels.apart, units)} apart, drawn {format_length(data.channels.deep, units, 'small')} deep"
+            f"channels {format_length(data.channels.apart, units)} apart, drawn "
+            f"{format_length(data.channels.deep, units, 'small')} deep"
         )
     if strips_of(part.job.kind, part.key):
         found.append(f"a stripe of {format_length(data.width, units, 'small')} down the middle")
     return found
 
 
-WHOLE = 0.75  # of the strips' usual width together: a shape at least so wide is one of the whole panel, not of its stripe
+WHOLE = (
+    0.75  # of the strips' usual width together: a shape at least so wide is one of the whole panel, not of its stripe
+)
 
 
 def wishes_now(part: JobPart) -> None:
-    """Let a shape that is there take what its panel's wishes lack in it, as after restyling. Raises BadInput; nothing changes then."""
+    """Let a shape that is there take what its panel's wishes lack in it, as after restyling.
+
+    Raises BadInput; nothing changes then.
+    """
     if not part.shape:
         return
     made, words = wished(shape_of_part(part), part.part, wishes_in(part.shape_has))
@@ -191,7 +209,9 @@ def usual_of(part: JobPart, way: str) -> dict[str, Any]:
 
 
 def tried_by_tape(part: JobPart, way: str, typed: dict[str, Any]) -> tuple[ToMeasure, BadInput | None]:
-    """Return a panel's shape while it is measured, usual where nothing is typed; where what was typed gives none, the usual one and why."""
+    """Return a panel's shape while it is measured, usual where nothing is typed; where what was typed gives none, the
+    usual one and why.
+    """
     usual = usual_of(part, way)
     if "board_width" in typed:
         usual["board_back"] = None  # left empty it is as wide as in front, here as when it is kept
@@ -215,11 +235,17 @@ def set_block(
     board_back: float | None = None,
     pair: bool = True,
 ) -> tuple[str, ...]:
-    """Take board, pad and wrap, and make the block of them, for the partner too where it is a pair; returns what it has otherwise.
+    """Take board, pad and wrap, and make the block of them, for the partner too where it is a pair; returns what it
+    has otherwise.
 
     Raises BadInput; then nothing is changed.
     """
-    measures = {"board_width": board_width, "board_depth": board_depth, "board_thickness": board_thickness, "board_back": board_back}
+    measures = {
+        "board_width": board_width,
+        "board_depth": board_depth,
+        "board_thickness": board_thickness,
+        "board_back": board_back,
+    }
     board = board_measured(measures, is_round=part.part.form == "disc")
     shape = block_of(part, board, pad, wrap)
     part.board_width, part.board_depth, part.board_thickness = board.width, board.depth, board.thickness
@@ -233,7 +259,18 @@ def set_block(
     return words
 
 
-PADDED = ("foam", "wadding", "oversize", "webbing", "pad_measured", "board_width", "board_depth", "board_thickness", "board_back", "wrap")
+PADDED = (
+    "foam",
+    "wadding",
+    "oversize",
+    "webbing",
+    "pad_measured",
+    "board_width",
+    "board_depth",
+    "board_thickness",
+    "board_back",
+    "wrap",
+)
 
 
 def board_to_partner(part: JobPart) -> None:
@@ -249,7 +286,9 @@ def board_to_partner(part: JobPart) -> None:
 
 
 def block_of(part: JobPart, board: Board, pad: float, wrap: float) -> Shape:
-    """Return the block that wraps a board and its pad; edges that are seams are held as those, the others wrapped under."""
+    """Return the block that wraps a board and its pad; edges that are seams are held as those, the others wrapped
+    under.
+    """
     return _wrapped(part, block_shape(part.name, board, pad=pad, wrap=wrap))
 
 
@@ -292,7 +331,13 @@ def keep_taken(part: JobPart, taken: TakenUp) -> CoverPhoto:
     """Keep a flat photo and its outline with the part, in place of the one before."""
     with transaction.atomic():
         before = CoverPhoto.objects.filter(part=part).first()
-        kept = CoverPhoto(part=part, error=taken.error, words=taken.words[:300], outline=[list(p) for p in taken.outline], **taken.place)
+        kept = CoverPhoto(
+            part=part,
+            error=taken.error,
+            words=taken.words[:300],
+            outline=[list(p) for p in taken.outline],
+            **taken.place,
+        )
         if before:
             kept.pk = before.pk
         store_file(kept.file, "flat.jpg", taken.jpeg)
@@ -322,7 +367,11 @@ MOST_SHOWN, MOST_TAGS = 120, 100  # shapes of other tags; tags that they are loo
 
 def library(part: JobPart, units: Units) -> list[tuple[str, str]]:
     """Return the shapes of other tags, those of a panel of the same name first, as (key, words)."""
-    newest = Job.objects.exclude(pk=part.job.pk).only("number", "title", "kind_key", "furniture").order_by("-number")[:MOST_TAGS]
+    newest = (
+        Job.objects.exclude(pk=part.job.pk)
+        .only("number", "title", "kind_key", "furniture")
+        .order_by("-number")[:MOST_TAGS]
+    )
     jobs = {job.pk: job for job in newest}
     rows = JobPart.objects.filter(shape__isnull=False, job__in=jobs).order_by("-job__number", "id")
     told = rows.values_list("pk", "key", "job", "shape")
@@ -338,7 +387,9 @@ def library(part: JobPart, units: Units) -> list[tuple[str, str]]:
 
 
 def edges_to_follow(part: JobPart, units: Units) -> list[tuple[str, str]]:
-    """Return the sides of the other panels' shapes, and their way all round, as (key, words): what a band or boxing can be made from."""
+    """Return the sides of the other panels' shapes, and their way all round, as (key, words): what a band or boxing
+    can be made from.
+    """
     found = []
     for row in part.job.panels():
         if row.shape and row.key != part.key:
@@ -354,7 +405,10 @@ def edges_to_follow(part: JobPart, units: Units) -> list[tuple[str, str]]:
 
 
 def shape_from_edge(part: JobPart, source: str, height: float, strips: int) -> Shape:
-    """Return the band that is sewn to a side of another panel, or a strip of boxing round it. Raises BadInput where it is not there."""
+    """Return the band that is sewn to a side of another panel, or a strip of boxing round it.
+
+    Raises BadInput where it is not there.
+    """
     key, _, side = source.rpartition(".")
     row = next((p for p in part.job.panels() if p.key == key and p.shape), None)
     if row is None:
@@ -370,7 +424,10 @@ def _shaped_elsewhere(part: JobPart) -> QuerySet[JobPart]:
 
 
 def shape_from_library(part: JobPart, source: str) -> Shape:
-    """Return the shape of another tag's panel, under this panel's name. Raises BadInput where it is not there any more."""
+    """Return the shape of another tag's panel, under this panel's name.
+
+    Raises BadInput where it is not there any more.
+    """
     row = (
         JobPart.objects.filter(pk=source if source.isdigit() else 0, shape__isnull=False, job__taken_down_at=None)
         .exclude(job=part.job)
@@ -413,10 +470,11 @@ def readiness_of(job: Job) -> Readiness:
 
 
 def set_edge(part: JobPart, name: str, *, join: str, adds: float | None, side: Side | None = None) -> None:
-    """Hold one edge of a shape another way. A seam is one thing: its partner, and the partner of a pair, are held so too.
+    """Hold one edge of a shape another way. A seam is one thing: its partner, and the partner of a pair, are held so
+    too.
 
-    Where several edges of the shape lie on one side of the panel, the side is parted, and each part is held its own way.
-    Raises BadInput; then nothing is changed.
+    Where several edges of the shape lie on one side of the panel, the side is parted, and each part is held its own
+    way. Raises BadInput; then nothing is changed.
     """
     job, shape = part.job, shape_of_part(part)
     if side is not None and shape.edges[shape.number_of(name)].side != side:
@@ -450,7 +508,9 @@ def set_edge(part: JobPart, name: str, *, join: str, adds: float | None, side: S
 
 
 def _parted_for(kind: Kind, part: JobPart, shape: Shape, name: str, join: str) -> tuple[Kind, Shape]:
-    """The furniture and the shape with the side of an edge parted, where other edges lie on it that are held otherwise."""
+    """The furniture and the shape with the side of an edge parted,
+    where other edges lie on it that are held otherwise.
+    """
     edge = shape.edges[shape.number_of(name)]
     data = kind.part(part.key)
     panel_edge = edge.panel_edge(data)

@@ -7,7 +7,9 @@ from zonatome.web.jobs.models import Job
 
 
 class TrimLine(models.Model):
-    """One line: what it runs along, its length in mm, how many a piece of furniture has, whether it closes on itself."""
+    """One line: what it runs along, its length in mm, how many a piece of furniture has,
+    whether it closes on itself.
+    """
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="trim_lines")
     name = models.CharField(max_length=60)

@@ -34,13 +34,26 @@ def _cloths(job: Job) -> list[tuple[str, str]]:
 
 
 def _page(
-    request: BenchRequest, job: Job, *, trim: TrimForm | None = None, line: LineForm | None = None, underside: UndersideForm | None = None
+    request: BenchRequest,
+    job: Job,
+    *,
+    trim: TrimForm | None = None,
+    line: LineForm | None = None,
+    underside: UndersideForm | None = None,
 ) -> HttpResponse:
     units = request.workroom.units
-    initial = {"kind": job.trim_kind or "welt", "cord": job.cord, "cloth": str(job.trim_cloth_id or ""), "way": job.trim_way}
+    initial = {
+        "kind": job.trim_kind or "welt",
+        "cord": job.cord,
+        "cloth": str(job.trim_cloth_id or ""),
+        "way": job.trim_way,
+    }
     has_bottom = any(p.part.what == "bottom cloth" for p in job.parts.all())
     first = next((p for p in job.padded() if p.has_board), None)
-    under = {"width": job.underside_width or (first and first.board_width), "depth": job.underside_depth or (first and first.board_depth)}
+    under = {
+        "width": job.underside_width or (first and first.board_width),
+        "depth": job.underside_depth or (first and first.board_depth),
+    }
     is_round = any(p.part.what == "bottom cloth" and p.part.form == "disc" for p in job.parts.all())
     context = {
         "trim_form": trim or TrimForm(units=units, initial=initial, cloths=_cloths(job)),
@@ -70,9 +83,20 @@ def _offers(job: Job) -> list[dict[str, Any]]:
             continue
         shape = shape_of_part(part)
         raw = sum(shape.edge_length(i) for i, e in enumerate(shape.edges) if e.join == "raw_under_trim")
-        around = shape.outline.perimeter if part.part.padded and all(e.join in ("sewn", "stapled_under") for e in shape.edges) else 0.0
+        around = (
+            shape.outline.perimeter
+            if part.part.padded and all(e.join in ("sewn", "stapled_under") for e in shape.edges)
+            else 0.0
+        )
         if raw or around:
-            found.append({"name": part.name, "length": round(raw or around, 1), "times": part.part.per_furniture, "key": part.key})
+            found.append(
+                {
+                    "name": part.name,
+                    "length": round(raw or around, 1),
+                    "times": part.part.per_furniture,
+                    "key": part.key,
+                }
+            )
     return found
 
 
@@ -84,7 +108,11 @@ def choose(request: BenchRequest, number: int) -> HttpResponse:
     if not form.is_valid():
         return _page(request, job, trim=form)
     job.trim_kind, job.cord = form.cleaned_data["kind"], form.cleaned_data["cord"]
-    job.trim_cloth_id = int(form.cleaned_data["cloth"]) if form.cleaned_data["cloth"] and job.trim_kind in ("welt", "double_welt") else None
+    job.trim_cloth_id = (
+        int(form.cleaned_data["cloth"])
+        if form.cleaned_data["cloth"] and job.trim_kind in ("welt", "double_welt")
+        else None
+    )
     job.trim_way = form.cleaned_data["way"]
     job.trim_done = job.trim_kind == "none"
     job.save()
@@ -97,7 +125,9 @@ def add_line(request: BenchRequest, number: int) -> HttpResponse:
     job = load_job(number)
     offer = next((o for o in _offers(job) if o["key"] == request.POST.get("offer")), None)
     if offer:
-        TrimLine.objects.create(job=job, name=offer["name"], length=offer["length"], times=offer["times"], is_closed=True)
+        TrimLine.objects.create(
+            job=job, name=offer["name"], length=offer["length"], times=offer["times"], is_closed=True
+        )
         return redirect("trim:home", number=number)
     form = LineForm(request.POST, units=request.workroom.units, auto_id="line_%s")
     if not form.is_valid():

@@ -13,17 +13,28 @@ PARCEL, JOIN_OF_WELTS = 3, 6  # layers: under the fold of a corner like a parcel
 
 
 def remarks_on(
-    parts: Iterable[Part], *, direction: str, pattern: str, thickness: float, rules: Rules = USUAL, units: Units = "metric"
+    parts: Iterable[Part],
+    *,
+    direction: str,
+    pattern: str,
+    thickness: float,
+    rules: Rules = USUAL,
+    units: Units = "metric",
 ) -> tuple[str, ...]:
     """Return what to think of before a cloth is cut into these panels, in sentences; nothing where it suits them.
 
-    A round seat or top in a strong direction (pile, a one-way motif, stripe, check) pulls unevenly: round it each thread is pulled another
-    way, and the pattern shows it. Cloth from the workroom's own thickness on is heavy to turn: how thick a folded corner and a
-    join of welts come out. `thickness` in mm. Source: trade rules of the lay and of corners.
+    A round seat or top in a strong direction (pile, a one-way motif, stripe, check) pulls unevenly: round it each
+    thread is pulled another way, and the pattern shows it. Cloth from the workroom's own thickness on is heavy to
+    turn: how thick a folded corner and a join of welts come out. `thickness` in mm. Source: trade rules of the lay and
+    of corners.
     """
     found, panels = [], [p for p in parts if p.what == "panel"]
     round_ones = [p.name.lower() for p in panels if p.form == "disc" and p.padded]
-    strong = "pile" if direction == "one_way" and pattern == "plain" else STRONG.get(pattern, "one way" if direction == "one_way" else "")
+    strong = (
+        "pile"
+        if direction == "one_way" and pattern == "plain"
+        else STRONG.get(pattern, "one way" if direction == "one_way" else "")
+    )
     if round_ones and strong:
         what = "it runs one way" if strong == "one way" else f"it has {strong}"
         found.append(
@@ -33,7 +44,8 @@ def remarks_on(
     if panels and thickness >= rules["heavy"] - 1e-9:
         one, corner, welts = (format_length(thickness * n, units, "small") for n in (1, PARCEL, JOIN_OF_WELTS))
         found.append(
-            f"At {one} it is heavy to turn: a corner folded like a parcel comes to {corner}, a join of welts in a seam to {welts}. "
+            f"At {one} it is heavy to turn: a corner folded like a parcel comes to {corner}, a join of welts in a "
+            f"seam to {welts}. "
             "Cut surplus away at corners, and let one seam layer end before the next."
         )
     return tuple(found)

@@ -1,4 +1,6 @@
-"""What helps where a panel is larger than the cloth: railroading, a seam where it is least seen, a fly, other cloth; what each takes."""
+"""What helps where a panel is larger than the cloth: railroading, a seam where it is least seen, a fly, other cloth;
+what each takes.
+"""
 
 from __future__ import annotations
 
@@ -18,7 +20,9 @@ NEAR = 0.1  # mm
 
 @dataclass(frozen=True)
 class WayOut:
-    """One way out: what, and its figure in mm: what it takes of the roll, how large each part is, what is hidden, how large a cloth."""
+    """One way out: what, and its figure in mm: what it takes of the roll, how large each part is, what is hidden, how
+    large a cloth.
+    """
 
     what: What
     figure: float
@@ -30,14 +34,18 @@ class WayOut:
         if self.what == "railroad":
             return f"railroad it, which takes {length} of the roll"
         if self.what == "seam":
-            return f"{self.parts} parts of {length}: in like strips on Trace under More, or split on Panels with the seams where least seen"
+            return (
+                f"{self.parts} parts of {length}: in like strips on Trace under More, or split on Panels with the "
+                f"seams where least seen"
+            )
         if self.what == "fly":
             return f"end it at its tuck line with a fly, if {length} of it are out of sight"
         return f"a length of {length}" if self.what == "longer" else f"a cloth with {length} between its selvages"
 
 
 def ways_out(cut: Outline, usable: float, *, may_railroad: bool, rules: Rules = USUAL) -> tuple[WayOut, ...]:
-    """Return what helps for a piece, lying up the roll, that is wider than the usable cloth; railroading only where it fits then.
+    """Return what helps for a piece, lying up the roll, that is wider than the usable cloth; railroading only where it
+    fits then.
 
     A seam takes two allowances for each cut: n parts of (width + 2 (n - 1) seams) / n, no wider than the cloth.
     """
@@ -58,7 +66,9 @@ def _seam_or_fly(needs: float, there: float, rules: Rules) -> list[WayOut]:
 
 @dataclass(frozen=True)
 class TooLarge:
-    """A piece that goes on none of the lengths there are: whether it is too long (else too wide), how many mm it is, and what helps."""
+    """A piece that goes on none of the lengths there are: whether it is too long (else too wide), how many mm it is,
+    and what helps.
+    """
 
     is_too_long: bool
     measures: float
@@ -72,10 +82,11 @@ class TooLarge:
 
 
 def too_large_for(piece: PieceAsk, panels: Panels, *, rules: Rules = USUAL) -> TooLarge | None:
-    """Return why a piece can't lie on any of the lengths, remnants or hides there are, however it may turn; None where one could hold it.
+    """Return why a piece can't lie on any of the lengths, remnants or hides there are, however it may turn; None where
+    one could hold it.
 
-    Told by the longest and widest of each: one whose outline is cut in may still have no room for it. What is wide enough and not
-    long enough counts as too long. A fly or a seam is reckoned on the piece that comes nearest.
+    Told by the longest and widest of each: one whose outline is cut in may still have no room for it. What is wide
+    enough and not long enough counts as too long. A fly or a seam is reckoned on the piece that comes nearest.
     """
     bounds = [(o.width, o.height) for o in panels.outlines]
     asked = [(o.width, o.height) for o in (piece.outline.turned(t) for t in piece.tried_turns)]

@@ -20,7 +20,8 @@ PARTS = 8  # of every straight stretch of a profile, in each of which its least 
 
 
 def length_bound(request: LayRequest) -> float:
-    """Return a proven lower bound on the roll's length, in mm; needs no time. `bounds/repeat.py` proves more where a repeat binds.
+    """Return a proven lower bound on the roll's length, in mm; needs no time. `bounds/repeat.py` proves more where a
+    repeat binds.
 
     The greatest of five: the area of all pieces and strips over the usable width; the same
     with every piece grown by half the gap, which then may not overlap either, on a roll longer and wider by the
@@ -40,11 +41,12 @@ def length_bound(request: LayRequest) -> float:
 
 
 def abreast(request: LayRequest) -> float:
-    """Return a proven lower bound in mm from what can't lie side by side: wide pieces need a length each, however narrow the rest.
+    """Return a proven lower bound in mm from what can't lie side by side: wide pieces need a length each, however
+    narrow the rest.
 
-    At any place along the roll, what all pieces measure across there adds up to the usable width at most, gap and all. So it
-    does when measures are weighed unevenly, as long as what fits the width never weighs more than the width: over
-    half of it as all of it, over a third as half of it and so on, slivers as nothing. The weights along each
+    At any place along the roll, what all pieces measure across there adds up to the usable width at most, gap and all.
+    So it does when measures are weighed unevenly, as long as what fits the width never weighs more than the width:
+    over half of it as all of it, over a third as half of it and so on, slivers as nothing. The weights along each
     piece, in its best turn, add up to a length. Pieces that may take any turn count nothing, nor do strips.
 
     Source: dual feasible functions, Fekete and Schepers 2001, on the pieces' profiles.
@@ -54,7 +56,9 @@ def abreast(request: LayRequest) -> float:
     for piece in request.pieces:
         if piece.turns is None:
             continue
-        lies = [o for o in (piece.outline.turned(turn) for turn in piece.turns) if o.height <= request.roll.usable + APART]
+        lies = [
+            o for o in (piece.outline.turned(turn) for turn in piece.turns) if o.height <= request.roll.usable + APART
+        ]
         weighed = [_weighed(o.polygon.buffer(max(0.0, half - APART), quad_segs=8), width) for o in lies]
         if weighed:
             totals += piece.count * np.min(weighed, axis=0)
@@ -73,7 +77,8 @@ def _weighed(grown: Polygon, width: float) -> Floats:
     slope = (end[:, 1] - begin[:, 1])[:, None] / np.where(run == 0, 1.0, run)
     side = np.where(run > 0, -1.0, 1.0) * (1.0 if grown.exterior.is_ccw else -1.0)
     at_low, at_high = (
-        (np.where(over, side * (begin[:, 1][:, None] + slope * (x - begin[:, 0][:, None])), 0.0)).sum(axis=0) for x in (low, high)
+        (np.where(over, side * (begin[:, 1][:, None] + slope * (x - begin[:, 0][:, None])), 0.0)).sum(axis=0)
+        for x in (low, high)
     )
     share = np.linspace(0.0, 1.0, PARTS + 1)[:, None]
     across = at_low + (at_high - at_low) * share
@@ -98,7 +103,10 @@ def _shortest_lie(piece: PieceAsk, usable: float) -> float:
         hull = list(piece.outline.polygon.convex_hull.exterior.coords)
         sides = [(a, b) for a, b in itertools.pairwise(hull) if math.dist(a, b) > SAME_POINT]
         return float(
-            min(max(abs((b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0])) / math.dist(a, b) for p in hull) for a, b in sides)
+            min(
+                max(abs((b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0])) / math.dist(a, b) for p in hull)
+                for a, b in sides
+            )
         )
     fits = [t for t in (piece.outline.turned(turn) for turn in piece.turns) if t.height <= usable + APART]
     return min((t.width for t in fits), default=0.0)
@@ -106,6 +114,9 @@ def _shortest_lie(piece: PieceAsk, usable: float) -> float:
 
 _WEIGHTS: tuple[Weight, ...] = (
     *(_stepped(parts) for parts in range(1, 7)),
-    *(_without_slivers(sliver, lambda share: share) for sliver in (0.05, 0.08, 0.1, 0.15, 0.2, 0.25, 0.3, 0.35, 0.4, 0.45, 0.5)),
+    *(
+        _without_slivers(sliver, lambda share: share)
+        for sliver in (0.05, 0.08, 0.1, 0.15, 0.2, 0.25, 0.3, 0.35, 0.4, 0.45, 0.5)
+    ),
     *(_without_slivers(sliver, _stepped(parts)) for sliver in (0.1, 0.2, 0.3) for parts in (2, 3, 4)),
 )

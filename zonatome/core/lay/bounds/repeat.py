@@ -5,7 +5,8 @@ Three programmes, all by OR-tools' CP-SAT, on one thread and with its determinis
 - *spots*: pieces bound along and across can lie on few spots only. Which spots, so that none overlap and the last
   ends soonest? All other pieces are left out, so the answer is a bound.
 - *lines*: a piece bound across lies at few heights only. A line along the roll crosses the pieces at their chords, and
-  chords and the gaps between them fit in no shorter roll. Which heights, so that the fullest line is as short as it can be?
+chords and the gaps between them fit in no shorter roll. Which heights, so that the fullest line is as short as it can
+be?
 - *pairs*: of two pieces, at any two of their heights, one lies before the other by so and so much. Which heights and
   which order, so that the last ends soonest? Exact for pieces bound across; of one that lies at any height only what
   holds at all of them counts: that two that are too wide to lie abreast lie one behind the other. Only for few pieces.
@@ -213,8 +214,12 @@ def _pairs_bound(ways: Ways, longest: float, effort: float, halt: SolverStop) ->
                     left, right = _blocked(ways, here, there)
                     if right - left <= 1.0:
                         continue
-                    model.add(places[j] - places[i] >= int(right * SCALE) - 2).only_enforce_if(here.lies, there.lies, before)
-                    model.add(places[j] - places[i] <= int(left * SCALE) + 2).only_enforce_if(here.lies, there.lies, ~before)
+                    model.add(places[j] - places[i] >= int(right * SCALE) - 2).only_enforce_if(
+                        here.lies, there.lies, before
+                    )
+                    model.add(places[j] - places[i] <= int(left * SCALE) + 2).only_enforce_if(
+                        here.lies, there.lies, ~before
+                    )
     _loaded(ways, model, end, rows)
     model.minimize(end)
     return _solved(model, effort, halt)
@@ -242,7 +247,9 @@ def _blocked(ways: Ways, here: _Height, there: _Height) -> tuple[float, float]:
     if not bands or low <= levels[0] or high >= levels[-1]:
         return 0.0, 0.0
     left, right = -np.inf, np.inf
-    for band in range(max(0, int(np.searchsorted(levels, low, side="right")) - 1), int(np.searchsorted(levels, high, side="left"))):
+    for band in range(
+        max(0, int(np.searchsorted(levels, low, side="right")) - 1), int(np.searchsorted(levels, high, side="left"))
+    ):
         sides = table.sides[table.first[start + band] : table.first[start + band + 1]]
         if not len(sides):
             return 0.0, 0.0

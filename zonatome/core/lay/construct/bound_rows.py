@@ -1,4 +1,5 @@
-"""Rows across the roll where a repeat, flaws, pins or panels bind: straight rips between them, as in `construct/rows.py`.
+"""Rows across the roll where a repeat, flaws, pins or panels bind: straight rips between them, as in
+`construct/rows.py`.
 
 A row begins behind the last, with the piece that comes first in order; what else fits between there and that piece's
 end is laid beside it. Each piece lies where its motif, the flaws and what is pinned let it.
@@ -15,7 +16,11 @@ from zonatome.core.lay.kernel.tables import ScanTable
 from zonatome.core.lay.request import Placement
 
 FAR = 1e9
-MANY, GROUP, BEHIND = 160, 40, 4.0  # pieces laid in one go; else so many at a time, looking back by so many widest pieces
+MANY, GROUP, BEHIND = (
+    160,
+    40,
+    4.0,
+)  # pieces laid in one go; else so many at a time, looking back by so many widest pieces
 STEP = 20.0  # mm between the heights tried besides contacts
 FINE = 10.0  # mm between those for what is left over
 
@@ -48,10 +53,13 @@ def in_rows(ways: Ways) -> tuple[Placement, ...]:
     return laid(ways, x, y, way)
 
 
-def in_order(table: ScanTable, order: Ints, step: float, x: Floats, y: Floats, way: Ints, stop: Ints) -> tuple[int, float]:
+def in_order(
+    table: ScanTable, order: Ints, step: float, x: Floats, y: Floats, way: Ints, stop: Ints
+) -> tuple[int, float]:
     """Lay items in an order as near the squared end as each goes (`lay_in_order`); the missing, and the work done.
 
-    Of very many the later ones look for room only near the far end: looking everywhere would cost the cube of their number.
+    Of very many the later ones look for room only near the far end: looking everywhere would cost the cube of their
+    number.
     """
     if len(order) <= MANY:
         missing, work = lay_in_order(table, order, -FAR, FAR, step, x, y, way, stop)
@@ -71,12 +79,16 @@ def in_order(table: ScanTable, order: Ints, step: float, x: Floats, y: Floats, w
 
 def biggest_first(table: ScanTable, items: Ints, x: Floats, y: Floats, way: Ints, stop: Ints) -> float:
     """Lay what is left over, biggest first, where it finds a place among what lies already; the work done."""
-    _, work = lay_in_order(table, items[np.argsort(-table.area[items], kind="stable")], -FAR, FAR, FINE, x, y, way, stop)
+    _, work = lay_in_order(
+        table, items[np.argsort(-table.area[items], kind="stable")], -FAR, FAR, FINE, x, y, way, stop
+    )
     return float(work)
 
 
 def by_size(ways: Ways) -> tuple[Placement, ...]:
-    """Return the pieces laid one by one, biggest first, each as near the squared end as it goes; on panels those that fit."""
+    """Return the pieces laid one by one, biggest first, each as near the squared end as it goes; on panels those that
+    fit.
+    """
     n = len(ways.items)
     x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
     order = np.lexsort((-ways.table.area, ~ways.priority))

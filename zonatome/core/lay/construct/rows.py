@@ -15,7 +15,8 @@ import numpy as np
 
 from zonatome.core.lay.request import LayRequest, PieceAsk, Placement
 
-MOST_STEPS = 4e8  # of all knapsacks together; more are filled in fewer ways and by whole millimetres: a first lay is wanted at once
+# of all knapsacks together; more are filled in fewer ways and by whole millimetres: a first lay is wanted at once
+MOST_STEPS = 4e8
 MOST_NEAR = 160  # different pieces that a row is filled from
 WEIGHTS = (0.0, 0.5, 1.0, 2.0, 4.0)  # how much a row prefers long pieces over merely wide ones
 WIDER = 1e-6  # of two fills as good as each other, take the one with the wider piece: small ones fit later rows
@@ -89,7 +90,9 @@ def _fill(request: LayRequest, boxes: dict[str, Box], weight: float, grid: int) 
         near = [key for key in order if left[key]]
         if len(near) > MOST_NEAR:  # of very many different ones those about as long as the row, and the shortest
             near = [*near[: MOST_NEAR * 3 // 4], *near[-MOST_NEAR // 4 :]]
-        filled = _knapsack([(boxes[key], left[key]) for key in near], request.roll.usable - lead.width, request.gap, weight, grid)
+        filled = _knapsack(
+            [(boxes[key], left[key]) for key in near], request.roll.usable - lead.width, request.gap, weight, grid
+        )
         left.subtract(box.piece for box in filled)
         rows.append([lead, *filled])
         order = [key for key in order if left[key] > 0]
@@ -97,7 +100,9 @@ def _fill(request: LayRequest, boxes: dict[str, Box], weight: float, grid: int) 
 
 
 def _knapsack(stock: list[tuple[Box, int]], room: float, gap: float, weight: float, grid: int) -> list[Box]:
-    """The boxes that fill a row's room best; each needs its width and a gap, rounded up to parts of a mm, `grid` of them to one."""
+    """The boxes that fill a row's room best; each needs its width and a gap, rounded up to parts of a mm, `grid` of
+    them to one.
+    """
     space = math.floor(room * grid + 1e-6)
     items = [box for box, count in stock for _ in range(min(count, int(room // max(1.0, box.width + gap)) + 1))]
     best = np.zeros(max(space, 0) + 1)
@@ -126,7 +131,9 @@ def _placed(request: LayRequest, rows: list[list[Box]]) -> tuple[Placement, ...]
         y = request.roll.low
         for box in row:
             copies[box.piece] += 1
-            placements.append(Placement(box.piece, copies[box.piece], x - box.corner[0], y - box.corner[1], box.turn_degrees))
+            placements.append(
+                Placement(box.piece, copies[box.piece], x - box.corner[0], y - box.corner[1], box.turn_degrees)
+            )
             y += box.width + request.gap
         x += max(box.length for box in row) + request.gap
     return tuple(placements)

@@ -116,18 +116,28 @@ class Sweep:
         return sorted(level for level in levels if bottom <= level <= top)
 
     def _free(self, low: float) -> tuple[Stretch, ...]:
-        found = stretches_between(self.region, self.solid.corners, self.solid.first, low, low + self.width, self.shortest)
+        found = stretches_between(
+            self.region, self.solid.corners, self.solid.first, low, low + self.width, self.shortest
+        )
         return tuple(Stretch(length, at, low) for at, length in found.tolist())
 
 
 def longest_strip(roll: Roll, ask: StripAsk) -> float:
-    """Return how long a strip can be at the most on a roll of any length: across it ends at the selvages, at 45 degrees sooner or later."""
-    across = {"across": roll.usable if ask.width <= roll.usable else 0.0, "bias": roll.usable * math.sqrt(2) - ask.width}
+    """Return how long a strip can be at the most on a roll of any length: across it ends at the selvages, at 45
+    degrees sooner or later.
+    """
+    across = {
+        "across": roll.usable if ask.width <= roll.usable else 0.0,
+        "bias": roll.usable * math.sqrt(2) - ask.width,
+    }
     return max((across.get(direction, math.inf) for direction in ask.directions), default=0.0)
 
 
-def lay_strips(request: LayRequest, placements: Sequence[Placement]) -> tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]:
-    """Return the strips of a request, and what they lack: cut from what the pieces leave, on a roll from as little more of it as it takes.
+def lay_strips(
+    request: LayRequest, placements: Sequence[Placement]
+) -> tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]:
+    """Return the strips of a request, and what they lack: cut from what the pieces leave, on a roll from as little
+    more of it as it takes.
 
     Widest first, since narrow ones find room more easily. Every strip keeps the gap to pieces and flaws; strips may
     touch. On a roll nothing is ever lacking.
@@ -141,7 +151,9 @@ def lay_strips(request: LayRequest, placements: Sequence[Placement]) -> tuple[tu
     length, cut = pieces_end, list[StripCut]()
     for ask in sorted(request.strips, key=lambda s: -s.width):
         found: list[StripCut] = []
-        share = 0.5 if len(blocked.first) * request.roll.usable / ask.width < MUCH else 1.5  # of what is missing, cut right across
+        share = (
+            0.5 if len(blocked.first) * request.roll.usable / ask.width < MUCH else 1.5
+        )  # of what is missing, cut right across
         for step in range(STEPS_OF_ROLL):
             regions = [rectangle(length, request.roll.usable).moved(0, request.roll.low)] if length >= 1 else []
             found, missing = _cut_from(regions, [blocked.and_also([c.outline for c in cut])][: len(regions)], ask)
@@ -185,7 +197,11 @@ def _outside(panel: Outline) -> list[Floats]:
 def _blocked(request: LayRequest, placements: Sequence[Placement], panel: int) -> Solids:
     """What blocks strips on a panel, in convex parts: pieces and flaws, each with the gap about it."""
     lying = [(request.by_id[p.piece].outline, p) for p in placements if p.panel == panel]
-    grown = [part.placed(p.x, p.y, turn_degrees=p.turn_degrees, flip=p.flip) for o, p in lying for part in _spaced_parts(o, request.gap)]
+    grown = [
+        part.placed(p.x, p.y, turn_degrees=p.turn_degrees, flip=p.flip)
+        for o, p in lying
+        for part in _spaced_parts(o, request.gap)
+    ]
     grown += [part for f in request.flaws if f.panel == panel for part in _spaced_parts(f.outline, request.gap)]
     return solids([corners_of(o) for o in grown])
 

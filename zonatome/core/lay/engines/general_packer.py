@@ -43,7 +43,8 @@ class Packing:
     name = "packing"
 
     def takes(self, request: LayRequest) -> bool:
-        """Take plain cloth where a piece may take any turn whatever, or for so many different pieces that the own table takes seconds.
+        """Take plain cloth where a piece may take any turn whatever, or for so many different pieces that the own
+        table takes seconds.
 
         It turns by less than the project's own engine, and needs no table.
         """
@@ -111,7 +112,9 @@ class Packing:
 
 
 def _latest(line: str | None, lines: SimpleQueue[str | None]) -> tuple[str | None, bool]:
-    """The newest of a line and of those that wait behind it, each better than the one before; and whether the child has ended."""
+    """The newest of a line and of those that wait behind it, each better than the one before; and whether the child
+    has ended.
+    """
     waiting = [line]
     while not lines.empty():
         waiting.append(lines.get_nowait())
@@ -158,7 +161,9 @@ def _asked(request: LayRequest, seconds: float, *, seed: int) -> dict[str, Any]:
 
 
 def _clear(gap: float) -> float:
-    """What is added all round; nothing where no gap is asked for, so that pieces that fill the width to the millimetre still do."""
+    """What is added all round; nothing where no gap is asked for, so that pieces that fill the width to the millimetre
+    still do.
+    """
     return CLEAR if gap else 0.0
 
 

@@ -1,4 +1,7 @@
-"""The project's own packing: whatever binds the pieces, on rolls and on panels. Two searchers run side by side, on two cores."""
+"""The project's own packing: whatever binds the pieces, on rolls and on panels.
+
+Two searchers run side by side, on two cores.
+"""
 
 from __future__ import annotations
 
@@ -55,12 +58,21 @@ class Nest:
         kind = PanelSearcher if request.on_panels else RollSearcher
         searchers = [
             kind(
-                ways, seed=seed * SEARCHERS + k, work=WORK_A_SECOND * (effort or seconds), until=begun + seconds, stop=stop, meeting=meeting
+                ways,
+                seed=seed * SEARCHERS + k,
+                work=WORK_A_SECOND * (effort or seconds),
+                until=begun + seconds,
+                stop=stop,
+                meeting=meeting,
             )
             for k in range(SEARCHERS)
         ]
         yield from watched(
-            ways, searchers, lambda s: s.run(), stop=stop, stopped=lambda: stopped() or time.monotonic() > begun + seconds + LOOK_UP
+            ways,
+            searchers,
+            lambda s: s.run(),
+            stop=stop,
+            stopped=lambda: stopped() or time.monotonic() > begun + seconds + LOOK_UP,
         )
         few = KEPT if request.strips or request.on_panels else 1  # without strips the shortest is the best
         for state in sorted((s for one in searchers for s in one.kept), key=lambda s: s.length)[:few]:
@@ -70,7 +82,8 @@ class Nest:
 def watched(
     ways: Ways, searchers: Sequence[SearcherT], run: Callable[[SearcherT], None], *, stop: Ints, stopped: IsCancelled
 ) -> Iterator[Found | None]:
-    """Run searchers in threads of their own; yield what is better than all before, None at times, until all are through or it is stopped.
+    """Run searchers in threads of their own; yield what is better than all before, None at times, until all are
+    through or it is stopped.
 
     `stop` is the searchers' own: it is set at the end, and every thread is waited for.
     """

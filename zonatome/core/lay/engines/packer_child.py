@@ -22,7 +22,10 @@ def main() -> None:
     items = [spyrrow.Item(i["id"], [tuple(p) for p in i["points"]], i["count"], i["turns"]) for i in asked["items"]]
     instance = spyrrow.StripPackingInstance("lay", asked["height"], items)
     config = spyrrow.StripPackingConfig(
-        early_termination=False, total_computation_time=asked["seconds"], num_workers=asked["workers"], seed=asked["seed"]
+        early_termination=False,
+        total_computation_time=asked["seconds"],
+        num_workers=asked["workers"],
+        seed=asked["seed"],
     )
     queue = spyrrow.ProgressQueue()
     ended = threading.Event()

@@ -26,9 +26,10 @@ class Engine(Protocol):
     def search(
         self, request: LayRequest, *, seconds: float, seed: int, stopped: IsCancelled, effort: float = 0.0
     ) -> Iterator[Found | None]:
-        """Yield placements, on a roll of all pieces, each better than the last; None now and then, so that the caller can look up.
+        """Yield placements, on a roll of all pieces, each better than the last; None now and then, so that the caller
+        can look up.
 
-        `seconds` is the time that is left, `effort` the seconds that it is meant to have, the same at every call: a search that is to
-        come out the same again measures its work by that. Without one it is `seconds`.
+        `seconds` is the time that is left, `effort` the seconds that it is meant to have, the same at every call: a
+        search that is to come out the same again measures its work by that. Without one it is `seconds`.
         """
         ...

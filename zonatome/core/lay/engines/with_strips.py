@@ -1,8 +1,10 @@
-"""Pieces and strips moved together: where strips cost length, each is one more piece of a search that goes on from the lay.
+"""Pieces and strips moved together: where strips cost length, each is one more piece of a search that goes on from the
+lay.
 
-Strips are cut from what the pieces leave (`construct/strips.py`), and a lay whose pieces alone end soonest does not leave its waste where
-strips need it. So the strips of the best lay become pieces of their own, as long as they are, that keep no gap between each
-other, and all are pressed and squeezed together. How long each strip is changes only when they are cut anew.
+Strips are cut from what the pieces leave (`construct/strips.py`), and a lay whose pieces alone end soonest does not
+leave its waste where strips need it. So the strips of the best lay become pieces of their own, as long as they are,
+that keep no gap between each other, and all are pressed and squeezed together. How long each strip is changes only
+when they are cut anew.
 """
 
 from __future__ import annotations
@@ -38,7 +40,9 @@ class Together:
 
 @dataclass(frozen=True)
 class _Lying:
-    """A request without strips, where all of its pieces lie, and which placement those stand for that go by another name."""
+    """A request without strips, where all of its pieces lie, and which placement those stand for that go by another
+    name.
+    """
 
     request: LayRequest
     placements: Found
@@ -46,11 +50,17 @@ class _Lying:
 
 
 def may_move(request: LayRequest, lay: Lay, *, seconds: float) -> bool:
-    """Say whether strips are worth a search of so many seconds: on a roll, where a first lay's waste is not much more than they take.
+    """Say whether strips are worth a search of so many seconds: on a roll, where a first lay's waste is not much more
+    than they take.
 
     The table of the pieces must be soon made, and none be pinned that may be turned any way.
     """
-    if not request.strips or request.on_panels or not request.pieces or any(request.by_id[p.piece].turns is None for p in request.pinned):
+    if (
+        not request.strips
+        or request.on_panels
+        or not request.pieces
+        or any(request.by_id[p.piece].turns is None for p in request.pinned)
+    ):
         return False
     end = max(p.on_cloth(request.by_id[p.piece]).bounds[2] for p in lay.placements)
     waste = end * request.roll.usable - sum(p.outline.area * p.count for p in request.pieces)
@@ -61,9 +71,11 @@ def may_move(request: LayRequest, lay: Lay, *, seconds: float) -> bool:
 def moved_together(
     request: LayRequest, lay: Lay, *, seconds: float, effort: float, seed: int, stopped: IsCancelled
 ) -> Iterator[Together | None]:
-    """Yield what the pieces and strips of a lay come to when they are moved together, each on a shorter roll than the last; None at times.
+    """Yield what the pieces and strips of a lay come to when they are moved together, each on a shorter roll than the
+    last; None at times.
 
-    `seconds`, `effort`, `seed` and `stopped` are as in `Engine`. Yields nothing where a piece lies in a turn that the table lacks.
+    `seconds`, `effort`, `seed` and `stopped` are as in `Engine`. Yields nothing where a piece lies in a turn that the
+    table lacks.
     """
     begun = time.monotonic()
     if len(lay.strips) > MOST_STRIPS:
@@ -79,15 +91,20 @@ def moved_together(
     stop, meeting = np.zeros(1, dtype=np.int64), Meeting(SEARCHERS)
     work, until = WORK_A_SECOND * effort, begun + seconds
     searchers = [
-        RollSearcher(ways, seed=seed * SEARCHERS + k, work=work, until=until, stop=stop, meeting=meeting) for k in range(SEARCHERS)
+        RollSearcher(ways, seed=seed * SEARCHERS + k, work=work, until=until, stop=stop, meeting=meeting)
+        for k in range(SEARCHERS)
     ]
     first = searchers[0].measured(*at)
-    for found in watched(ways, searchers, lambda s: s.go_on(first), stop=stop, stopped=lambda: stopped() or time.monotonic() > until):
+    for found in watched(
+        ways, searchers, lambda s: s.go_on(first), stop=stop, stopped=lambda: stopped() or time.monotonic() > until
+    ):
         yield None if found is None else _apart(whole, found, lay.strips)
 
 
 def _as_they_lie(request: LayRequest, placements: Found) -> _Lying:
-    """The request without strips, and where its pieces lie; pieces that may be turned any way are told apart by how they lie."""
+    """The request without strips, and where its pieces lie; pieces that may be turned any way are told apart by how
+    they lie.
+    """
     kept = {p.id: p for p in request.pieces if p.turns is not None}
     turned: dict[tuple[str, float], list[Placement]] = {}
     for placement in placements:
@@ -129,7 +146,11 @@ def _lying(piece: PieceAsk, cut: StripCut) -> Placement:
 
 def _apart(whole: _Lying, found: Found, before: tuple[StripCut, ...]) -> Together:
     """Pieces and strips told apart again, under their own names."""
-    lying = {int(p.piece.removeprefix(STRIP)): p.on_cloth(whole.request.by_id[p.piece]) for p in found if p.piece.startswith(STRIP)}
+    lying = {
+        int(p.piece.removeprefix(STRIP)): p.on_cloth(whole.request.by_id[p.piece])
+        for p in found
+        if p.piece.startswith(STRIP)
+    }
     strips = tuple(replace(cut, outline=lying[number]) for number, cut in enumerate(before))
     pieces = []
     for p in found:

@@ -1,7 +1,7 @@
 """The no-fit polygons of all pairs of ways, straight as rows, compiled.
 
-Two figures in convex parts may lie so that none of the sums of a part and a turned part, each grown by the gap, takes in
-the reference point. A sum of two convex parts is convex, and so it has one left and one right side at every height.
+Two figures in convex parts may lie so that none of the sums of a part and a turned part, each grown by the gap, takes
+in the reference point. A sum of two convex parts is convex, and so it has one left and one right side at every height.
 Between the heights of all corners these sides are straight; where none crosses another there, the stretches follow
 from their order. A band ends only where a side of the union does.
 """
@@ -78,7 +78,9 @@ def end_to_end(several: Sequence[Figures]) -> Figures:
 
 
 class Halves(NamedTuple):
-    """Which figures are others turned half round: two that are turned together lie against each other as before, one pair serves both."""
+    """Which figures are others turned half round: two that are turned together lie against each other as before, one
+    pair serves both.
+    """
 
     turned: Ints  # of every figure, which one it is turned half round; -1 where that is none of them
     sizes: Floats  # (figures, 2): the boxes, whose least corner is the reference point
@@ -94,8 +96,9 @@ def no_fits_of(
 ) -> Figures:
     """Return the no-fit polygons of every two figures, which are given in convex parts, anticlockwise, in mm.
 
-    Two that are both `touching` keep no gap. The pair of a and b is number a times the count of figures, plus b. Raises Cancelled when
-    `stopped`, asked some times a second, says so. Source: the no-fit polygon as a Minkowski sum, de Berg et al. 2008, chapter 13.
+    Two that are both `touching` keep no gap. The pair of a and b is number a times the count of figures, plus b.
+    Raises Cancelled when `stopped`, asked some times a second, says so. Source: the no-fit polygon as a Minkowski sum,
+    de Berg et al. 2008, chapter 13.
     """
     k = len(figures)
     if not k:
@@ -113,7 +116,9 @@ def no_fits_of(
                 grow[touching[one] & touching[other]] = TOUCH
             return Figures(*grown_sums(parts, one, other, grow, arc_steps(gap)))
         # what is made smaller by a hair is the whole, not its parts: between two of them a slit would open
-        return figures_of([rows_of(f) for f in no_fits([(figures[a], figures[b]) for a, b in zip(one, other, strict=True)], gap)])
+        return figures_of(
+            [rows_of(f) for f in no_fits([(figures[a], figures[b]) for a, b in zip(one, other, strict=True)], gap)]
+        )
 
     made = end_to_end(list(on_cores(worked_out, range(0, len(first), BATCH), stopped=stopped)))
     return Figures(*every_pair(index, halves, made))
@@ -122,7 +127,8 @@ def no_fits_of(
 def on_cores(work: Callable[[int], Found], numbers: Sequence[int], *, stopped: IsCancelled) -> Iterator[Found]:
     """Yield what a piece of work comes to for every number, in order, some at a time on both cores.
 
-    `stopped` is asked in between, by the thread that called (it may well look into a store that is this thread's own); raises Cancelled.
+    `stopped` is asked in between, by the thread that called (it may well look into a store that is this thread's own);
+    raises Cancelled.
     """
     with ThreadPoolExecutor(CORES) as pool:
         for at in range(0, len(numbers), 2 * CORES):

@@ -19,7 +19,15 @@ from shapely.geometry.base import BaseGeometry
 
 from zonatome.core.arrays import Bools, Floats
 from zonatome.core.lay.cancel import IsCancelled, never_cancelled
-from zonatome.core.lay.geometry.every_pair import PAIR_SECONDS, Figures, Halves, end_to_end, figures_of, no_fits_of, on_cores
+from zonatome.core.lay.geometry.every_pair import (
+    PAIR_SECONDS,
+    Figures,
+    Halves,
+    end_to_end,
+    figures_of,
+    no_fits_of,
+    on_cores,
+)
 from zonatome.core.lay.geometry.no_fit import (
     coarse,
     convex_hull,
@@ -63,8 +71,13 @@ class Way:
 
 
 def table_seconds(request: LayRequest, *, first_turn_only: bool = False) -> float:
-    """Return about how long the table of a request's pairs takes to work out, in seconds on the machine it was measured on."""
-    turns = [1 if first_turn_only else len(t) * len(p.flips) for t, p in zip(_tried_turns(request), request.pieces, strict=True)]
+    """Return about how long the table of a request's pairs takes to work out, in seconds on the machine it was
+    measured on.
+    """
+    turns = [
+        1 if first_turn_only else len(t) * len(p.flips)
+        for t, p in zip(_tried_turns(request), request.pieces, strict=True)
+    ]
     ways = sum(turns)
     alike = 1 if max(turns, default=1) == 1 else 2  # of ways that come turned half round too, one pair serves for two
     return ways * (ways + 1) / 2 / alike * PAIR_SECONDS
@@ -93,7 +106,9 @@ def _lying(ask: PieceAsk, turn: float, flip: bool, bound: tuple[bool, bool]) -> 
     placed = coarse(ask.outline).placed(0, 0, turn_degrees=turn, flip=flip)
     x0, y0, x1, y1 = placed.bounds
     spot = Placement(ask.id, 1, 0, 0, turn, flip).spot(ask.anchor) if any(bound) and ask.anchor else (x0, y0)
-    return Way(-1, turn, flip, x1 - x0, y1 - y0, (x0, y0), (spot[0] - x0, spot[1] - y0), bound, placed.moved(-x0, -y0), ())
+    return Way(
+        -1, turn, flip, x1 - x0, y1 - y0, (x0, y0), (spot[0] - x0, spot[1] - y0), bound, placed.moved(-x0, -y0), ()
+    )
 
 
 def _with_parts(way: Way, base: Sequence[Floats]) -> Way:
@@ -114,13 +129,18 @@ class Ways:
     """All ways of a request's pieces and the compiled search's table of them."""
 
     def __init__(
-        self, request: LayRequest, *, first_turn_only: bool = False, pairs: Pairs = "whole", stopped: IsCancelled = never_cancelled
+        self,
+        request: LayRequest,
+        *,
+        first_turn_only: bool = False,
+        pairs: Pairs = "whole",
+        stopped: IsCancelled = never_cancelled,
     ) -> None:
         """Work out every way, ground and pair. A piece that fits nowhere has no way and is in `unfit`.
 
-        With `first_turn_only` each piece has one way, the first that fits: much sooner done. Pairs "hulls" keep the pieces' convex hulls
-        apart, which is sooner done still; with "none" the table serves the press only.
-        `stopped` is asked several times a second; raises Cancelled when it says so.
+        With `first_turn_only` each piece has one way, the first that fits: much sooner done. Pairs "hulls" keep the
+        pieces' convex hulls apart, which is sooner done still; with "none" the table serves the press only. `stopped`
+        is asked several times a second; raises Cancelled when it says so.
         """
         self.request, self.pairs = request, pairs
         self._halt = stopped
@@ -129,7 +149,9 @@ class Ways:
         self.ways: list[Way] = []
         self.of_piece: list[range] = []
         grounds: list[BaseGeometry] = []
-        for found in on_cores(lambda n: self._standing(n, turns[n], first_turn_only), range(len(request.pieces)), stopped=stopped):
+        for found in on_cores(
+            lambda n: self._standing(n, turns[n], first_turn_only), range(len(request.pieces)), stopped=stopped
+        ):
             begin = len(self.ways)
             self.ways += [way for way, _ in found]
             grounds += [ground for _, ground in found]
@@ -140,7 +162,9 @@ class Ways:
             if len(self.of_piece[number]):
                 self.items += [(number, c) for c in range(1, piece.count + 1) if (piece.id, c) not in pins]
         self.unfit = tuple(
-            (p.id, p.count - pinned[p.id]) for k, p in enumerate(request.pieces) if not len(self.of_piece[k]) and p.count > pinned[p.id]
+            (p.id, p.count - pinned[p.id])
+            for k, p in enumerate(request.pieces)
+            if not len(self.of_piece[k]) and p.count > pinned[p.id]
         )
         self.table = self._table(grounds)
 
@@ -190,7 +214,9 @@ class Ways:
         else:
             chosen = np.asarray(items, dtype=np.int64)
             table = self.table
-            some.table = table._replace(way_first=table.way_first[chosen], way_count=table.way_count[chosen], area=table.area[chosen])
+            some.table = table._replace(
+                way_first=table.way_first[chosen], way_count=table.way_count[chosen], area=table.area[chosen]
+            )
         return some
 
     @cached_property
@@ -199,7 +225,9 @@ class Ways:
         return np.array([self.request.pieces[number].priority for number, _ in self.items], dtype=np.bool_)
 
     def where(self, placements: Sequence[Placement]) -> tuple[Floats, Floats, NDArray[np.int64]] | None:
-        """Return x, y and way of every item that placements lay; None where one is not laid, or in a turn that no way has."""
+        """Return x, y and way of every item that placements lay; None where one is not laid, or in a turn that no way
+        has.
+        """
         at, numbers = {}, {p.id: k for k, p in enumerate(self.request.pieces)}
         for placement in placements:
             number = numbers[placement.piece]
@@ -285,7 +313,8 @@ class Ways:
             reach,
             hints,
             np.array(
-                [(repeat.along or 0, repeat.across or 0, repeat.drop, *repeat.origin) if repeat else (0, 0, 0, 0, 0)], dtype=np.float64
+                [(repeat.along or 0, repeat.across or 0, repeat.drop, *repeat.origin) if repeat else (0, 0, 0, 0, 0)],
+                dtype=np.float64,
             )[0],
             np.array([self.request.pieces[number].outline.area for number, _ in self.items], dtype=np.float64),
             np.array([max((w.width for w in self.ways), default=0.0) + self.request.gap]),

@@ -102,8 +102,8 @@ def _corners(polygon: Polygon) -> Floats:
 def coarse(outline: Outline) -> Outline:
     """Return the outline with fewer points where it has many, nowhere smaller, at most 0.25 mm larger.
 
-    One that is pinked or frayed all round, with more than MOST_CORNERS corners even then, is taken with its teeth filled; one with deep
-    teeth too is taken as its hull.
+    One that is pinked or frayed all round, with more than MOST_CORNERS corners even then, is taken with its teeth
+    filled; one with deep teeth too is taken as its hull.
     """
     if len(outline.points) <= MANY_POINTS:
         return outline
@@ -112,11 +112,17 @@ def coarse(outline: Outline) -> Outline:
         if len(made.points) <= MOST_CORNERS:
             break
         made = _within(outline, coarser)
-    return made if len(made.points) <= 2 * MOST_CORNERS else Outline(tuple(orient(outline.polygon.convex_hull).exterior.coords[:-1]))
+    return (
+        made
+        if len(made.points) <= 2 * MOST_CORNERS
+        else Outline(tuple(orient(outline.polygon.convex_hull).exterior.coords[:-1]))
+    )
 
 
 def _within(outline: Outline, within: float) -> Outline:
-    """The outline grown by so much and simplified by as much, so nowhere smaller; as it is where that makes nothing simpler."""
+    """The outline grown by so much and simplified by as much, so nowhere smaller; as it is where that makes nothing
+    simpler.
+    """
     grown = outline.polygon.buffer(within, join_style="mitre", mitre_limit=2).simplify(within)
     if within > COARSE:
         grown = grown.intersection(box(*outline.bounds))  # as wide as the cloth it stays as wide as the cloth
@@ -163,12 +169,16 @@ def _grown(figures: Any, gap: float) -> Any:
 
 
 def arc_steps(gap: float) -> int:
-    """Return in how many steps a quarter of a circle about a corner is cut, so that none cuts into the gap by more than ARC."""
+    """Return in how many steps a quarter of a circle about a corner is cut, so that none cuts into the gap by more
+    than ARC.
+    """
     return max(2, math.ceil(math.pi / 4 / math.acos(max(0.0, 1 - ARC / gap))))
 
 
 def no_fits(pairs: Sequence[tuple[Sequence[Floats], Sequence[Floats]]], gap: float) -> list[BaseGeometry]:
-    """Return `no_fit` of many pairs of figures in convex parts: far sooner than one by one, since GEOS has them all at once."""
+    """Return `no_fit` of many pairs of figures in convex parts: far sooner than one by one, since GEOS has them all at
+    once.
+    """
     if not pairs:
         return []
     sums = [[convex_sum(a, -b) for a in parts for b in others] for parts, others in pairs]

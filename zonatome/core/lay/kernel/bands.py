@@ -9,7 +9,8 @@ from numba import njit
 
 from zonatome.core.lay.kernel.compiled import ALLOCATING
 
-HAIR = 0.01  # mm by which every obstacle is made smaller, so that what fits to the millimetre fits; far below the check's 0.05
+# mm by which every obstacle is made smaller, so that what fits to the millimetre fits; far below the check's 0.05
+HAIR = 0.01
 FLAT = 1e-7  # mm: heights nearer than this are one
 
 

@@ -1,8 +1,8 @@
 """How this folder is compiled: everything in it is, and all that is compiled lies in it.
 
-The inner functions do without numba's count of references. It takes two atomic operations for every array that is looked at,
-which were more than half of the search's time, and two threads wait for each other at them. So such a function may allocate
-nothing: arrays to work in are handed in by the one that is called from Python.
+The inner functions do without numba's count of references. It takes two atomic operations for every array that is
+looked at, which were more than half of the search's time, and two threads wait for each other at them. So such a
+function may allocate nothing: arrays to work in are handed in by the one that is called from Python.
 """
 
 from numba import config, njit

@@ -1,4 +1,6 @@
-"""What one figure of the table says at a height: how deep two lie in each other, what one blocks, whether the cloth allows a place."""
+"""What one figure of the table says at a height: how deep two lie in each other, what one blocks, whether the cloth
+allows a place.
+"""
 
 from __future__ import annotations
 
@@ -71,7 +73,9 @@ def overlaps(table: Any, at_x: Any, at_y: Any, ways: Any, depth: Any) -> float:
 
 @njit(**COMPILED)
 def widest_stretch(table: Any, way: int, rise: float, other: int) -> tuple[float, float]:
-    """The widest stretch that one way blocks for another that lies so much higher: its least and greatest x from there."""
+    """The widest stretch that one way blocks for another that lies so much higher:
+    its least and greatest x from there.
+    """
     k = table.width.shape[0]
     figure = k + other * k + way
     band = band_at(table, figure, rise)
@@ -88,7 +92,9 @@ def widest_stretch(table: Any, way: int, rise: float, other: int) -> tuple[float
 
 @njit(**COMPILED)
 def farthest(table: Any, way: int, rise: float, other: int) -> float:
-    """The greatest x, from the other, that one way blocks for another lying so much higher; -FAR where it blocks none."""
+    """The greatest x, from the other, that one way blocks for another lying so much higher;
+    -FAR where it blocks none.
+    """
     band = band_at(table, table.width.shape[0] * (1 + other) + way, rise)
     right = -FAR
     if band >= 0:
@@ -110,7 +116,10 @@ def motif_place(table: Any, way: int, y: float) -> float:
 
 @njit(**COMPILED)
 def stands(table: Any, way: int, x: float, y: float) -> bool:
-    """Whether the cloth allows a place: on its ground, on the repeat. What touches the ground's edge across stands on it."""
+    """Whether the cloth allows a place: on its ground, on the repeat.
+
+    What touches the ground's edge across stands on it.
+    """
     start, bands = table.figure[way, 0], table.figure[way, 1]
     if bands == 0:
         return False

@@ -17,7 +17,15 @@ LONGEST_WIDTH = 60_000.0  # mm across: more heights than that are not laid at
 
 
 def lay_in_order(
-    table: ScanTable, order: Ints, begin: float, limit: float, step: float, at_x: Floats, at_y: Floats, ways: Ints, stop: Ints
+    table: ScanTable,
+    order: Ints,
+    begin: float,
+    limit: float,
+    step: float,
+    at_x: Floats,
+    at_y: Floats,
+    ways: Ints,
+    stop: Ints,
 ) -> tuple[int, float]:
     """Lay items in an order, each with its far end as near the squared end as it goes; -1 as way where it fits nowhere.
 
@@ -31,7 +39,16 @@ def lay_in_order(
 
 @njit(**COMPILED)
 def _laid_in_order(
-    table: Any, order: Any, begin: float, limit: float, step: float, at_x: Any, at_y: Any, ways: Any, space: Any, stop: Any
+    table: Any,
+    order: Any,
+    begin: float,
+    limit: float,
+    step: float,
+    at_x: Any,
+    at_y: Any,
+    ways: Any,
+    space: Any,
+    stop: Any,
 ) -> tuple[int, float]:
     """As `lay_in_order`, in arrays that it is given."""
     left_out = 0
@@ -61,7 +78,8 @@ def _laid_in_order(
             else:
                 heights[0], heights[1] = low, high
                 count = 2
-                # of very many others only every second, third … is touched, so that the cost stays the square of the pieces
+                # of very many others only every second, third … is touched, so that the cost stays the square of the
+                # pieces
                 for m in range(0, many, max(1, 2 * many // MOST_CONTACTS)):
                     j = space.about[m]
                     count = touching(table, way, ways[j], at_y[j], low, high, heights, count)

@@ -28,7 +28,8 @@ class Wanted(NamedTuple):
 
 
 def nearest_free(table: ScanTable, wanted: Wanted, lying: Lying) -> tuple[float, float, bool]:
-    """The place nearest to the wanted one where a way lies free of the others, within reach; else on its motif, and False.
+    """The place nearest to the wanted one where a way lies free of the others, within reach; else on its motif, and
+    False.
 
     On a repeat that binds it, the nearest motifs are tried however far they are.
     """
@@ -64,7 +65,9 @@ def _nearest_free(table: Any, wanted: Any, lying: Any, space: Any, found: Any) -
 
 @njit(**COMPILED)
 def _heights_within_reach(table: Any, wanted: Any, lying: Any, heights: Any) -> int:
-    """Fill in the heights to be tried: all that a repeat allows, else its own, the edges, contacts and steps, within reach."""
+    """Fill in the heights to be tried: all that a repeat allows, else its own, the edges, contacts and steps, within
+    reach.
+    """
     way, begin, bands = wanted.way, table.figure[wanted.way, 0], table.figure[wanted.way, 1]
     if bands == 0:
         return 0
@@ -94,7 +97,9 @@ def _heights_within_reach(table: Any, wanted: Any, lying: Any, heights: Any) -> 
 
 
 @njit(**COMPILED)
-def _nearest_on_motif(table: Any, wanted: Any, y: float, left: float, right: float, many: int, space: Any, found: Any) -> None:
+def _nearest_on_motif(
+    table: Any, wanted: Any, y: float, left: float, right: float, many: int, space: Any, found: Any
+) -> None:
     """Of the motifs at a height nearest to what is wanted: write down what is nearer than all before."""
     along = table.repeat[0]
     home = motif_place(table, wanted.way, y)
@@ -120,7 +125,9 @@ def _nearest_in_stretch(wanted: Any, y: float, left: float, right: float, many: 
 
 
 @njit(**COMPILED)
-def _take_if_free(wanted: Any, x: float, y: float, left: float, right: float, many: int, space: Any, found: Any) -> None:
+def _take_if_free(
+    wanted: Any, x: float, y: float, left: float, right: float, many: int, space: Any, found: Any
+) -> None:
     """Write a place down where it lies in its stretch, within reach and free, and is nearer than the one before."""
     if left <= x <= right and abs(x - wanted.x) <= wanted.reach and cost_at(space, many, x) <= FREE:
         _take_if_nearer(wanted, x, y, FREE_PLACE, found)

@@ -1,8 +1,8 @@
 """The rows of the grown sums of convex parts, and of all pairs.
 
-A sum of two convex parts is convex, and so it has one left and one right side at every height. Between the heights of all
-corners these sides are straight; where none crosses another there, the stretches follow from their order. A band ends only
-where a side of the union does.
+A sum of two convex parts is convex, and so it has one left and one right side at every height. Between the heights of
+all corners these sides are straight; where none crosses another there, the stretches follow from their order. A band
+ends only where a side of the union does.
 """
 
 from __future__ import annotations
@@ -23,7 +23,9 @@ FEW = 6  # sums that are united in one go
 
 @njit(**ALLOCATING)
 def pairs_worked_out(turned: Any) -> Any:
-    """The number among those that are worked out of every pair, its second figure not before its first; -1 for all others."""
+    """The number among those that are worked out of every pair, its second figure not before its first; -1 for all
+    others.
+    """
     k = turned.shape[0]
     index = np.full((k, k), -1, dtype=np.int64)
     count = 0
@@ -41,14 +43,21 @@ def pairs_worked_out(turned: Any) -> Any:
 def grown_sums(parts: Any, one: Any, other: Any, grow: Any, steps: int) -> Any:
     """The rows of each pair's grown sums; see `Figures`."""
     counts = np.zeros(one.shape[0], dtype=np.int64)
-    levels, first, sides = np.empty(64 * one.shape[0] + 64), np.empty(64 * one.shape[0] + 64, dtype=np.int64), np.empty((64, 4))
+    levels, first, sides = (
+        np.empty(64 * one.shape[0] + 64),
+        np.empty(64 * one.shape[0] + 64, dtype=np.int64),
+        np.empty((64, 4)),
+    )
     level_at = side_at = 0
     for pair in range(one.shape[0]):
         own_levels, own_counts, own_sides = _sums_of_pair(parts, one[pair], other[pair], grow[pair], steps)
         n = own_levels.shape[0]
         counts[pair] = n
         while level_at + n > levels.shape[0]:
-            levels, first = np.concatenate((levels, np.empty_like(levels))), np.concatenate((first, np.empty_like(first)))
+            levels, first = (
+                np.concatenate((levels, np.empty_like(levels))),
+                np.concatenate((first, np.empty_like(first))),
+            )
         while side_at + own_sides.shape[0] > sides.shape[0]:
             sides = np.concatenate((sides, np.empty_like(sides)))
         sides[side_at : side_at + own_sides.shape[0]] = own_sides
@@ -63,7 +72,9 @@ def grown_sums(parts: Any, one: Any, other: Any, grow: Any, steps: int) -> Any:
 
 @njit(**ALLOCATING)
 def _sums_of_pair(parts: Any, one: int, other: int, grow: float, steps: int) -> Any:
-    """The rows of a pair's grown sums, of many first of each part's, then of them all: so most corners are soon out of the way."""
+    """The rows of a pair's grown sums, of many first of each part's, then of them all: so most corners are soon out of
+    the way.
+    """
     begin, end = parts.first[one], parts.first[one + 1]
     others = parts.first[other + 1] - parts.first[other]
     if end - begin == 1 or others == 1 or (end - begin) * others <= FEW:
@@ -87,7 +98,9 @@ def _sums_of_pair(parts: Any, one: int, other: int, grow: float, steps: int) -> 
 
 @njit(**ALLOCATING)
 def _sides_of_sums(parts: Any, begin: int, end: int, other: int, grow: float, steps: int) -> Any:
-    """The straight pieces of every grown sum's left side, then of its right one, upward: low and high end, x, slope; where each begins."""
+    """The straight pieces of every grown sum's left side, then of its right one, upward: low and high end, x, slope;
+    where each begins.
+    """
     sums = (end - begin) * (parts.first[other + 1] - parts.first[other])
     begins = np.zeros(2 * sums + 1, dtype=np.int64)
     edges = np.empty((64, 4))
@@ -121,7 +134,9 @@ def _sides_of_sums(parts: Any, begin: int, end: int, other: int, grow: float, st
 
 @njit(**ALLOCATING)
 def _grown(figure: Any, grow: float, steps: int) -> Any:
-    """A convex figure, anticlockwise, grown all round: its sides moved outward, between them arcs of so many steps a quarter."""
+    """A convex figure, anticlockwise, grown all round: its sides moved outward, between them arcs of so many steps a
+    quarter.
+    """
     n = 0
     corners = np.empty_like(figure)
     for k in range(figure.shape[0]):
@@ -134,7 +149,9 @@ def _grown(figure: Any, grow: float, steps: int) -> Any:
     step = np.pi / 2 / steps
     for k in range(n):
         here, before, after = corners[k], corners[(k + n - 1) % n], corners[(k + 1) % n]
-        begin = np.arctan2(before[0] - here[0], here[1] - before[1])  # where the side behind faces: its direction turned right
+        begin = np.arctan2(
+            before[0] - here[0], here[1] - before[1]
+        )  # where the side behind faces: its direction turned right
         turn = np.arctan2(here[0] - after[0], after[1] - here[1]) - begin
         turn -= 2 * np.pi * np.floor(turn / (2 * np.pi) + 1e-4)  # by a hair it may turn back
         count = max(1, int(np.ceil(turn / step - 1e-9))) if 1e-9 < turn < MOST_TURN else 0
@@ -147,7 +164,9 @@ def _grown(figure: Any, grow: float, steps: int) -> Any:
 
 @njit(**ALLOCATING)
 def _union(edges: Any, begins: Any) -> Any:
-    """The rows of the union of figures with one left and one right side each: levels, stretches of each band, their sides."""
+    """The rows of the union of figures with one left and one right side each: levels, stretches of each band, their
+    sides.
+    """
     n = begins.shape[0] - 1
     tops = edges[begins[1:] - 1, 1]
     heights = np.sort(np.concatenate((edges[:, 0], tops)))
@@ -179,7 +198,9 @@ def _union(edges: Any, begins: Any) -> Any:
                 end = found[c]
                 if end - begin > FLAT:
                     _in_line(low_y, low_x, slope, at, line, many, begin, end, foot, head)
-                    bands, total = _written(line, many, begin, end, foot, head, now, levels, counts, sides, bands, total)
+                    bands, total = _written(
+                        line, many, begin, end, foot, head, now, levels, counts, sides, bands, total
+                    )
                     begin = end
                 if bands + 2 > levels.shape[0] or total + n > sides.shape[0]:
                     levels, counts, sides = _more(levels), _more(counts), np.concatenate((sides, np.empty_like(sides)))
@@ -198,9 +219,20 @@ def _more(array: Any) -> Any:
 
 @njit(**COMPILED, forceinline=True)
 def _alive(
-    middle: float, begins: Any, low_y: Any, high_y: Any, tops: Any, at: Any, waiting: Any, waits: int, line: Any, many: int
+    middle: float,
+    begins: Any,
+    low_y: Any,
+    high_y: Any,
+    tops: Any,
+    at: Any,
+    waiting: Any,
+    waits: int,
+    line: Any,
+    many: int,
 ) -> tuple[int, int]:
-    """Take out of the line what ends below a height, bring in what begins there, go on to the straight pieces there: how many now."""
+    """Take out of the line what ends below a height, bring in what begins there, go on to the straight pieces there:
+    how many now.
+    """
     while waits < waiting.shape[0] and low_y[begins[waiting[waits]]] < middle:
         line[many] = waiting[waits]
         many += 1
@@ -231,7 +263,9 @@ def _written(
     bands: int,
     total: int,
 ) -> tuple[int, int]:
-    """Write down a band in which no sides cross, unless it goes straight on from the one below; how many bands and stretches there are."""
+    """Write down a band in which no sides cross, unless it goes straight on from the one below; how many bands and
+    stretches there are.
+    """
     count = _stretches(line, many, foot, head, now)
     begun = total - counts[bands - 1] if bands else 0
     if bands and counts[bands - 1] == count and _go_on(sides, begun, levels[bands - 1], now, count, low, high):
@@ -239,13 +273,20 @@ def _written(
     levels[bands], counts[bands] = low, count
     for s in range(count):
         for side in (0, 2):
-            sides[total + s, side], sides[total + s, side + 1] = now[s, side], (now[s, side + 1] - now[s, side]) / (high - low)
+            sides[total + s, side], sides[total + s, side + 1] = (
+                now[s, side],
+                (now[s, side + 1] - now[s, side]) / (high - low),
+            )
     return bands + 1, total + count
 
 
 @njit(**COMPILED, forceinline=True)
-def _in_line(low_y: Any, low_x: Any, slope: Any, at: Any, line: Any, many: int, low: float, high: float, foot: Any, head: Any) -> bool:
-    """Sort sides from left to right by their middles in a band, fill in where they begin and end, and say whether any cross."""
+def _in_line(
+    low_y: Any, low_x: Any, slope: Any, at: Any, line: Any, many: int, low: float, high: float, foot: Any, head: Any
+) -> bool:
+    """Sort sides from left to right by their middles in a band, fill in where they begin and end, and say whether any
+    cross.
+    """
     for k in range(many):
         side = line[k]
         e = at[side]
@@ -264,7 +305,8 @@ def _in_line(low_y: Any, low_x: Any, slope: Any, at: Any, line: Any, many: int, 
 
 @njit(**COMPILED)
 def _crossings(foot: Any, head: Any, many: int, low: float, high: float, order: Any, found: Any) -> int:
-    """Fill in the heights in a band at which sides cross, sorted, as far as there is room, and return how many there are.
+    """Fill in the heights in a band at which sides cross, sorted, as far as there is room, and return how many there
+    are.
 
     They are where sides change places from their order at the band's foot to that at its head.
     """
@@ -297,7 +339,9 @@ def _crossings(foot: Any, head: Any, many: int, low: float, high: float, order: 
 
 @njit(**COMPILED, forceinline=True)
 def _stretches(line: Any, many: int, foot: Any, head: Any, now: Any) -> int:
-    """Fill in the stretches of the union in a band in which no sides cross, left foot, left head, right foot, right head; their number."""
+    """Fill in the stretches of the union in a band in which no sides cross, left foot, left head, right foot, right
+    head; their number.
+    """
     count = depth = 0
     for k in range(many):
         if line[k] % 2 == 0:
@@ -321,14 +365,19 @@ def _go_on(sides: Any, begun: int, level: float, now: Any, count: int, low: floa
     for s in range(count):
         for side in (0, 2):
             x, slope = sides[begun + s, side], sides[begun + s, side + 1]
-            if abs(now[s, side] - x - slope * (low - level)) > SAME or abs(now[s, side + 1] - x - slope * (high - level)) > SAME:
+            if (
+                abs(now[s, side] - x - slope * (low - level)) > SAME
+                or abs(now[s, side + 1] - x - slope * (high - level)) > SAME
+            ):
                 return False
     return True
 
 
 @njit(**ALLOCATING)
 def every_pair(index: Any, halves: Any, made: Any) -> Any:
-    """Every pair, of those that are worked out: as it is, turned half round for the opposite one, moved for figures that are turned."""
+    """Every pair, of those that are worked out: as it is, turned half round for the opposite one, moved for figures
+    that are turned.
+    """
     k, n = index.shape[0], made.counts.shape[0]
     level_at, side_at = np.zeros(n + 1, dtype=np.int64), np.zeros(n + 1, dtype=np.int64)
     for p in range(n):
@@ -372,7 +421,10 @@ def every_pair(index: Any, halves: Any, made: Any) -> Any:
                     sides[to, 1], sides[to, 3] = left_slope, right_slope
                 else:
                     to = side + side_at[p + 1] - 1 - s  # from the topmost band on, and from the last stretch
-                    sides[to, 0], sides[to, 2] = moved[at, 0] - right - right_slope * tall, moved[at, 0] - left - left_slope * tall
+                    sides[to, 0], sides[to, 2] = (
+                        moved[at, 0] - right - right_slope * tall,
+                        moved[at, 0] - left - left_slope * tall,
+                    )
                     sides[to, 1], sides[to, 3] = right_slope, left_slope
         side += stretches
     return counts, levels, first, sides
@@ -380,7 +432,9 @@ def every_pair(index: Any, halves: Any, made: Any) -> Any:
 
 @njit(**ALLOCATING)
 def marks_of(figures: Any, hints: int) -> Any:
-    """Return where each figure begins and its bands (F, 2), its reach (F, 5), and the levels under so many heights (F, hints)."""
+    """Return where each figure begins and its bands (F, 2), its reach (F, 5), and the levels under so many heights (F,
+    hints).
+    """
     n = figures.counts.shape[0]
     spans, reach, under = np.zeros((n, 2), dtype=np.int64), np.zeros((n, 5)), np.zeros((n, hints), dtype=np.int32)
     at = 0

@@ -29,8 +29,12 @@ def chance(state: Any) -> float:
 
 
 @njit(**COMPILED, forceinline=True)
-def touching(table: Any, way: int, other: int, other_y: float, low: float, high: float, heights: Any, count: int) -> int:
-    """Add the heights at which a way would touch another from above and from below, and return how many heights there are."""
+def touching(
+    table: Any, way: int, other: int, other_y: float, low: float, high: float, heights: Any, count: int
+) -> int:
+    """Add the heights at which a way would touch another from above and from below, and return how many heights there
+    are.
+    """
     figure = table.width.shape[0] * (1 + other) + way
     for side in range(1, -1, -1):
         y = other_y + table.reach[figure, side]
@@ -42,9 +46,20 @@ def touching(table: Any, way: int, other: int, other_y: float, low: float, high:
 
 @njit(**COMPILED)
 def _heights(
-    table: Any, way: int, at_y: Any, ways: Any, own: float, state: Any, by_chance: int, contacts: int, many: int, space: Any
+    table: Any,
+    way: int,
+    at_y: Any,
+    ways: Any,
+    own: float,
+    state: Any,
+    by_chance: int,
+    contacts: int,
+    many: int,
+    space: Any,
 ) -> int:
-    """Fill in the heights to be tried: all that a repeat allows, or edges, contacts, about its own, and some by chance."""
+    """Fill in the heights to be tried: all that a repeat allows, or edges, contacts, about its own,
+    and some by chance.
+    """
     heights = space.heights
     if table.bound[way, 1]:
         count = min(table.row_count[way], heights.shape[0])
@@ -85,7 +100,12 @@ def list_about(table: Any, item: int, begin: float, limit: float, at_x: Any, way
     """List the other items that lie near enough to [begin, limit] to matter there."""
     many = 0
     for j in range(at_x.shape[0]):
-        if j != item and ways[j] >= 0 and begin - table.widest[0] < at_x[j] + table.width[ways[j]] and at_x[j] < limit + table.widest[0]:
+        if (
+            j != item
+            and ways[j] >= 0
+            and begin - table.widest[0] < at_x[j] + table.width[ways[j]]
+            and at_x[j] < limit + table.widest[0]
+        ):
             space.about[many] = j
             many += 1
     return many
@@ -119,7 +139,9 @@ def best_spot(
         boxes(table, way, at_x, at_y, ways, many, space)
         count = _heights(table, way, at_y, ways, at_y[item], state, by_chance, contacts, many, space)
         for r in range(count):
-            cost, x, work = best_of_row(table, way, space.heights[r], begin, limit, at_x, at_y, weight, many, space, best, False)
+            cost, x, work = best_of_row(
+                table, way, space.heights[r], begin, limit, at_x, at_y, weight, many, space, best, False
+            )
             work_done += work
             if cost < best:
                 best, best_x, best_y, best_way = cost, x, space.heights[r], way
@@ -132,8 +154,13 @@ def best_spot(
             better = False
             for side in range(2):
                 y = best_y + (step if side == 0 else -step)
-                lower, upper = max(begin, best_x - FINE * step), min(limit, best_x + FINE * step + table.width[best_way])
-                cost, x, work = best_of_row(table, best_way, y, lower, upper, at_x, at_y, weight, many, space, best, False)
+                lower, upper = (
+                    max(begin, best_x - FINE * step),
+                    min(limit, best_x + FINE * step + table.width[best_way]),
+                )
+                cost, x, work = best_of_row(
+                    table, best_way, y, lower, upper, at_x, at_y, weight, many, space, best, False
+                )
                 work_done += work
                 if cost < best:
                     best, best_x, best_y = cost, x, y

@@ -20,7 +20,9 @@ from zonatome.core.lay.kernel.tables import FREE
 
 @njit(**COMPILED, forceinline=True)
 def boxes(table: Any, way: int, at_x: Any, at_y: Any, ways: Any, many: int, space: Any) -> None:
-    """Fill in what each of the pieces looked over blocks for a way: lowest, highest, leftmost, rightmost; and the pair's figure."""
+    """Fill in what each of the pieces looked over blocks for a way: lowest, highest, leftmost, rightmost; and the
+    pair's figure.
+    """
     k = table.width.shape[0]
     for m in range(many):
         j = space.about[m]
@@ -33,7 +35,9 @@ def boxes(table: Any, way: int, at_x: Any, at_y: Any, ways: Any, many: int, spac
 
 
 @njit(**COMPILED, forceinline=True)
-def gather(table: Any, y: float, at_x: Any, at_y: Any, weight: Any, left: float, right: float, many: int, space: Any) -> int:
+def gather(
+    table: Any, y: float, at_x: Any, at_y: Any, weight: Any, left: float, right: float, many: int, space: Any
+) -> int:
     """Fill in the stretches at a height within [left, right]: start, end, weight, way out across."""
     count = 0
     most = space.starts.shape[0]
@@ -143,7 +147,9 @@ def best_of_row(
     best: float,
     leftmost: bool,
 ) -> tuple[float, float, float]:
-    """The cheapest place at a height that costs less than `best`, from `begin` to an end at `limit`, on the ground; and the work."""
+    """The cheapest place at a height that costs less than `best`, from `begin` to an end at `limit`, on the ground;
+    and the work.
+    """
     band = band_at(table, way, y)
     found = 0.0
     done = 4.0 + many

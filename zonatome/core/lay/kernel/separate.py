@@ -1,9 +1,9 @@
 """The search by guided weights: pieces may lie over each other, and that is driven out.
 
-Each pass moves every piece that overlaps to the cheapest place that it finds; after it the pairs that overlap still weigh
-more, and the others fade. Source: guided local search as in Umetani et al. 2009, with the order and weights of Gardeyn and
-Wauters 2024, here on rows instead of samples. On its own it fails where a height has to be met within a hair that no
-contact gives.
+Each pass moves every piece that overlaps to the cheapest place that it finds; after it the pairs that overlap still
+weigh more, and the others fade. Source: guided local search as in Umetani et al. 2009, with the order and weights of
+Gardeyn and Wauters 2024, here on rows instead of samples. On its own it fails where a height has to be met within a
+hair that no contact gives.
 """
 
 from __future__ import annotations
@@ -45,7 +45,9 @@ class Tries(NamedTuple):
     passes_most: int  # without progress
 
 
-def into_limit(table: ScanTable, limit: float, lying: Lying, weight: Floats, state: Seeds, stop: Ints) -> tuple[bool, float]:
+def into_limit(
+    table: ScanTable, limit: float, lying: Lying, weight: Floats, state: Seeds, stop: Ints
+) -> tuple[bool, float]:
     """Bring what lies beyond a limit, off its ground or off the repeat to its cheapest place.
 
     Return whether all found one, and the work done. Of very many pieces it looks only about where each lay: looking
@@ -56,7 +58,9 @@ def into_limit(table: ScanTable, limit: float, lying: Lying, weight: Floats, sta
 
 
 @njit(**COMPILED)
-def _into_limit(table: Any, limit: float, lying: Any, weight: Any, state: Any, space: Any, stop: Any) -> tuple[bool, float]:
+def _into_limit(
+    table: Any, limit: float, lying: Any, weight: Any, state: Any, space: Any, stop: Any
+) -> tuple[bool, float]:
     """As `into_limit`, in arrays that it is given."""
     at_x, at_y, ways = lying.x, lying.y, lying.way
     n = at_x.shape[0]
@@ -71,7 +75,9 @@ def _into_limit(table: Any, limit: float, lying: Any, weight: Any, state: Any, s
             if n > MANY:
                 begin = min(at_x[i], limit) - NEAR_BY * table.widest[0]
                 end = min(limit, begin + 2 * NEAR_BY * table.widest[0])
-            _, x, y, way, used = best_spot(table, i, begin, end, at_x, at_y, ways, weight[i], state, HEIGHTS, TOUCHES, space, FAR)
+            _, x, y, way, used = best_spot(
+                table, i, begin, end, at_x, at_y, ways, weight[i], state, HEIGHTS, TOUCHES, space, FAR
+            )
             work_done += used
             if way < 0:
                 return False, work_done
@@ -80,7 +86,14 @@ def _into_limit(table: Any, limit: float, lying: Any, weight: Any, state: Any, s
 
 
 def separate(
-    table: ScanTable, limit: float, lying: Lying, best: Lying, pressure: Pressure, tries: Tries, state: Seeds, stop: Ints
+    table: ScanTable,
+    limit: float,
+    lying: Lying,
+    best: Lying,
+    pressure: Pressure,
+    tries: Tries,
+    state: Seeds,
+    stop: Ints,
 ) -> tuple[float, float, float]:
     """Drive overlaps out within a limit: return the least sum of overlaps met, the work done, and the sum at the end.
 
@@ -135,7 +148,9 @@ def _shuffle(order: Any, state: Any) -> None:
 
 
 @njit(**COMPILED)
-def _one_pass(table: Any, limit: float, lying: Any, pressure: Any, tries: Any, state: Any, space: Any, work_done: float) -> float:
+def _one_pass(
+    table: Any, limit: float, lying: Any, pressure: Any, tries: Any, state: Any, space: Any, work_done: float
+) -> float:
     """Move every item that overlaps to the cheapest place found; return the work done by then."""
     at_x, at_y, ways = lying.x, lying.y, lying.way
     for i in space.order:
@@ -146,7 +161,19 @@ def _one_pass(table: Any, limit: float, lying: Any, pressure: Any, tries: Any, s
             continue
         begin, end = _stretch_to_look_over(table, limit, at_x[i], ways[i], tries.near, state)
         cost, x, y, way, used = best_spot(
-            table, i, begin, end, at_x, at_y, ways, pressure.weight[i], state, tries.by_chance, tries.contacts, space, FAR
+            table,
+            i,
+            begin,
+            end,
+            at_x,
+            at_y,
+            ways,
+            pressure.weight[i],
+            state,
+            tries.by_chance,
+            tries.contacts,
+            space,
+            FAR,
         )
         work_done += used
         if way >= 0 and cost <= now:

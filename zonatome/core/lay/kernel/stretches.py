@@ -13,7 +13,9 @@ TOUCH = 1e-6  # mm: less than this is a touch
 
 
 @njit(**ALLOCATING)
-def free_stretches(corners: Any, first: Any, low: float, high: float, start: float, stop: float, shortest: float) -> Any:
+def free_stretches(
+    corners: Any, first: Any, low: float, high: float, start: float, stop: float, shortest: float
+) -> Any:
     """The free stretches between two heights from start to stop that are long enough: rows of start and length."""
     taken = np.empty((first.shape[0], 2))
     count = 0

@@ -11,7 +11,10 @@ from zonatome.core.lay.kernel.compiled import COMPILED
 
 @njit(**COMPILED)
 def sum_into(one: Any, other: Any, sign: float, out: Any) -> int:
-    """Fill in the sum of a convex polygon and another, times 1 or -1; return its corners. Its sides are those of both, in order of turn."""
+    """Fill in the sum of a convex polygon and another, times 1 or -1; return its corners.
+
+    Its sides are those of both, in order of turn.
+    """
     n, m = one.shape[0], other.shape[0]
     i = j = 0
     for k in range(n):

@@ -28,7 +28,8 @@ class ScanTable(NamedTuple):
     row_first: Ints  # K: the heights allowed to a way that is bound across
     row_count: Ints  # K
     row_heights: Floats
-    figure: Ints  # (F, 2): where a figure's levels begin, how many bands; figure w is way w's ground, K + a * K + b the pair's
+    # (F, 2): where a figure's levels begin, how many bands; figure w is way w's ground, K + a * K + b the pair's
+    figure: Ints
     levels: Floats
     first: Ints
     sides: Floats  # (stretches, 4)

@@ -20,7 +20,8 @@ PATTERNS = {
 
 
 def repeat_of(pattern: str, *, along: float | None, across: float | None, first: Point = (0.0, 0.0)) -> Repeat | None:
-    """Return the repeat of a cloth, None for a plain one. `first`: a motif's centre from the squared end and the right edge, y = 0.
+    """Return the repeat of a cloth, None for a plain one. `first`: a motif's centre from the squared end and the right
+    edge, y = 0.
 
     Raises BadInput where a pattern lacks a repeat that it needs.
     """
@@ -44,10 +45,12 @@ def centred_on(ask: PieceAsk, shape: Shape) -> PieceAsk:
 
 
 def following_on(ask: PieceAsk, shape: Shape, host: Shape) -> PieceAsk:
-    """Return a piece, lying up the roll, bound to the repeat so that it goes on where its host ends: the same place across, the next along.
+    """Return a piece, lying up the roll, bound to the repeat so that it goes on where its host ends: the same place
+    across, the next along.
 
-    `host` is centred on a motif, and its lower finished edge is sewn to this shape's upper one: on the host, half its height
-    lies between the motif and that edge, so the motif's centre would lie as far above this shape's finished top.
+    `host` is centred on a motif, and its lower finished edge is sewn to this shape's upper one: on the host, half its
+    height lies between the motif and that edge, so the motif's centre would lie as far above this shape's finished
+    top.
     """
     x0, _, _, y1 = shape.cut_line.bounds
     left, _, right, high = shape.outline.bounds
@@ -56,7 +59,9 @@ def following_on(ask: PieceAsk, shape: Shape, host: Shape) -> PieceAsk:
 
 
 def follows(kind: Kind) -> dict[str, str]:
-    """Return the panels that follow on from the front edge of a centred one, each with that one: front band, boxing, a front side."""
+    """Return the panels that follow on from the front edge of a centred one, each with that one: front band, boxing, a
+    front side.
+    """
     found = {}
     for meeting in kind.meets:
         for (key, edge), (host, met) in (meeting.ends, meeting.ends[::-1]):
@@ -78,13 +83,18 @@ class PatternTile:
 
 
 def tile_of(repeat: Repeat) -> PatternTile:
-    """Return the tile that, laid side by side over the roll, shows where every motif stands. The motif's top is toward x = 0."""
+    """Return the tile that, laid side by side over the roll, shows where every motif stands.
+
+    The motif's top is toward x = 0.
+    """
     x, y = repeat.origin
     if repeat.along is None or repeat.across is None:
         step = repeat.across or repeat.along or 1.0
         bars = [(0.36, 0.64), (0.08, 0.11), (0.89, 0.92)]
         if repeat.across is None:
-            return PatternTile(x - step / 2, 0.0, step, step, tuple(_bar(a * step, 0.0, b * step, step) for a, b in bars))
+            return PatternTile(
+                x - step / 2, 0.0, step, step, tuple(_bar(a * step, 0.0, b * step, step) for a, b in bars)
+            )
         return PatternTile(0.0, y - step / 2, step, step, tuple(_bar(0.0, a * step, step, b * step) for a, b in bars))
     along, across = repeat.along, repeat.across
     size = 0.31 * min(along, across)
@@ -107,7 +117,12 @@ def _sprig(x: float, y: float, size: float) -> tuple[tuple[Point, ...], ...]:
         for side in (-1, 1):
             figures.append(_leaf(x + at * size, y, math.pi - side * 0.95, long * size, 0.2))
     head = 0.2 * size
-    figures.append(tuple((x - 0.78 * size + head * math.cos(k * math.pi / 8), y + head * math.sin(k * math.pi / 8)) for k in range(16)))
+    figures.append(
+        tuple(
+            (x - 0.78 * size + head * math.cos(k * math.pi / 8), y + head * math.sin(k * math.pi / 8))
+            for k in range(16)
+        )
+    )
     return tuple(figures)
 
 

@@ -18,12 +18,15 @@ TRIM_WAYS: dict[str, str] = {
 QUARTERS = (0.0, 90.0, 180.0, 270.0)
 
 
-def turns_allowed(nap: str, *, railroaded: bool = False, is_striped: bool = False, any_angle: bool = False) -> tuple[float, ...] | None:
-    """Return the turns that a piece may lie in, in degrees from its top toward the squared end; None for any turn at all.
+def turns_allowed(
+    nap: str, *, railroaded: bool = False, is_striped: bool = False, any_angle: bool = False
+) -> tuple[float, ...] | None:
+    """Return the turns that a piece may lie in, in degrees from its top toward the squared end; None for any turn at
+    all.
 
-    Pile and a one-way motif lie one way, a weave may turn half round, vinyl and hide lie as they save, at any angle when
-    that is asked for. A stripe is laid sideways only for the whole piece of furniture, and then all of it: on striped cloth
-    nothing turns a quarter alone. Source: trade rules. Raises BadInput for a nap that is none.
+    Pile and a one-way motif lie one way, a weave may turn half round, vinyl and hide lie as they save, at any angle
+    when that is asked for. A stripe is laid sideways only for the whole piece of furniture, and then all of it: on
+    striped cloth nothing turns a quarter alone. Source: trade rules. Raises BadInput for a nap that is none.
     """
     if nap not in get_args(Nap):
         raise BadInput("direction", nap, "one of " + ", ".join(get_args(Nap)))
@@ -38,9 +41,9 @@ def turns_allowed(nap: str, *, railroaded: bool = False, is_striped: bool = Fals
 def strip_directions(nap: str, way: str = "", *, railroaded: bool = False) -> tuple[Direction, ...]:
     """Return the directions in which strips for welt may be cut.
 
-    On pile all strips lie one way, the cord's pile across it as it runs down a boxing: cord cut the other way looks like
-    another colour. Railroaded, that is along the roll. On other cloths both straight ways save. A way that is chosen is the
-    only one. Raises BadInput for a way that is none.
+    On pile all strips lie one way, the cord's pile across it as it runs down a boxing: cord cut the other way looks
+    like another colour. Railroaded, that is along the roll. On other cloths both straight ways save. A way that is
+    chosen is the only one. Raises BadInput for a way that is none.
     """
     if way not in TRIM_WAYS:
         raise BadInput("trim_way", way, "one of " + ", ".join(w for w in TRIM_WAYS if w))

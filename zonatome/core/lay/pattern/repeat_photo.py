@@ -1,8 +1,8 @@
 """One repeat of a cloth, found in a photo of it.
 
-A patterned cloth moved by one repeat lies on itself. So the photo is compared with itself at every shift: the least shift, across
-and along, at which it is alike is the repeat. Of all boxes of that size one is taken that cuts few figures and
-has what stands in it in its middle, where the lay puts a motif's centre.
+A patterned cloth moved by one repeat lies on itself. So the photo is compared with itself at every shift: the least
+shift, across and along, at which it is alike is the repeat. Of all boxes of that size one is taken that cuts few
+figures and has what stands in it in its middle, where the lay puts a motif's centre.
 """
 
 from __future__ import annotations
@@ -37,14 +37,19 @@ AS_GOOD = 0.92  # of the best likeness, that the least shift must have
 GROUND = 2.0  # times what a pixel is off the ground as a rule: what is nearer is ground
 CUT = 0.3  # what a border that cuts as much as borders do weighs against lying a whole box aside
 LEAST_CELL = 8  # pixels a side of one repeat
-FALLS, BENDS = 0.25, 1.0  # repeats by which the photo must be longer that its light can be told to fall off, or to bend too
+FALLS, BENDS = (
+    0.25,
+    1.0,
+)  # repeats by which the photo must be longer that its light can be told to fall off, or to bend too
 MOST_LIGHT = 3.0  # times brighter or darker than it is in the middle, at the most
 SCALE_OFF = 0.08  # by how much the scale along may differ from that across: a photo is never quite from above
 
 
 @dataclass(frozen=True)
 class RepeatFound:
-    """One repeat in a photo: its box in shares of the photo's sides, and how alike the photo is to itself moved by it, 0 to 1."""
+    """One repeat in a photo: its box in shares of the photo's sides, and how alike the photo is to itself moved by it,
+    0 to 1.
+    """
 
     left: float
     upper: float
@@ -53,11 +58,15 @@ class RepeatFound:
     likeness: float
 
 
-def repeat_in(photo: NDArray[np.uint8], pattern: str, *, along: float | None = None, across: float | None = None) -> RepeatFound | None:
-    """Return one repeat of a pattern ("stripe", "check" or "half_drop") in a photo of shape (rows, columns, 3), its top up; or None.
+def repeat_in(
+    photo: NDArray[np.uint8], pattern: str, *, along: float | None = None, across: float | None = None
+) -> RepeatFound | None:
+    """Return one repeat of a pattern ("stripe", "check" or "half_drop") in a photo of shape (rows, columns, 3), its
+    top up; or None.
 
-    `along` and `across` are the measured repeat in mm, where it is known: of shifts that are alike those count that make one scale.
-    Source: the autocorrelation of an image is the inverse transform of its power spectrum (Wiener and Khinchin).
+    `along` and `across` are the measured repeat in mm, where it is known: of shifts that are alike those count that
+    make one scale. Source: the autocorrelation of an image is the inverse transform of its power spectrum (Wiener and
+    Khinchin).
     """
     small = _smaller(photo)
     rows, columns = small.shape[:2]
@@ -66,7 +75,9 @@ def repeat_in(photo: NDArray[np.uint8], pattern: str, *, along: float | None = N
     if pattern == "stripe":
         found = [(like, across_px, float(min(rows, across_px))) for like, across_px in _peaks(alike[0, :], columns)]
     else:
-        found = _cells(alike, rows, columns, half_drop=pattern == "half_drop", shape=along / across if along and across else None)
+        found = _cells(
+            alike, rows, columns, half_drop=pattern == "half_drop", shape=along / across if along and across else None
+        )
     if not found:
         return None
     best = max(f[0] for f in found)
@@ -79,10 +90,12 @@ def repeat_in(photo: NDArray[np.uint8], pattern: str, *, along: float | None = N
 
 
 def one_repeat(photo: NDArray[np.uint8], box: tuple[float, float, float, float]) -> NDArray[np.uint8]:
-    """Return one repeat cut from a photo of shape (rows, columns, 3), as if the photo were lit evenly: then no joins are seen.
+    """Return one repeat cut from a photo of shape (rows, columns, 3), as if the photo were lit evenly: then no joins
+    are seen.
 
-    `box` is left, upper, right, lower in shares of the photo's sides. The mean over one repeat is the same wherever it is taken;
-    where it is not, that is the light. Raises BadInput with the key `photo` for a box of less than LEAST_CELL pixels a side.
+    `box` is left, upper, right, lower in shares of the photo's sides. The mean over one repeat is the same wherever it
+    is taken; where it is not, that is the light. Raises BadInput with the key `photo` for a box of less than
+    LEAST_CELL pixels a side.
     """
     rows, columns = photo.shape[:2]
     left, upper, right, lower = (round(share * side) for share, side in zip(box, (columns, rows) * 2, strict=True))
@@ -93,7 +106,9 @@ def one_repeat(photo: NDArray[np.uint8], box: tuple[float, float, float, float])
     return np.asarray(np.clip(even, 0, 255).round().astype(np.uint8))
 
 
-def repeat_apart(content: bytes, pattern: str, *, along: float | None = None, across: float | None = None) -> RepeatFound | None:
+def repeat_apart(
+    content: bytes, pattern: str, *, along: float | None = None, across: float | None = None
+) -> RepeatFound | None:
     """Look for one repeat in a photo as it was sent, in a process of its own. Raises BadInput with the key `photo`."""
     told, _ = worked_apart("repeat", {"pattern": pattern, "along": along, "across": across}, content, key="photo")
     return RepeatFound(**told) if told else None
@@ -101,12 +116,17 @@ def repeat_apart(content: bytes, pattern: str, *, along: float | None = None, ac
 
 def repeat_work(told: Mapping[str, Any], content: bytes) -> Answer:
     """Look for one repeat, for `repeat_apart`."""
-    found = repeat_in(read_photo(content, least=LEAST_CELL), told["pattern"], along=told["along"], across=told["across"])
+    found = repeat_in(
+        read_photo(content, least=LEAST_CELL), told["pattern"], along=told["along"], across=told["across"]
+    )
     return asdict(found) if found else {}, b""
 
 
 def cell_apart(content: bytes, box: tuple[float, float, float, float]) -> bytes:
-    """Return the boxed repeat of a photo as it was sent, as a JPEG lit evenly, made in a process of its own. Raises BadInput."""
+    """Return the boxed repeat of a photo as it was sent, as a JPEG lit evenly, made in a process of its own.
+
+    Raises BadInput.
+    """
     return worked_apart("cell", {"box": box}, content, key="photo")[1]
 
 
@@ -119,7 +139,11 @@ def cell_work(told: Mapping[str, Any], content: bytes) -> Answer:
 def _smaller(photo: NDArray[np.uint8]) -> NDArray[np.uint8]:
     """The photo, its longer side LOOKED_AT pixels at the most."""
     scale = LOOKED_AT / max(photo.shape[:2])
-    return np.asarray(cv2.resize(photo, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA), np.uint8) if scale < 1 else photo
+    return (
+        np.asarray(cv2.resize(photo, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA), np.uint8)
+        if scale < 1
+        else photo
+    )
 
 
 def _light(photo: NDArray[np.uint8], cell: tuple[int, int], box: tuple[int, int, int, int]) -> Floats:
@@ -153,7 +177,9 @@ def _light(photo: NDArray[np.uint8], cell: tuple[int, int], box: tuple[int, int,
 
 
 def _likeness(channel: Floats) -> Floats:
-    """How alike a channel is to itself at every shift down and right, 1 at none: the mean product over what lies on itself."""
+    """How alike a channel is to itself at every shift down and right, 1 at none: the mean product over what lies on
+    itself.
+    """
     rows, columns = channel.shape
     centred = channel - channel.mean()
     size = (2 * rows, 2 * columns)
@@ -165,7 +191,9 @@ def _likeness(channel: Floats) -> Floats:
 
 
 def _peaks(line: Floats, side: int) -> list[tuple[float, float]]:
-    """The shifts along a line at which the likeness is greatest round about: how alike, and the shift to a part of a pixel."""
+    """The shifts along a line at which the likeness is greatest round about: how alike, and the shift to a part of a
+    pixel.
+    """
     found = []
     for k in range(LEAST_SHIFT, min(int(MOST_SHIFT * side), len(line) - 1)):
         before, here, after = line[k - 1], line[k], line[k + 1]
@@ -175,8 +203,13 @@ def _peaks(line: Floats, side: int) -> list[tuple[float, float]]:
     return found
 
 
-def _cells(alike: Floats, rows: int, columns: int, *, half_drop: bool, shape: float | None) -> list[tuple[float, float, float]]:
-    """Cells that the photo may repeat in: how alike, width, height. With a half drop the next column lies half a height lower."""
+def _cells(
+    alike: Floats, rows: int, columns: int, *, half_drop: bool, shape: float | None
+) -> list[tuple[float, float, float]]:
+    """Cells that the photo may repeat in: how alike, width, height.
+
+    With a half drop the next column lies half a height lower.
+    """
     found = []
     for down, height in _peaks(alike[:, 0], rows):
         beside = alike[min(rows - 1, round(height / 2)), :] if half_drop else alike[0, :]
@@ -187,7 +220,9 @@ def _cells(alike: Floats, rows: int, columns: int, *, half_drop: bool, shape: fl
 
 
 def _least_cut(grey: Floats, width: float, height: float, *, striped: bool) -> tuple[float, float]:
-    """Where a box of that size cuts next to no figures, its border on the cloth's ground, with what stands in it in its middle."""
+    """Where a box of that size cuts next to no figures, its border on the cloth's ground, with what stands in it in
+    its middle.
+    """
     ground = np.median(grey.reshape(-1, 3), axis=0)
     off = np.abs(grey - ground).sum(axis=2)
     off = np.maximum(0.0, off - GROUND * np.median(off))
@@ -206,6 +241,9 @@ def _least_cut(grey: Floats, width: float, height: float, *, striped: bool) -> t
     if not striped:
         border += along[u, v + wide] - along[u, v] + along[u + high - 1, v + wide] - along[u + high - 1, v]
     weight = np.maximum(inside(off), 1e-9)
-    aside = np.hypot((inside(off * x) / weight - v - wide / 2) / wide, (inside(off * y) / weight - u - high / 2) / high * (not striped))
+    aside = np.hypot(
+        (inside(off * x) / weight - v - wide / 2) / wide,
+        (inside(off * y) / weight - u - high / 2) / high * (not striped),
+    )
     at = np.unravel_index(np.argmin(aside + CUT * border / max(float(border.mean()), 1e-9)), u.shape)
     return min(float(v[at]), max(0.0, columns - width)), min(float(u[at]), max(0.0, rows - height))

@@ -33,7 +33,9 @@ class Press:
     """The linear programmes of one request on a roll."""
 
     def __init__(self, ways: Ways, *, give: float = 0.0) -> None:
-        """Take a request's ways. `give` is by how many mm every condition may be missed: less than the check's own tolerance."""
+        """Take a request's ways. `give` is by how many mm every condition may be missed: less than the check's own
+        tolerance.
+        """
         self.ways, self.give = ways, give
         still: list[Sequence[Floats]] = [[part + np.array(shift) for part in parts] for parts, shift in ways.obstacles]
         self.obstacles = len(still)
@@ -45,8 +47,8 @@ class Press:
     ) -> tuple[Floats, Floats, float] | None:
         """Return places and their length, from which no round gains any more; None where the programme finds nothing.
 
-        Pieces that lie over each other a little are brought apart, by a longer roll where that takes one. `stopped` is asked before every
-        round; after it says so there is none.
+        Pieces that lie over each other a little are brought apart, by a longer roll where that takes one. `stopped` is
+        asked before every round; after it says so there is none.
         """
         length = np.inf
         for _ in range(rounds):
@@ -63,7 +65,9 @@ class Press:
         return None if np.isinf(length) else (x, y, length)
 
     def of_placements(self, placements: Sequence[Placement]) -> tuple[Placement, ...] | None:
-        """Return placements pressed together; None where one lies in a turn that the ways do not have, or nothing is gained."""
+        """Return placements pressed together; None where one lies in a turn that the ways do not have, or nothing is
+        gained.
+        """
         where = self.ways.where(placements)
         if where is None:
             return None
@@ -71,7 +75,9 @@ class Press:
         pressed = self.pressed(x, y, way_of)
         if pressed is None or pressed[2] >= self._length(x, way_of):
             return None
-        return tuple(self.ways.placement(i, float(pressed[0][i]), float(pressed[1][i]), int(w)) for i, w in enumerate(way_of))
+        return tuple(
+            self.ways.placement(i, float(pressed[0][i]), float(pressed[1][i]), int(w)) for i, w in enumerate(way_of)
+        )
 
     def _length(self, x: Floats, way: Ints) -> float:
         return float((x + self.ways.table.width[way]).max())
@@ -79,7 +85,9 @@ class Press:
     def _round(self, x: Floats, y: Floats, way: Ints) -> tuple[Floats, Floats] | None:
         """One programme: places moved by at most REACH each way, all conditions kept, the roll as short as it goes."""
         n, table, roll = len(x), self.ways.table, self.ways.request.roll
-        pairs, normals, room = _conditions(self.parts, self.touching, table, x, y, way, self.obstacles, self.ways.request.gap, 3 * REACH)
+        pairs, normals, room = _conditions(
+            self.parts, self.touching, table, x, y, way, self.obstacles, self.ways.request.gap, 3 * REACH
+        )
         m = len(room)
         row = np.arange(m)
         free = pairs[:, 0] >= 0
@@ -87,7 +95,9 @@ class Press:
         lines = [row, row, row[free], row[free], m + ends, m + ends]
         columns = [pairs[:, 1], n + pairs[:, 1], pairs[free, 0], n + pairs[free, 0], ends, np.full(n, 2 * n)]
         values = [-normals[:, 0], -normals[:, 1], normals[free, 0], normals[free, 1], np.ones(n), -np.ones(n)]
-        matrix = csr_matrix((np.concatenate(values), (np.concatenate(lines), np.concatenate(columns))), shape=(m + n, 2 * n + 1))
+        matrix = csr_matrix(
+            (np.concatenate(values), (np.concatenate(lines), np.concatenate(columns))), shape=(m + n, 2 * n + 1)
+        )
         most = np.concatenate([room + self.give, -(x + table.width[way])])
         low, high = roll.low - self.give - y, roll.high + self.give - table.height[way] - y
         tied = table.bound[way, 1] | (low > high)
@@ -101,7 +111,9 @@ class Press:
         cost[:n] = LEFTWARD / n
         cost[2 * n] = 1.0
         model: Any = ModelBuilderHelper()
-        model.fill_model_from_sparse_data(bounds[:, 0].copy(), bounds[:, 1].copy(), cost, np.full(m + n, -np.inf), most, matrix)
+        model.fill_model_from_sparse_data(
+            bounds[:, 0].copy(), bounds[:, 1].copy(), cost, np.full(m + n, -np.inf), most, matrix
+        )
         solver = ModelSolverHelper("GLOP")
         solver.set_time_limit_in_seconds(LONGEST_ROUND)
         solver.solve(model)
@@ -112,9 +124,19 @@ class Press:
 
 
 def _conditions(
-    parts: Parts, touching: Any, table: ScanTable, x: Floats, y: Floats, way: Ints, obstacles: int, gap: float, reach: float
+    parts: Parts,
+    touching: Any,
+    table: ScanTable,
+    x: Floats,
+    y: Floats,
+    way: Ints,
+    obstacles: int,
+    gap: float,
+    reach: float,
 ) -> tuple[Ints, Floats, Floats]:
-    """For every two convex parts that are near: which items (-1: it stands still), the side's normal, and the room before it."""
+    """For every two convex parts that are near: which items (-1: it stands still), the side's normal, and the room
+    before it.
+    """
     figure = np.empty((2 * int(np.diff(parts.corner).max()), 2))
     size = 8 * len(x) + 64
     while True:

@@ -1,6 +1,8 @@
-"""The search for a lay on panels: of all pieces, or of as much as goes on them; then pieces with priority move to the best of it.
+"""The search for a lay on panels: of all pieces, or of as much as goes on them; then pieces with priority move to the
+best of it.
 
-Of two lays that cover as much, the better one has its priority pieces nearer to the heart of the hide (`hide_depth.py`).
+Of two lays that cover as much, the better one has its priority pieces nearer to the heart of the hide
+(`hide_depth.py`).
 """
 
 from __future__ import annotations
@@ -17,13 +19,18 @@ from zonatome.core.lay.search.searcher import FAR, PATIENCE, STARTING, TRY_WORK,
 CHANGING = 0.3  # of the trials change two pieces
 SWAPPING = 0.5  # of the trials take a smaller piece out, or change one with priority against another
 ALL_LAID = 1.0  # mm2: what leaves out less leaves out nothing
-DEEPENING, STANDING = 0.4, 0.15  # of the work at the most, to bring pieces with priority to the middle, and without success
+DEEPENING, STANDING = (
+    0.4,
+    0.15,
+)  # of the work at the most, to bring pieces with priority to the middle, and without success
 
 
 class PanelSearcher(Searcher):
     """Searches for a lay of all pieces on the panels there are, or of as much as goes on them."""
 
-    def __init__(self, ways: Ways, *, seed: int, work: float, until: float, stop: Ints, meeting: Meeting | None = None) -> None:
+    def __init__(
+        self, ways: Ways, *, seed: int, work: float, until: float, stop: Ints, meeting: Meeting | None = None
+    ) -> None:
         """See `Searcher`. A state's length is the area of what it leaves out."""
         super().__init__(ways, seed=seed, work=work, until=until, stop=stop, meeting=meeting)
         self.limit = ways.panels_end
@@ -55,7 +62,9 @@ class PanelSearcher(Searcher):
         return self.heart.shallow(spots, self.table.area[chosen])
 
     def deepen(self, state: State) -> None:
-        """Change pieces with priority against others, or move them, as long as everything keeps its room and they come to lie deeper."""
+        """Change pieces with priority against others, or move them, as long as everything keeps its room and they come
+        to lie deeper.
+        """
         until, moved = self.work_left - DEEPENING * self.work, self.work_left
         while not self.is_over and self.work_left > until and moved - self.work_left < STANDING * self.work:
             x, y, way = state.copy()
@@ -79,7 +88,9 @@ class PanelSearcher(Searcher):
                 self.keep(found)
 
     def start(self) -> State | None:
-        """The best of several lays in chance orders; the first of all by size, the pieces with priority before all others."""
+        """The best of several lays in chance orders; the first of all by size, the pieces with priority before all
+        others.
+        """
         best: State | None = None
         until = self.work_left - STARTING * self.work
         while not self.is_over and (best is None or (self.work_left > until and best.length >= ALL_LAID)):

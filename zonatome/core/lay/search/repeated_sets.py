@@ -31,7 +31,9 @@ class Kit:
         return len(self.copies)
 
     def joined(self) -> Kit | None:
-        """The kit of two or three of these side by side; None where there are no more such, or they would be too many pieces."""
+        """The kit of two or three of these side by side; None where there are no more such, or they would be too many
+        pieces.
+        """
         for by in (2, 3):
             if self.times % by == 0 and by * self.copies.shape[1] <= MOST and self.times > by:
                 return Kit(self.copies.reshape(self.times // by, -1), self.rest)
@@ -54,7 +56,10 @@ def kits_of(pieces: Sequence[int], area: Floats) -> list[Kit]:
         if content in seen or not LEAST <= sum(content) <= MOST:
             continue
         seen.add(content)
-        rows = [[i for of, each in zip(items.values(), content, strict=True) for i in of[t * each : (t + 1) * each]] for t in range(times)]
+        rows = [
+            [i for of, each in zip(items.values(), content, strict=True) for i in of[t * each : (t + 1) * each]]
+            for t in range(times)
+        ]
         copies = np.array(rows, dtype=np.int64)
         if area[copies].sum() >= COVERED * area.sum():
             found.append(Kit(copies, np.setdiff1d(np.arange(len(pieces)), copies)))

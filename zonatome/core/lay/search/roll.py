@@ -1,9 +1,10 @@
 """The search for the shortest roll.
 
-Pieces laid one after another in a chance order and pressed together are a start. Then the roll is made a little shorter,
-by squeezing a stretch of it or by changing two pieces, and the overlaps are driven out (`kernel/scan.py`); what remains of
-them the press (`search/compaction.py`) often settles. A searcher that stands still begins anew, and comes back to its best at
-the end. Where pieces come several times, a lay of one set is searched for first, and laid again and again (`search/repeated_sets.py`).
+Pieces laid one after another in a chance order and pressed together are a start. Then the roll is made a little
+shorter, by squeezing a stretch of it or by changing two pieces, and the overlaps are driven out (`kernel/scan.py`);
+what remains of them the press (`search/compaction.py`) often settles. A searcher that stands still begins anew, and
+comes back to its best at the end. Where pieces come several times, a lay of one set is searched for first, and laid
+again and again (`search/repeated_sets.py`).
 """
 
 from __future__ import annotations
@@ -22,13 +23,25 @@ from zonatome.core.lay.search.searcher import PATIENCE, SHORTER, STARTING, TRY_W
 
 PRESS_WORK = 20_000.0  # what the press counts, and for each item
 PRESS_ITEM_WORK = 9_000.0
-MEETINGS, MEETINGS_LATE = (0.4, 0.7), (0.72, 0.86)  # of the work, at which the searchers go on from the best of all; behind sets
+MEETINGS, MEETINGS_LATE = (
+    (0.4, 0.7),
+    (0.72, 0.86),
+)  # of the work, at which the searchers go on from the best of all; behind sets
 GOING_ON = 0.5  # of the work, at which they meet where they go on from one lay
-LOOKING, DEEPER, JOINING, ENDING = 0.15, 0.35, 0.13, 0.08  # of the work: looks at sets, the best one, each joining, what is left over
+LOOKING, DEEPER, JOINING, ENDING = (
+    0.15,
+    0.35,
+    0.13,
+    0.08,
+)  # of the work: looks at sets, the best one, each joining, what is left over
 MANY = 48  # from so many pieces on both searchers begin with sets
 SETS_TRIED = 3  # different sets that are looked at
 LOOSER = (0.0, 0.005, 0.01, 0.02, 0.04)  # so much longer, until what was laid again and again finds room among flaws
-STEPS = {"change": 0.012, "stretch": 0.012, "whole": 0.01}  # what each sort of trial shortens by at first, of its span or of the roll
+STEPS = {
+    "change": 0.012,
+    "stretch": 0.012,
+    "whole": 0.01,
+}  # what each sort of trial shortens by at first, of its span or of the roll
 MOST_STEP, LEAST_STEP, SMALLER, LARGER = 0.02, 0.0015, 0.8, 1.5
 FORGET, NEVER_LESS = 0.8, 0.12
 SPAN = 4.0  # widest pieces
@@ -61,7 +74,15 @@ class RollSearcher(Searcher):
     """Searches for the shortest roll."""
 
     def __init__(
-        self, ways: Ways, *, seed: int, work: float, until: float, stop: Ints, meeting: Meeting | None = None, least: float = 0.0
+        self,
+        ways: Ways,
+        *,
+        seed: int,
+        work: float,
+        until: float,
+        stop: Ints,
+        meeting: Meeting | None = None,
+        least: float = 0.0,
     ) -> None:
         """See `Searcher`; at `least` mm the roll can't become any shorter."""
         super().__init__(ways, seed=seed, work=work, until=until, stop=stop, meeting=meeting)
@@ -72,7 +93,10 @@ class RollSearcher(Searcher):
         self.seed = seed
 
     def run(self, *, whole: bool = True) -> None:
-        """Search until the work is done; what is found goes to `told`, None at the end. Sets are looked into if `whole`."""
+        """Search until the work is done; what is found goes to `told`, None at the end.
+
+        Sets are looked into if `whole`.
+        """
         try:
             kits = kits_of([number for number, _ in self.ways.items], self.table.area) if whole else []
             with_sets = bool(kits) and not (self.in_two_ways and self.seed % 2)
@@ -152,7 +176,9 @@ class RollSearcher(Searcher):
 
     @property
     def in_two_ways(self) -> bool:
-        """Whether one of two searchers does without sets: where they meet flaws or skip to the next motif, and for fewer pieces."""
+        """Whether one of two searchers does without sets: where they meet flaws or skip to the next motif, and for
+        fewer pieces.
+        """
         return bool(self.ways.obstacles) or bool(self.table.bound[:, 0].any()) or self.n < MANY
 
     def _met(self, mine: Once | None) -> Once | None:
@@ -187,7 +213,9 @@ class RollSearcher(Searcher):
     def _searched(self, items: Ints, work: float, *, seed: int, first: State | None = None) -> State | None:
         """The best lay of some of the items, on cloth without flaws."""
         self.work_left -= work
-        some = RollSearcher(self.ways.of_some(items.tolist()), seed=self.seed * 100 + seed, work=work, until=self.until, stop=self.stop)
+        some = RollSearcher(
+            self.ways.of_some(items.tolist()), seed=self.seed * 100 + seed, work=work, until=self.until, stop=self.stop
+        )
         if first is None:
             some.run(whole=False)
         else:
@@ -202,26 +230,34 @@ class RollSearcher(Searcher):
         return State(x, np.tile(once.y, times), np.tile(once.way, times), once.once + (times - 1) * step)
 
     def _with_rest(self, once: Once) -> None:
-        """Try a set's lay again and again, the last time one that takes in what is left over, searched for by itself."""
+        """Try a set's lay again and again, the last time one that takes in what is left over,
+        searched for by itself.
+        """
         kit, m = once.kit, len(once.x)
         n = m + len(kit.rest)
         x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
         x[:m], y[:m], way[:m] = once.x, once.y, once.way
         last = np.concatenate([kit.copies[-1], kit.rest])
         biggest_first(self.ways.of_some(last.tolist()).table, np.arange(m, n), x, y, way, self.stop)
-        found = None if self.stop[0] else self._searched(last, ENDING * self.work, seed=70, first=self.measured(x, y, way))
+        found = (
+            None if self.stop[0] else self._searched(last, ENDING * self.work, seed=70, first=self.measured(x, y, way))
+        )
         if found is None:
             return
         before = self._side_by_side(once, kit.times - 1)
         items = np.concatenate([kit.copies[:-1].ravel(), last])
         x, y, way = np.zeros(self.n), np.zeros(self.n), np.full(self.n, -1, dtype=np.int64)
-        x[items] = np.concatenate([before.x, found.x + on_repeat(self.table, found.way, before.length + self.ways.request.gap)])
+        x[items] = np.concatenate(
+            [before.x, found.x + on_repeat(self.table, found.way, before.length + self.ways.request.gap)]
+        )
         y[items], way[items] = np.concatenate([before.y, found.y]), np.concatenate([before.way, found.way])
         if fitted := self.fitted_in(self.measured(x, y, way)):
             self.keep(fitted)
 
     def fitted_in(self, whole: State) -> State | None:
-        """A lay put together of others, with everything where the cloth allows it, a little longer where flaws take that; or None."""
+        """A lay put together of others, with everything where the cloth allows it, a little longer where flaws take
+        that; or None.
+        """
         for looser in LOOSER:
             x, y, way = whole.copy()
             limit = whole.length * (1 + looser)
@@ -250,7 +286,11 @@ class RollSearcher(Searcher):
         pool: list[tuple[float, Floats, Floats, Ints]] = []
         trials = {name: Trial(step) for name, step in STEPS.items()}
         moved = self.work_left
-        while not self.is_over and self.work_left > leave and not (restless and moved - self.work_left > PATIENCE * self.work):
+        while (
+            not self.is_over
+            and self.work_left > leave
+            and not (restless and moved - self.work_left > PATIENCE * self.work)
+        ):
             name = self.chosen(trials)
             trial, begun = trials[name], self.work_left
             x, y, way, limit = self.tried(name, state, trial.step, pool)
@@ -285,7 +325,9 @@ class RollSearcher(Searcher):
     def tried(
         self, name: str, state: State, step: float, pool: list[tuple[float, Floats, Floats, Ints]]
     ) -> tuple[Floats, Floats, Ints, float]:
-        """A way to begin on a shorter roll, and its length: two pieces changed, or a stretch, or the whole roll, squeezed."""
+        """A way to begin on a shorter roll, and its length: two pieces changed, or a stretch, or the whole roll,
+        squeezed.
+        """
         x, y, way = state.copy()
         span = min(state.length, SPAN * float(self.table.width.max()))
         shorter = max(0.2, step * (state.length if name == "whole" else span))
@@ -295,7 +337,10 @@ class RollSearcher(Searcher):
                 _, x, y, way = pool[min(len(pool) - 1, int(abs(self.chance.normal(0, 0.25)) * len(pool)))]
                 x, y, way = x.copy(), y.copy(), way.copy()
             one = int(self.chance.choice(self.big))
-            others = self.big[(np.abs(x[self.big] - x[one]) < span) & (np.abs(self.table.area[self.big] - self.table.area[one]) > 1e-6)]
+            others = self.big[
+                (np.abs(x[self.big] - x[one]) < span)
+                & (np.abs(self.table.area[self.big] - self.table.area[one]) > 1e-6)
+            ]
             if len(others):
                 other = int(self.chance.choice(others))
                 x[one], x[other], y[one], y[other] = x[other], x[one], y[other], y[one]

@@ -85,7 +85,9 @@ class Meeting:
 class Searcher:
     """One search on one core: a fixed sequence for a seed, as far as its work goes."""
 
-    def __init__(self, ways: Ways, *, seed: int, work: float, until: float, stop: Ints, meeting: Meeting | None = None) -> None:
+    def __init__(
+        self, ways: Ways, *, seed: int, work: float, until: float, stop: Ints, meeting: Meeting | None = None
+    ) -> None:
         """`until`: the moment on the monotonic clock at which it ends in any case; `stop[0]` ends it at once."""
         self.ways, self.table, self.n = ways, ways.table, len(ways.items)
         self.chance = np.random.default_rng(seed)
@@ -121,10 +123,15 @@ class Searcher:
         """The sum of all overlaps."""
         return float(overlaps(self.table, x, y, way, np.empty((self.n, self.n))))
 
-    def separated(self, limit: float, x: Floats, y: Floats, way: Ints, weight: Floats, passes: int) -> tuple[float, Floats, Floats, Ints]:
+    def separated(
+        self, limit: float, x: Floats, y: Floats, way: Ints, weight: Floats, passes: int
+    ) -> tuple[float, Floats, Floats, Ints]:
         """The least overlap that the search comes to, and where everything lies then."""
         best = Lying(x.copy(), y.copy(), way.copy())
-        pressure, tries = pressure_of(weight, self.size), Tries(BY_CHANCE, CONTACTS, self.near, float(self.work_left), passes)
+        pressure, tries = (
+            pressure_of(weight, self.size),
+            Tries(BY_CHANCE, CONTACTS, self.near, float(self.work_left), passes),
+        )
         least, work, _ = separate(self.table, limit, Lying(x, y, way), best, pressure, tries, self.state, self.stop)
         self.work_left -= work
         return least, *best
@@ -142,7 +149,9 @@ class Searcher:
         return found
 
     def brought_inside(self, limit: float, x: Floats, y: Floats, way: Ints) -> bool:
-        """Bring what lies beyond the limit, off its ground or off the repeat to where it may lie; return whether all found a place."""
+        """Bring what lies beyond the limit, off its ground or off the repeat to where it may lie; return whether all
+        found a place.
+        """
         all_in, work = into_limit(self.table, limit, Lying(x, y, way), self.base, self.state, self.stop)
         self.work_left -= TRY_WORK + work
         return all_in
@@ -151,4 +160,6 @@ class Searcher:
         """An order of the items by chance: big ones early."""
         rows = [self.table.area, self.table.width[self.table.way_first], self.table.height[self.table.way_first]]
         key = rows[int(self.chance.choice(3, p=(0.5, 0.25, 0.25)))]
-        return np.argsort(-key * np.exp(self.chance.normal(0, self.chance.choice((0.03, 0.1, 0.2)), self.n)), kind="stable")
+        return np.argsort(
+            -key * np.exp(self.chance.normal(0, self.chance.choice((0.03, 0.1, 0.2)), self.n)), kind="stable"
+        )

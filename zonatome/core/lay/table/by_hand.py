@@ -1,4 +1,6 @@
-"""Laying by hand: a piece moved, turned, mirrored, pinned; what is wrong then; snapping to motif, neighbours, selvage and cut end."""
+"""Laying by hand: a piece moved, turned, mirrored, pinned; what is wrong then; snapping to motif, neighbours, selvage
+and cut end.
+"""
 
 from __future__ import annotations
 
@@ -54,8 +56,11 @@ def key_of(placement: Placement) -> str:
     return f"{placement.piece}:{placement.copy}"
 
 
-def moved(request: LayRequest, work: Handwork, key: str, along: float, across: float, *, ways: Ways | None = None) -> Handwork:
-    """Return the lay with a piece moved by so much; with `ways` it snaps to the nearest place within REACH where it fits.
+def moved(
+    request: LayRequest, work: Handwork, key: str, along: float, across: float, *, ways: Ways | None = None
+) -> Handwork:
+    """Return the lay with a piece moved by so much; with `ways` it snaps to the nearest place within REACH where it
+    fits.
 
     Raises BadInput for a pinned piece, an unknown key and a move that is no finite number or beyond 100 m.
     """
@@ -67,12 +72,17 @@ def moved(request: LayRequest, work: Handwork, key: str, along: float, across: f
 
 
 def _on_its_panel(request: LayRequest, placement: Placement) -> Placement:
-    """A placement that was moved over another panel, as the panels lie beside each other on the table, is on that one."""
+    """A placement that was moved over another panel, as the panels lie beside each other on the table,
+    is on that one.
+    """
     if not request.on_panels:
         return placement
     table = table_for(request, 0.0)
     x0, _, x1, _ = placement.on_cloth(request.by_id[placement.piece]).bounds
-    (here_x, here_y), panel = table.shifts[placement.panel], table.panel_at((x0 + x1) / 2 + table.shifts[placement.panel][0])
+    (here_x, here_y), panel = (
+        table.shifts[placement.panel],
+        table.panel_at((x0 + x1) / 2 + table.shifts[placement.panel][0]),
+    )
     there_x, there_y = table.shifts[panel]
     return replace(placement, x=placement.x + here_x - there_x, y=placement.y + here_y - there_y, panel=panel)
 
@@ -82,9 +92,13 @@ def turned(request: LayRequest, work: Handwork, key: str) -> Handwork:
     placement = _free(work, key)
     turns = request.by_id[placement.piece].tried_turns
     if len(turns) < 2:
-        raise BadInput("turn", placement.piece, "a piece that may lie in more than one turn: nap or pattern holds this one")
+        raise BadInput(
+            "turn", placement.piece, "a piece that may lie in more than one turn: nap or pattern holds this one"
+        )
     now = min(range(len(turns)), key=lambda k: abs((placement.turn_degrees - turns[k] + 180) % 360 - 180))
-    return work.with_placed(_about_its_middle(request, placement, replace(placement, turn_degrees=turns[(now + 1) % len(turns)])))
+    return work.with_placed(
+        _about_its_middle(request, placement, replace(placement, turn_degrees=turns[(now + 1) % len(turns)]))
+    )
 
 
 def mirrored(request: LayRequest, work: Handwork, key: str) -> Handwork:
@@ -97,7 +111,9 @@ def mirrored(request: LayRequest, work: Handwork, key: str) -> Handwork:
 
 def _about_its_middle(request: LayRequest, before: Placement, after: Placement) -> Placement:
     old, new = (p.on_cloth(request.by_id[p.piece]).bounds for p in (before, after))
-    return replace(after, x=after.x + (old[0] + old[2] - new[0] - new[2]) / 2, y=after.y + (old[1] + old[3] - new[1] - new[3]) / 2)
+    return replace(
+        after, x=after.x + (old[0] + old[2] - new[0] - new[2]) / 2, y=after.y + (old[1] + old[3] - new[1] - new[3]) / 2
+    )
 
 
 def _free(work: Handwork, key: str) -> Placement:
@@ -108,7 +124,9 @@ def _free(work: Handwork, key: str) -> Placement:
 
 
 def snapped(work: Handwork, placement: Placement, ways: Ways, *, reach: float = REACH) -> Placement:
-    """Return a placement at the nearest place where the piece fits, on its motif; where there is none, the nearest motif, or as it is."""
+    """Return a placement at the nearest place where the piece fits, on its motif; where there is none, the nearest
+    motif, or as it is.
+    """
     from zonatome.core.lay.kernel.nearest import Wanted, nearest_free  # compiled code: only where a hand lets go
     from zonatome.core.lay.kernel.tables import Lying
 
@@ -117,7 +135,8 @@ def snapped(work: Handwork, placement: Placement, ways: Ways, *, reach: float = 
         (
             k
             for k in ways.of_piece[number]
-            if abs((ways.ways[k].turn_degrees - placement.turn_degrees + 180) % 360 - 180) < 1e-6 and ways.ways[k].flip == placement.flip
+            if abs((ways.ways[k].turn_degrees - placement.turn_degrees + 180) % 360 - 180) < 1e-6
+            and ways.ways[k].flip == placement.flip
         ),
         None,
     )
@@ -151,7 +170,8 @@ def _way_of(ways: Ways, placement: Placement) -> int | None:
 def judged(request: LayRequest, work: Handwork, strips: Sequence[StripCut] = ()) -> tuple[Lay, list[Fault]]:
     """Return the lay with its figures, and what is wrong with it. Strips are laid only where the pieces lie right.
 
-    `strips` are those of the lay it began with: they stay as long as they still may, and cutting anew makes no shorter lay.
+    `strips` are those of the lay it began with: they stay as long as they still may, and cutting anew makes no shorter
+    lay.
     """
     from zonatome.core.lay.lay import asked, finished
 

@@ -1,7 +1,7 @@
 """The cut sheet: where every corner lies, and in which order the shears go.
 
-Stand at the squared end and look up the roll: distances are from the squared end and from the left selvage,
-the edge y = width of the cloth's frame. On panels they are from each panel's own left end and upper edge, as it is drawn.
+Stand at the squared end and look up the roll: distances are from the squared end and from the left selvage, the edge y
+= width of the cloth's frame. On panels they are from each panel's own left end and upper edge, as it is drawn.
 """
 
 from __future__ import annotations
@@ -31,7 +31,8 @@ class Corner:
 
 @dataclass(frozen=True)
 class Table:
-    """The cloth on the cutting table: each panel beside the other, their upper edges in a line; a roll is one panel at (0, 0).
+    """The cloth on the cutting table: each panel beside the other, their upper edges in a line; a roll is one panel at
+    (0, 0).
 
     `shifts` say by how much each panel's frame is moved to lie there, `flaws` lie on the table.
     """
@@ -44,7 +45,10 @@ class Table:
 
     def panel_at(self, x: float) -> int:
         """Return the panel over which a place on the table lies, or the nearest along it."""
-        return min(range(len(self.grounds)), key=lambda k: max(self.grounds[k].bounds[0] - x, x - self.grounds[k].bounds[2], 0.0))
+        return min(
+            range(len(self.grounds)),
+            key=lambda k: max(self.grounds[k].bounds[0] - x, x - self.grounds[k].bounds[2], 0.0),
+        )
 
 
 def table_for(request: LayRequest, length: float) -> Table:
@@ -65,7 +69,8 @@ def table_for(request: LayRequest, length: float) -> Table:
 
 @dataclass(frozen=True)
 class CutRow:
-    """One thing to cut: its number in the order, its key for the tick, its name, corners, and whether they are those of its box.
+    """One thing to cut: its number in the order, its key for the tick, its name, corners, and whether they are those
+    of its box.
 
     `outline` and `marks` lie on the table; `panel` is the number of the panel it is cut from, from 0.
     """
@@ -97,7 +102,9 @@ class CutSheet:
         return ("the panel's left end", "its upper edge") if self.on_panels else ("the squared end", "the left selvage")
 
 
-def cut_sheet(request: LayRequest, lay: Lay, names: dict[str, str], marks: Mapping[str, tuple[Line, ...]] | None = None) -> CutSheet:
+def cut_sheet(
+    request: LayRequest, lay: Lay, names: dict[str, str], marks: Mapping[str, tuple[Line, ...]] | None = None
+) -> CutSheet:
     """Return the order of cutting for a lay.
 
     `names` gives the words for the ids of pieces and strips, `marks` the lines that a piece carries, in its own frame.
@@ -119,7 +126,10 @@ def cut_sheet(request: LayRequest, lay: Lay, names: dict[str, str], marks: Mappi
                 is_box,
                 outline,
                 turn_degrees=placement.turn_degrees,
-                marks=tuple(_on_cloth(placement, line, table.shifts[placement.panel]) for line in (marks or {}).get(placement.piece, ())),
+                marks=tuple(
+                    _on_cloth(placement, line, table.shifts[placement.panel])
+                    for line in (marks or {}).get(placement.piece, ())
+                ),
                 panel=placement.panel,
             )
         )
@@ -129,7 +139,16 @@ def cut_sheet(request: LayRequest, lay: Lay, names: dict[str, str], marks: Mappi
         corners, is_box = _corners(table, strip.panel, lying)
         name = f"{names.get(strip.strip, strip.strip)} strip {number + 1}"
         rows.append(
-            CutRow(len(rows) + 1, f"{strip.strip}.strip{number + 1}", name, corners, is_box, lying, is_strip=True, panel=strip.panel)
+            CutRow(
+                len(rows) + 1,
+                f"{strip.strip}.strip{number + 1}",
+                name,
+                corners,
+                is_box,
+                lying,
+                is_strip=True,
+                panel=strip.panel,
+            )
         )
     return CutSheet(() if request.on_panels else _cross_cuts(rows), tuple(rows), table, request.on_panels)
 
@@ -183,33 +202,50 @@ def before_the_shears(
 ) -> list[BeforeTheShears]:
     """Return the check before the shears: all there, all the same way, motif on centre, pairs are pairs.
 
-    `pairs` are ids of panels that are each other's mirror image. Source: trade rule: a check before the shears, since a cut is final.
+    `pairs` are ids of panels that are each other's mirror image. Source: trade rule: a check before the shears, since
+    a cut is final.
     """
     said = []
-    missing = [f"{count} × {names.get(piece, piece)}" for piece, count in lay.unplaced] + [names.get(s, s) for s, _ in lay.short]
+    missing = [f"{count} × {names.get(piece, piece)}" for piece, count in lay.unplaced] + [
+        names.get(s, s) for s, _ in lay.short
+    ]
     laid = len(lay.placements)
     words = f"{laid} of {request.piece_count} pieces are laid"
-    said.append(BeforeTheShears(not missing, f"{words}; no room for {', '.join(missing)}" if missing else f"All there: {words}"))
+    said.append(
+        BeforeTheShears(not missing, f"{words}; no room for {', '.join(missing)}" if missing else f"All there: {words}")
+    )
     one_way = [p for p in request.pieces if p.turns is not None and len(p.turns) == 1]
     if one_way:
         turned = [p for p in lay.placements if not request.by_id[p.piece].may_turn(p.turn_degrees)]
         way = "railroaded" if all(p.turns == (90.0,) for p in one_way) else "up the roll"
-        said.append(BeforeTheShears(not turned, f"All the same way: every top {way}" if not turned else f"{len(turned)} lie another way"))
+        said.append(
+            BeforeTheShears(
+                not turned, f"All the same way: every top {way}" if not turned else f"{len(turned)} lie another way"
+            )
+        )
     if one_way and lay.strips:
         ways = {_runs_along(s) for s in lay.strips}
-        held = "all strips lie one way" if len(ways) == 1 else "strips lie both ways: on pile one of them will look like another colour"
+        held = (
+            "all strips lie one way"
+            if len(ways) == 1
+            else "strips lie both ways: on pile one of them will look like another colour"
+        )
         said.append(BeforeTheShears(len(ways) == 1, held[0].upper() + held[1:]))
     bound = [p for p in lay.placements if any(request.by_id[p.piece].bound(request.repeat))]
     if bound:
         off = [p for p in bound if max(off_motif(request, p)) > OFF_MOTIF]
         centred = ", ".join(dict.fromkeys(names.get(p.piece, p.piece).lower() for p in bound))
-        said.append(BeforeTheShears(not off, f"Motif on centre of {centred}" if not off else f"{len(off)} are off their motif"))
+        said.append(
+            BeforeTheShears(not off, f"Motif on centre of {centred}" if not off else f"{len(off)} are off their motif")
+        )
     for one, other in pairs:
         if one in request.by_id and other in request.by_id:
             a, b = request.by_id[one], request.by_id[other]
             alike = a.count == b.count and _mirrored(a.outline, b.outline)
             both = f"{names.get(one, one)} and {names.get(other, other).lower()}"
-            said.append(BeforeTheShears(alike, f"{both} are a pair" if alike else f"{both} are not each other's mirror image"))
+            said.append(
+                BeforeTheShears(alike, f"{both} are a pair" if alike else f"{both} are not each other's mirror image")
+            )
     return said
 
 

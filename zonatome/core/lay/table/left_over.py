@@ -1,4 +1,6 @@
-"""What a lay leaves over that is worth keeping: the end of the roll, and the bays that a hand can still cut a piece from."""
+"""What a lay leaves over that is worth keeping: the end of the roll, and the bays that a hand can still cut a piece
+from.
+"""
 
 from __future__ import annotations
 
@@ -21,10 +23,11 @@ STRAIGHTER = 4.0  # mm by which a left-over's edge may be straightened
 
 @dataclass(frozen=True)
 class LeftOver:
-    """A piece of cloth that is left: its outline in a frame of its own, x along the roll toward the top's end at x = 0, as it lay.
+    """A piece of cloth that is left: its outline in a frame of its own, x along the roll toward the top's end at x =
+    0, as it lay.
 
-    `is_whole` says that it is the full width behind the last cut; `panel` is where it lay, `at` its corner there, `motif` where a
-    motif stands in its own frame, None on a plain cloth.
+    `is_whole` says that it is the full width behind the last cut; `panel` is where it lay, `at` its corner there,
+    `motif` where a motif stands in its own frame, None on a plain cloth.
     """
 
     outline: Outline
@@ -47,9 +50,10 @@ class LeftOver:
 def left_overs(request: LayRequest, lay: Lay, *, bought: float = 0.0) -> tuple[LeftOver, ...]:
     """Return what is left of the cloth that a lay was cut from, the largest first; nap and the way up stay as they lay.
 
-    `bought` is the length of a roll in mm from the squared end (what was bought less the squaring). Of a roll the end behind the last
-    cut comes off right across; elsewhere what the pieces leave is opened by half of NARROWEST, so that no tongue slimmer than that
-    remains, and what is under LEAST_KEPT is dropped. Flaws are cut out. Pieces that are not laid are not missed.
+    `bought` is the length of a roll in mm from the squared end (what was bought less the squaring). Of a roll the end
+    behind the last cut comes off right across; elsewhere what the pieces leave is opened by half of NARROWEST, so that
+    no tongue slimmer than that remains, and what is under LEAST_KEPT is dropped. Flaws are cut out. Pieces that are
+    not laid are not missed.
     """
     found: list[LeftOver] = []
     for number, ground, is_end in grounds_of(request, lay, bought):
@@ -58,7 +62,9 @@ def left_overs(request: LayRequest, lay: Lay, *, bought: float = 0.0) -> tuple[L
             cut += [p.on_cloth(request.by_id[p.piece]).polygon for p in lay.placements if p.panel == number]
             cut += [s.outline.polygon for s in lay.strips if s.panel == number]
         cut += [f.outline.polygon for f in request.flaws if f.panel == number]
-        rest = ground.difference(shapely.union_all([c.buffer(SHEARS, join_style="mitre") for c in cut])) if cut else ground
+        rest = (
+            ground.difference(shapely.union_all([c.buffer(SHEARS, join_style="mitre") for c in cut])) if cut else ground
+        )
         for polygon in _pieces(_opened(rest)):
             made = _left_over(polygon, number, is_whole=is_end and polygon.area > ground.area - 1.0)
             if made is not None:
@@ -81,7 +87,9 @@ def grounds_of(request: LayRequest, lay: Lay, bought: float) -> Iterator[tuple[i
 
 def _opened(region: shapely.Geometry) -> shapely.Geometry:
     """What of a region is not slimmer than NARROWEST."""
-    return region.buffer(-NARROWEST / 2, join_style="mitre").buffer(NARROWEST / 2, join_style="mitre").intersection(region)
+    return (
+        region.buffer(-NARROWEST / 2, join_style="mitre").buffer(NARROWEST / 2, join_style="mitre").intersection(region)
+    )
 
 
 def _with_motif(left: LeftOver, repeat: Repeat | None) -> LeftOver:
@@ -95,7 +103,9 @@ def _with_motif(left: LeftOver, repeat: Repeat | None) -> LeftOver:
 
 
 def _pieces(region: shapely.Geometry) -> Iterator[Polygon]:
-    """The polygons of a region; one with a hole is cut through it, along or across, as leaves more: then each has one edge all round."""
+    """The polygons of a region; one with a hole is cut through it, along or across, as leaves more: then each has one
+    edge all round.
+    """
     waiting = list(region.geoms) if isinstance(region, MultiPolygon) else [region]
     while waiting:
         polygon = waiting.pop()
@@ -112,7 +122,9 @@ def _pieces(region: shapely.Geometry) -> Iterator[Polygon]:
 
 
 def _left_over(polygon: Polygon, panel: int, *, is_whole: bool) -> LeftOver | None:
-    inside = polygon.buffer(-STRAIGHTER / 2, join_style="mitre").simplify(STRAIGHTER / 2)  # straightened inward: all of it is there
+    inside = polygon.buffer(-STRAIGHTER / 2, join_style="mitre").simplify(
+        STRAIGHTER / 2
+    )  # straightened inward: all of it is there
     if not isinstance(inside, Polygon) or inside.is_empty or inside.area < LEAST_KEPT:
         return None
     straight = inside if not is_whole else polygon

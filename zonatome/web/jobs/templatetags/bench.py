@@ -88,5 +88,13 @@ def caution_strip(context: dict[str, Any], cautions: Sequence[Caution]) -> dict[
     """Render the cautions of a step: loud until somebody has seen them on this tag."""
     request = context["request"]
     unseen = [c for c in cautions if c.key not in context["seen"]]
-    back = request.get_full_path() if request.method == "GET" else reverse(context["here"], args=[context["job"].number])
-    return {"cautions": cautions, "unseen": unseen, "job": context["job"], "back": back, "csrf_token": context.get("csrf_token")}
+    back = (
+        request.get_full_path() if request.method == "GET" else reverse(context["here"], args=[context["job"].number])
+    )
+    return {
+        "cautions": cautions,
+        "unseen": unseen,
+        "job": context["job"],
+        "back": back,
+        "csrf_token": context.get("csrf_token"),
+    }

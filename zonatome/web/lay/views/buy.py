@@ -44,7 +44,13 @@ def buy(request: BenchRequest, number: int, pk: int) -> HttpResponse:
 
 
 def _page(
-    request: BenchRequest, job: Job, job_cloth: JobCloth, run: LayRun, *, refusal: str = "", refused: tuple[int, CameForm] | None = None
+    request: BenchRequest,
+    job: Job,
+    job_cloth: JobCloth,
+    run: LayRun,
+    *,
+    refusal: str = "",
+    refused: tuple[int, CameForm] | None = None,
 ) -> HttpResponse:
     found: dict[str, Any] = {"offer": None, "silence": ""}
     seller = the_seller()
@@ -77,12 +83,15 @@ def _page(
 def _said(job_cloth: JobCloth, run: LayRun, offer: Offer, units: Units) -> dict[str, Any]:
     """What the seller's terms come to for this lay, and which lot holds it."""
     bought = purchase(
-        run.best_length or 0.0, price=offer.price, sold_in=offer.sold_in, step=offer.sold_by, squaring=job_cloth.squaring,
+        run.best_length or 0.0, price=offer.price, sold_in=offer.sold_in, step=offer.sold_by,
+        squaring=job_cloth.squaring,
         margin=job_cloth.margin, least=offer.least, breaks=offer.breaks,
     )  # fmt: skip
     cloth = job_cloth.cloth
     breaks = [[b.from_length, float(b.price)] for b in offer.breaks]
-    differs = [key for key in MINE if getattr(cloth, key) != getattr(offer, key)] + (["breaks"] if cloth.breaks != breaks else [])
+    differs = [key for key in MINE if getattr(cloth, key) != getattr(offer, key)] + (
+        ["breaks"] if cloth.breaks != breaks else []
+    )
     advice = lots_for(bought.length, offer.lots)
     lots: list[dict[str, Any]] = []
     for number, lot in enumerate(offer.lots):
@@ -130,15 +139,23 @@ def _asked(request: BenchRequest, number: int, pk: int) -> tuple[Job, JobCloth, 
 
 @require_POST
 def order(request: BenchRequest, number: int, pk: int) -> HttpResponse:
-    """Order what the lay takes from one lot, or a length that is sent from a lot that does not hold it all; the tag waits for it then."""
+    """Order what the lay takes from one lot, or a length that is sent from a lot that does not hold it all; the tag
+    waits for it then.
+    """
     job, job_cloth, run, seller = _asked(request, number, pk)
     lot = request.POST.get("lot", "")[:30]
     part = OrderForm(request.POST, units=request.workroom.units) if "length" in request.POST else None
     if part is not None and not part.is_valid():
-        return _page(request, job, job_cloth, run, refusal=f"{' '.join(map(str, part.errors['length']))} Nothing is ordered.")
+        return _page(
+            request, job, job_cloth, run, refusal=f"{' '.join(map(str, part.errors['length']))} Nothing is ordered."
+        )
     try:
         offer = seller.offer(job_cloth.cloth.name)
-        length = part.cleaned_data["length"] if part else _said(job_cloth, run, offer, request.workroom.units)["bought"].length
+        length = (
+            part.cleaned_data["length"]
+            if part
+            else _said(job_cloth, run, offer, request.workroom.units)["bought"].length
+        )
         confirmed = seller.order(job_cloth.cloth.name, lot, length)
     except NoAnswer as refused:
         return _page(request, job, job_cloth, run, refusal=f"{refused} Nothing is ordered.")
@@ -198,7 +215,10 @@ def lay_on_it(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     except BadInput as refused:
         return _page(request, job, job_cloth, run, refusal=refused.sentence)
     if unmeasured:
-        messages.info(request, "What has come is in the store, taken for this tag. Measure where its motif stands, then lay the pieces.")
+        messages.info(
+            request,
+            "What has come is in the store, taken for this tag. Measure where its motif stands, then lay the pieces.",
+        )
         return redirect(reverse("store:remnant", args=[unmeasured[0].pk]) + "#motif")
     messages.info(request, "Laid on what has come: each length is in the store, and taken for this tag.")
     return redirect("lay:cloth", number=number, pk=pk)
@@ -215,7 +235,9 @@ def _stored(job_cloth: JobCloth, order: ClothOrder) -> Remnant:
     length = length_of(order.came_length or 0.0, squaring=job_cloth.squaring, width=cloth.width, selvage=cloth.selvage)
     outline = [list(p) for p in length.points]
     words = f"{order.number}, lot {order.lot}"[:80]
-    return Remnant.objects.get_or_create(cloth=cloth, kind="length", words=words, came_from=job_cloth.job, defaults={"outline": outline})[0]
+    return Remnant.objects.get_or_create(
+        cloth=cloth, kind="length", words=words, came_from=job_cloth.job, defaults={"outline": outline}
+    )[0]
 
 
 @require_POST
@@ -243,7 +265,9 @@ def sample(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     if "reckon" in request.POST and cloth.sample_thickness:
         cloth.thickness = cloth.sample_thickness
         cloth.save()
-        messages.success(request, f"Reckoned {cloth.thickness:g} mm thick from now on: welt, staples and clearance follow.")
+        messages.success(
+            request, f"Reckoned {cloth.thickness:g} mm thick from now on: welt, staples and clearance follow."
+        )
         return redirect("lay:buy", number=number, pk=pk)
     try:
         sent = seller.sample(cloth.name)

@@ -40,7 +40,9 @@ def home(request: BenchRequest, number: int) -> HttpResponse:
     return redirect("lay:cloth", number=number, pk=first.pk) if first else _choose(request, load_job(number))
 
 
-def _choose(request: BenchRequest, job: Job, *, use: UseClothForm | None = None, new: ClothForm | None = None) -> HttpResponse:
+def _choose(
+    request: BenchRequest, job: Job, *, use: UseClothForm | None = None, new: ClothForm | None = None
+) -> HttpResponse:
     cloths = list(job.cloths.all())
     context = {
         "use_form": use or UseClothForm(initial={"role": "contrast" if cloths else "main"}, label_suffix=""),
@@ -53,7 +55,9 @@ def _choose(request: BenchRequest, job: Job, *, use: UseClothForm | None = None,
 
 
 def _taken_off(job: Job) -> list[JobCloth]:
-    return list(JobCloth.every.filter(job=job).exclude(put_away_at=None).select_related("cloth").order_by("-put_away_at"))
+    return list(
+        JobCloth.every.filter(job=job).exclude(put_away_at=None).select_related("cloth").order_by("-put_away_at")
+    )
 
 
 def choose(request: BenchRequest, number: int) -> HttpResponse:
@@ -90,7 +94,9 @@ def cloth(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     return _cloth_page(request, job, job_cloth_or_404(job, pk))
 
 
-def _cloth_page(request: BenchRequest, job: Job, job_cloth: JobCloth, *, refusal: str = "", rules: RulesForm | None = None) -> HttpResponse:
+def _cloth_page(
+    request: BenchRequest, job: Job, job_cloth: JobCloth, *, refusal: str = "", rules: RulesForm | None = None
+) -> HttpResponse:
     units = request.workroom.units
     panels_here = [p for p in job.panels() if p.cloth_id == job_cloth.pk]
     context = {
@@ -121,7 +127,14 @@ def _board(job_cloth: JobCloth, units: Units) -> dict[str, Any]:
     """What the drawing and the figures show; also sent alone while a search moves."""
     newest, run, host = services.newest_run(job_cloth), services.best_run(job_cloth), host_of(job_cloth)
     members = members_of(host)
-    found: dict[str, Any] = {"job_cloth": job_cloth, "job": job_cloth.job, "newest": newest, "run": run, "host": host, "members": members}
+    found: dict[str, Any] = {
+        "job_cloth": job_cloth,
+        "job": job_cloth.job,
+        "newest": newest,
+        "run": run,
+        "host": host,
+        "members": members,
+    }
     found |= {"taken": job_cloth.from_store.count(), "flaws": len(job_cloth.flaws), "held": len(job_cloth.held)}
     if run is None:
         return {**found, "is_preparing": not is_prepared()}
@@ -176,7 +189,13 @@ def _easy(run: LayRun, asked: LayRequest, lay: Lay, units: Units) -> dict[str, A
     bought = services.purchase_of(host, easy.length)
     more = bought.cost - services.purchase_of(host, lay.length).cost
     drawing = lay_drawing(asked, easy, cuts, names_in(host), units, photo=tile_address(host.cloth))
-    return {"easy": easy, "easy_bought": bought, "easy_more": more, "easy_drawing": drawing, "easy_cuts": len(cuts.cross_cuts)}
+    return {
+        "easy": easy,
+        "easy_bought": bought,
+        "easy_more": more,
+        "easy_drawing": drawing,
+        "easy_cuts": len(cuts.cross_cuts),
+    }
 
 
 @require_POST
@@ -187,7 +206,9 @@ def take_easy(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     run = services.best_run(job_cloth)
     try:
         if run is None or run.easy is None or run.fingerprint != services.wanted_fingerprint(job_cloth):
-            raise BadInput("lay", "none that is true to the shapes", "a lay that is true to the shapes; lay the pieces first")
+            raise BadInput(
+                "lay", "none that is true to the shapes", "a lay that is true to the shapes; lay the pieces first"
+            )
         services.keep_by_hand(job_cloth, read_lay(run.easy), ())
     except BadInput as refusal:
         return _cloth_page(request, job, job_cloth, refusal=refusal.sentence)
@@ -282,7 +303,9 @@ def _hand(job_cloth: JobCloth, units: Units, *, held: str = "", refusal: str = "
     lay, wrong = by_hand_core.judged(asked, work, services.strips_that_stand(job_cloth))
     job, names = job_cloth.job, names_in(job_cloth)
     sheet = cut_sheet(asked, lay, names, marks_of(job_cloth, asked))
-    states = {k.replace(":", "."): "is-pinned" for k in work.pinned} | {k.replace(":", "."): "is-wrong" for f in wrong for k in f.cuts}
+    states = {k.replace(":", "."): "is-pinned" for k in work.pinned} | {
+        k.replace(":", "."): "is-wrong" for f in wrong for k in f.cuts
+    }
     run = services.best_run(job_cloth)
     return {
         "job": job,
@@ -352,7 +375,9 @@ def put_away(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     job = load_job(number)
     job_cloth = job_cloth_or_404(job, pk)
     services.take_off_job(job_cloth)
-    messages.info(request, f"{job_cloth.cloth.name} is off this job; its panels have no cloth now. It can be put back below.")
+    messages.info(
+        request, f"{job_cloth.cloth.name} is off this job; its panels have no cloth now. It can be put back below."
+    )
     return redirect("lay:home", number=number)
 
 

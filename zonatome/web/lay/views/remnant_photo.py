@@ -25,7 +25,9 @@ from zonatome.web.trace.views.photos import photo_sent, tool_used
 
 @require_POST
 def take(request: BenchRequest, pk: int) -> HttpResponse:
-    """Put a piece of cloth into the store by its photo on the mat; where no edge can be told, it is drawn over the photo."""
+    """Put a piece of cloth into the store by its photo on the mat; where no edge can be told, it is drawn over the
+    photo.
+    """
     row = get_object_or_404(Cloth, pk=pk)
     form = MatPhotoForm(request.POST, units=request.workroom.units, auto_id="photo_%s")
     if not form.is_valid():
@@ -37,7 +39,10 @@ def take(request: BenchRequest, pk: int) -> HttpResponse:
         return cloth_page(request, row, refusal=f"{refusal}. Nothing was stored.")
     made = _kept(Remnant(cloth=row, kind=told["kind"], words=told["words"]), taken, 90 * int(told["turns"]) + 90)
     if taken.error is None:
-        messages.warning(request, f"Number {made.pk} is in the store, not traced: {taken.words}. Draw the square out to the cloth's edge.")
+        messages.warning(
+            request,
+            f"Number {made.pk} is in the store, not traced: {taken.words}. Draw the square out to the cloth's edge.",
+        )
     else:
         messages.success(request, f"Number {made.pk} is in the store, traced to about {taken.error:.1f} mm.")
     return redirect("store:mend", pk=made.pk)

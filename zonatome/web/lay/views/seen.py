@@ -29,7 +29,10 @@ def seen(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     for key, part, member in parts_laid(host):
         placement = at.get((key, (piece - 1) * part.part.per_furniture + 1))
         if member.pk == job_cloth.pk and placement is not None and key in order:
-            laid[part.key] = (on_the_panel(laid_shape(part, member.cloth), in_step(asked, placement)), f"tone-{order[key] % TONES}")
+            laid[part.key] = (
+                on_the_panel(laid_shape(part, member.cloth), in_step(asked, placement)),
+                f"tone-{order[key] % TONES}",
+            )
     names = {p.key: p.name for p in job.kind.parts}
     context = {
         "job_cloth": job_cloth,

@@ -1,4 +1,6 @@
-"""What a lay is cut from, and for: flaws on the roll, blocks held back, pieces from the store, other tags on the same cloth."""
+"""What a lay is cut from, and for: flaws on the roll, blocks held back, pieces from the store, other tags on the same
+cloth.
+"""
 
 from __future__ import annotations
 
@@ -32,7 +34,9 @@ def set_up(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     return _page(request, job, job_cloth_or_404(job, pk))
 
 
-def _page(request: BenchRequest, job: Job, job_cloth: JobCloth, *, refusal: str = "", forms: dict[str, Any] | None = None) -> HttpResponse:
+def _page(
+    request: BenchRequest, job: Job, job_cloth: JobCloth, *, refusal: str = "", forms: dict[str, Any] | None = None
+) -> HttpResponse:
     units = request.workroom.units
     run = services.best_run(job_cloth)
     shown = max(SHOWN, (run.best_length or 0.0) + 500) if run else SHOWN
@@ -46,7 +50,8 @@ def _page(request: BenchRequest, job: Job, job_cloth: JobCloth, *, refusal: str 
         "held": job_cloth.held_blocks(),
         "held_form": HeldForm(units=units, auto_id="held_%s"),
         "remnants": [
-            {"row": r, "is_taken": r.pk in taken, "drawing": cloth_drawing(r.shape(), r.marks(), units)} for r in _there(job_cloth)
+            {"row": r, "is_taken": r.pk in taken, "drawing": cloth_drawing(r.shape(), r.marks(), units)}
+            for r in _there(job_cloth)
         ],
         "others": _others(job_cloth),
         "guests": list(job_cloth.guests.select_related("job")),
@@ -64,7 +69,9 @@ def _there(job_cloth: JobCloth) -> QuerySet[Remnant]:
 
 def _others(job_cloth: JobCloth) -> list[JobCloth]:
     """The same cloth on other tags that are open, laid alone, with shapes and without a cut yet."""
-    rows = JobCloth.objects.filter(cloth=job_cloth.cloth, job__finished_at=None, job__taken_down_at=None, laid_with=None, guests=None)
+    rows = JobCloth.objects.filter(
+        cloth=job_cloth.cloth, job__finished_at=None, job__taken_down_at=None, laid_with=None, guests=None
+    )
     rows = rows.exclude(job=job_cloth.job).filter(parts__shape__isnull=False).distinct().select_related("job")
     return [row for row in rows.order_by("job__number") if not CutTick.objects.filter(run__job_cloth=row).exists()]
 
@@ -73,7 +80,9 @@ def not_begun(job_cloth: JobCloth) -> None:
     """Refuse a change of what a lay is cut from once its first piece is cut."""
     run = services.best_run(job_cloth)
     if run is not None and run.ticks.all():
-        raise BadInput("lay", f"{len(run.ticks.all())} cut", "no piece of this lay cut yet; take the ticks on its sheet back first")
+        raise BadInput(
+            "lay", f"{len(run.ticks.all())} cut", "no piece of this lay cut yet; take the ticks on its sheet back first"
+        )
 
 
 @require_POST
@@ -126,11 +135,15 @@ def take(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Cut from pieces in the store instead of a roll; from none of them, and it is a roll again."""
     job = load_job(number)
     job_cloth = job_cloth_or_404(job, pk)
-    chosen = list(_there(job_cloth).filter(pk__in=[k for k in request.POST.getlist("remnant") if k.isdigit() and len(k) < 10]))
+    chosen = list(
+        _there(job_cloth).filter(pk__in=[k for k in request.POST.getlist("remnant") if k.isdigit() and len(k) < 10])
+    )
     try:
         not_begun(job_cloth)
         if job_cloth.railroaded and chosen:
-            raise BadInput("railroaded", "railroaded", "a lay up the roll: pieces from the store lie as they do in the store")
+            raise BadInput(
+                "railroaded", "railroaded", "a lay up the roll: pieces from the store lie as they do in the store"
+            )
     except BadInput as refused:
         return _page(request, job, job_cloth, refusal=refused.sentence)
     with transaction.atomic():

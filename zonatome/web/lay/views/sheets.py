@@ -1,4 +1,6 @@
-"""The cut sheet: on the page with its ticks, on paper, on the wall, as files for other programs; what the lay leaves over."""
+"""The cut sheet: on the page with its ticks, on paper, on the wall, as files for other programs; what the lay leaves
+over.
+"""
 
 from __future__ import annotations
 
@@ -34,7 +36,12 @@ def sheet(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     asked, lay, cuts = sheet_of(run)
     ticked = {t.key: t.cut_by for t in run.ticks.all()}
     rows = [
-        {"row": r, "is_cut": r.key in ticked, "cut_by": ticked.get(r.key, ""), "corners": [corner_words(c, units) for c in r.corners]}
+        {
+            "row": r,
+            "is_cut": r.key in ticked,
+            "cut_by": ticked.get(r.key, ""),
+            "corners": [corner_words(c, units) for c in r.corners],
+        }
         for r in cuts.rows
     ]
     rest = left.rest_of(run, asked, lay)
@@ -44,7 +51,9 @@ def sheet(request: BenchRequest, number: int, pk: int) -> HttpResponse:
         "lay": lay,
         "rows": rows,
         "sheet": cuts,
-        "drawing": lay_drawing(asked, lay, cuts, names_in(run.job_cloth), units, photo=tile_address(run.job_cloth.cloth)),
+        "drawing": lay_drawing(
+            asked, lay, cuts, names_in(run.job_cloth), units, photo=tile_address(run.job_cloth.cloth)
+        ),
         "cross_words": [format_length(c, units, "sheet") for c in cuts.cross_cuts],
         "cut": len(ticked),
         "bought": None if lay.on_panels else services.purchase_of(run.job_cloth, lay.length),
@@ -74,7 +83,9 @@ def keep_rest(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Put what is ticked of the left-overs into the store; what the lay was cut from is used up then."""
     _, run = run_or_404(number, pk)
     kept = left.keep_rest(run, [k for k in request.POST.getlist("keep") if k.isdigit() and len(k) < 5])
-    messages.success(request, f"{kept} left over {'are' if kept != 1 else 'is'} in the store now." if kept else "Nothing kept.")
+    messages.success(
+        request, f"{kept} left over {'are' if kept != 1 else 'is'} in the store now." if kept else "Nothing kept."
+    )
     return redirect("lay:sheet", number=number, pk=pk)
 
 
@@ -85,10 +96,15 @@ def _head(job: Job, run: LayRun, units: Units) -> SheetHead:
         words, buy = f"{fabric.name}, {fabric.get_direction_display()}", "Cut from pieces in the store"
     else:
         bought = services.purchase_of(run.job_cloth, lay.length)
-        buy = f"Laid {format_length(lay.length, units, 'cloth')}, buy {format_length(bought.length, units, 'cloth', up=True)}"
+        buy = (
+            f"Laid {format_length(lay.length, units, 'cloth')}, buy "
+            f"{format_length(bought.length, units, 'cloth', up=True)}"
+        )
     now = timezone.localtime()
     jobs = [member.job for member in members_of(run.job_cloth)]
-    tags = f"{job.number} {job.name}, {job.client}" if len(jobs) == 1 else "tags " + ", ".join(str(j.number) for j in jobs)
+    tags = (
+        f"{job.number} {job.name}, {job.client}" if len(jobs) == 1 else "tags " + ", ".join(str(j.number) for j in jobs)
+    )
     return SheetHead(tags, words, buy, f"{now.day} {now:%B %Y}")
 
 
@@ -123,7 +139,9 @@ def sheet_csv(request: BenchRequest, number: int, pk: int) -> HttpResponse:
 def lay_as_svg(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Give the lay as SVG in millimetres."""
     job, run = run_or_404(number, pk)
-    return as_file(lay_svg(sheet_of(run)[2], title=f"{job.number} {job.name}").encode(), "image/svg+xml", f"{number}-lay.svg")
+    return as_file(
+        lay_svg(sheet_of(run)[2], title=f"{job.number} {job.name}").encode(), "image/svg+xml", f"{number}-lay.svg"
+    )
 
 
 def lay_as_json(request: BenchRequest, number: int, pk: int) -> HttpResponse:

@@ -40,7 +40,9 @@ def store(request: BenchRequest) -> HttpResponse:
 
 
 def cloth(request: BenchRequest, pk: int) -> HttpResponse:
-    """Show a cloth, what lies of it in the store, and change it; lays on it then say that they are out of date where that matters."""
+    """Show a cloth, what lies of it in the store, and change it; lays on it then say that they are out of date where
+    that matters.
+    """
     row = get_object_or_404(Cloth, pk=pk)
     form = ClothForm(request.POST or None, instance=row, units=request.workroom.units)
     if request.method == "POST" and form.is_valid():
@@ -50,19 +52,27 @@ def cloth(request: BenchRequest, pk: int) -> HttpResponse:
     return cloth_page(request, get_object_or_404(Cloth, pk=pk), forms={"form": form} if form.is_bound else None)
 
 
-def cloth_page(request: BenchRequest, row: Cloth, *, refusal: str = "", forms: dict[str, Any] | None = None) -> HttpResponse:
+def cloth_page(
+    request: BenchRequest, row: Cloth, *, refusal: str = "", forms: dict[str, Any] | None = None
+) -> HttpResponse:
     """The page of a cloth, with a refusal or with forms that were wrong."""
     units = request.workroom.units
     context = {
         "cloth": row,
-        "on_tags": JobCloth.objects.filter(cloth=row, job__finished_at=None, job__taken_down_at=None).select_related("job")[:6],
+        "on_tags": JobCloth.objects.filter(cloth=row, job__finished_at=None, job__taken_down_at=None).select_related(
+            "job"
+        )[:6],
         "form": ClothForm(instance=row, units=units),
         "there": [
             {"row": r, "drawing": cloth_drawing(r.shape(), r.marks(), units), "area": r.shape().area / 1e6}
             for r in row.remnants.filter(used_at=None).prefetch_related("taken_for__job").select_related("came_from")
         ],
-        "remnant_form": RemnantForm(units=units, auto_id="remnant_%s", initial={"kind": "hide" if row.is_hide else "remnant"}),
-        "photo_form": MatPhotoForm(units=units, auto_id="photo_%s", initial={**MAT, "kind": "hide" if row.is_hide else "remnant"}),
+        "remnant_form": RemnantForm(
+            units=units, auto_id="remnant_%s", initial={"kind": "hide" if row.is_hide else "remnant"}
+        ),
+        "photo_form": MatPhotoForm(
+            units=units, auto_id="photo_%s", initial={**MAT, "kind": "hide" if row.is_hide else "remnant"}
+        ),
         "tile_form": TileForm(auto_id="tile_%s"),
         "tile_shape": f"{row.repeat_along / row.repeat_across:.5f}" if row.repeat_along and row.repeat_across else "",
         "nav": "cloths",
@@ -73,11 +83,16 @@ def cloth_page(request: BenchRequest, row: Cloth, *, refusal: str = "", forms: d
 
 @require_POST
 def drop_cloth(request: BenchRequest, pk: int) -> HttpResponse:
-    """Let a cloth go for good, with what lies of it in the store; one that a tag uses, or that something was cut from, stays."""
+    """Let a cloth go for good, with what lies of it in the store; one that a tag uses, or that something was cut from,
+    stays.
+    """
     row = get_object_or_404(Cloth, pk=pk)
     tags = sorted({c.job.number for c in JobCloth.objects.filter(cloth=row).select_related("job")})
     if tags:
-        words = f"{row.name} is on {'tag' if len(tags) == 1 else 'tags'} {', '.join(map(str, tags))}. Take it off there first."
+        words = (
+            f"{row.name} is on {'tag' if len(tags) == 1 else 'tags'} {', '.join(map(str, tags))}. Take it off "
+            f"there first."
+        )
         return cloth_page(request, row, refusal=words)
     if CutTick.objects.filter(run__job_cloth__cloth=row).exists():
         return cloth_page(request, row, refusal=f"Pieces have been cut from {row.name}: their record needs it.")
@@ -117,7 +132,12 @@ def remnant(request: BenchRequest, pk: int) -> HttpResponse:
 
 
 def _remnant_page(
-    request: BenchRequest, row: Remnant, *, refusal: str = "", form: MarkForm | None = None, motif_form: MotifForm | None = None
+    request: BenchRequest,
+    row: Remnant,
+    *,
+    refusal: str = "",
+    form: MarkForm | None = None,
+    motif_form: MotifForm | None = None,
 ) -> HttpResponse:
     units = request.workroom.units
     outline = row.shape()
@@ -197,7 +217,9 @@ def drop_remnant(request: BenchRequest, pk: int) -> HttpResponse:
     """Take a piece out of the store for good; one that a job is cut from stays."""
     row = get_object_or_404(Remnant, pk=pk)
     if row.taken_for.exists():
-        return _remnant_page(request, row, refusal="Expected a piece that no job is laid on; choose another cloth for that job first.")
+        return _remnant_page(
+            request, row, refusal="Expected a piece that no job is laid on; choose another cloth for that job first."
+        )
     where, photo = row.cloth_id, RemnantPhoto.objects.filter(remnant=row).first()
     row.delete()
     if photo is not None:
@@ -256,10 +278,13 @@ def find_repeat(request: BenchRequest, pk: int) -> JsonResponse:
     except BadInput as refused:
         return said(request, refused.sentence)
     if found is None:
-        words = "No repeat can be told in it: there must be nearly one and a half of them each way. Drag the box by hand."
+        words = (
+            "No repeat can be told in it: there must be nearly one and a half of them each way. Drag the box by hand."
+        )
         return said(request, words, status=200)
     words = (
-        f"One repeat was found: moved by it, the photo is {100 * found.likeness:.0f} % like itself. Drag the box where you want the joins."
+        f"One repeat was found: moved by it, the photo is {100 * found.likeness:.0f} % like itself. Drag the box "
+        f"where you want the joins."
     )
     box = {"left": found.left, "right": found.right, "upper": found.upper, "lower": found.lower}
     return said(request, words, status=200, box=box)

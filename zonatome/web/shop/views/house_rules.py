@@ -66,7 +66,11 @@ def trade_figure(rule: Rule, units: Units, currency: str) -> str:
         return format_length(rule.figure, units, "small")
     if rule.unit == "share":
         return f"{rule.figure * 100:g} %"
-    return f"{currency} {rule.figure:,.2f}" if rule.unit == "money" else f"{rule.figure:g}" + (" min" if rule.unit == "minutes" else "")
+    return (
+        f"{currency} {rule.figure:,.2f}"
+        if rule.unit == "money"
+        else f"{rule.figure:g}" + (" min" if rule.unit == "minutes" else "")
+    )
 
 
 @owners_only
@@ -87,7 +91,9 @@ def home(request: HttpRequest) -> HttpResponse:
     for rule in RULES.values():
         usual = trade_figure(rule, units, workroom.currency)
         is_own = rule.key in workroom.own_rules
-        groups.setdefault(rule.group, []).append({"rule": rule, "box": form[rule.key], "usual": usual, "is_own": is_own})
+        groups.setdefault(rule.group, []).append(
+            {"rule": rule, "box": form[rule.key], "usual": usual, "is_own": is_own}
+        )
     context = {"form": form, "groups": groups.items(), "nav": "workroom"}
     return render(request, "shop/house_rules.html", context, status=422 if form.is_bound else 200)
 
@@ -115,18 +121,25 @@ class Touched:
 
 
 def change_rules(workroom: Workroom, own: Mapping[str, float]) -> Touched:
-    """Take the workroom's own figures. Shapes of open tags that had the old ones take the new; what a hand set otherwise stays.
+    """Take the workroom's own figures. Shapes of open tags that had the old ones take the new; what a hand set
+    otherwise stays.
 
     Raises BadInput for a figure out of bounds; then nothing is changed.
     """
     before, after = workroom.rules, rules_of(own)
-    cloths = list(JobCloth.objects.filter(job__finished_at=None, job__taken_down_at=None).select_related("job", "cloth"))
+    cloths = list(
+        JobCloth.objects.filter(job__finished_at=None, job__taken_down_at=None).select_related("job", "cloth")
+    )
     stale = {c.pk for c in cloths if cloth_standing(c).is_stale}
     with transaction.atomic():
         workroom.own_rules = dict(after.own)
         workroom.save(update_fields=["own_rules"])
         changed = 0
-        for part in JobPart.objects.filter(job__finished_at=None, job__taken_down_at=None).exclude(shape=None).select_related("job"):
+        for part in (
+            JobPart.objects.filter(job__finished_at=None, job__taken_down_at=None)
+            .exclude(shape=None)
+            .select_related("job")
+        ):
             changed += _shape_follows(part, before, after)
         Job.objects.forget_kept()
         JobCloth.objects.update(wants="")
@@ -138,7 +151,9 @@ def _shape_follows(part: JobPart, before: Rules, after: Rules) -> bool:
     """Let a shape take changed allowances and a changed give of its pad; returns whether it did."""
     shape, was = read_piece(part.shape), part.shape
     edges = tuple(
-        replace(e, adds=after.adds(e.join)) if abs(e.adds - before.adds(e.join)) < SAME and part.shape_way != "block" else e
+        replace(e, adds=after.adds(e.join))
+        if abs(e.adds - before.adds(e.join)) < SAME and part.shape_way != "block"
+        else e
         for e in shape.edges
     )
     if edges != shape.edges:
@@ -146,7 +161,10 @@ def _shape_follows(part: JobPart, before: Rules, after: Rules) -> bool:
         part.save(update_fields=["shape"])
     if part.has_pad and before["give"] != after["give"]:
         layer = part.part.layer
-        if part.pad_measured is not None and abs(part.pad_measured - measured_pad(pad_choice(part), before) - layer) < SAME:
+        if (
+            part.pad_measured is not None
+            and abs(part.pad_measured - measured_pad(pad_choice(part), before) - layer) < SAME
+        ):
             part.pad_measured = measured_pad(pad_choice(part), after) + layer
             part.save(update_fields=["pad_measured"])
             redo_block(part)

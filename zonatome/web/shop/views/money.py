@@ -18,7 +18,11 @@ def home(request: BenchRequest, number: int) -> HttpResponse:
     """Show hours, waits, materials and the quote."""
     job = load_job(number)
     return job_page(
-        request, job, "money", "shop/home.html", {"money": money_of(job, request.workroom), "rates": rates_of(request.workroom)}
+        request,
+        job,
+        "money",
+        "shop/home.html",
+        {"money": money_of(job, request.workroom), "rates": rates_of(request.workroom)},
     )
 
 

@@ -13,7 +13,9 @@ from zonatome.web.strip.record import record_of
 
 
 def _pdf(content: bytes, name: str) -> HttpResponse:
-    return HttpResponse(content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'})
+    return HttpResponse(
+        content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'}
+    )
 
 
 def bag_labels(request: BenchRequest, number: int) -> HttpResponse:
@@ -24,7 +26,10 @@ def bag_labels(request: BenchRequest, number: int) -> HttpResponse:
         return redirect("strip:home", number=number)
     address = request.build_absolute_uri(reverse("strip:home", args=[number]))
     tag = f"{job.number} {job.name}, {job.client}"
-    labels = [Label(f"Bag {b.number}", tuple(filter(None, (b.contents or "contents: …", b.came_from, tag))), address) for b in bags]
+    labels = [
+        Label(f"Bag {b.number}", tuple(filter(None, (b.contents or "contents: …", b.came_from, tag))), address)
+        for b in bags
+    ]
     return _pdf(labels_pdf(labels, units=request.workroom.units, title=f"Bags of {number}"), f"bags-{number}")
 
 

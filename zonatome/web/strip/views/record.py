@@ -18,7 +18,17 @@ from zonatome.core.cautions import cautions_off
 from zonatome.core.errors import BadInput
 from zonatome.core.strip.order import can_come_off, comes_with, least_set, lying_over, thing_name, things
 from zonatome.core.strip.pulling import WAYS, WHY, pulled_as_one
-from zonatome.core.strip.record import FATES, FIXINGS, MARKS, SAVED, Check, LeftToHold, left_to_hold, marks_for, usual_fixings
+from zonatome.core.strip.record import (
+    FATES,
+    FIXINGS,
+    MARKS,
+    SAVED,
+    Check,
+    LeftToHold,
+    left_to_hold,
+    marks_for,
+    usual_fixings,
+)
 from zonatome.core.survey.furniture import put_over
 from zonatome.core.survey.kind import Kind
 from zonatome.core.units import said_in
@@ -75,20 +85,30 @@ def _page(
     wanted = request.GET.get("part") or request.POST.get("part") or (kept[0] if kept else "")
     due = [k for k in ready if reach is None or k in reach.order]
     key = wanted if wanted in by_key and kind.part(wanted).is_on_old else (due[0] if due else "")
-    current = by_key.get(key if key not in off else due[0] if due else "")  # an older part in hand keeps nobody from the next one
+    current = by_key.get(
+        key if key not in off else due[0] if due else ""
+    )  # an older part in hand keeps nobody from the next one
     in_hand = by_key.get(key) if key in off else (by_key[off[-1]] if off else None)
     pace = request.workroom.pace
     photos: dict[int, list[Photo]] = {}
     for photo in job.photos.all():
         photos.setdefault(photo.part_id or 0, []).append(photo)
-    left = [by_key[p.key] for p in kind.old if p.key not in off and p.key in by_key and (reach is None or p.key in reach.order)]
-    pulls = [pulled_as_one([pull_of(by_key[k], pace) for k in group]) for group in things(kind, [row.key for row in left])]
+    left = [
+        by_key[p.key]
+        for p in kind.old
+        if p.key not in off and p.key in by_key and (reach is None or p.key in reach.order)
+    ]
+    pulls = [
+        pulled_as_one([pull_of(by_key[k], pace) for k in group]) for group in things(kind, [row.key for row in left])
+    ]
     context: dict[str, Any] = {
         "current": current,
         "current_name": thing_name(kind, comes_with(kind, current.key)) if current else "",
         "comes_along": [by_key[k] for k in comes_with(kind, current.key)[1:] if k in by_key] if current else [],
         "over": [by_key[k] for k in lying_over(kind, current.key, off).under if k in by_key] if current else [],
-        "pull": pulled_as_one([pull_of(by_key[k], pace) for k in comes_with(kind, current.key) if k in by_key]) if current else None,
+        "pull": pulled_as_one([pull_of(by_key[k], pace) for k in comes_with(kind, current.key) if k in by_key])
+        if current
+        else None,
         "pace": pace,
         "ways": [{"key": k, "name": name, "why": WHY[k]} for k, name in WAYS.items()],
         "left": len(pulls),
@@ -120,7 +140,9 @@ def _page(
     return job_page(request, job, "strip", "strip/home.html", context, status=status)
 
 
-def _record(kind: Kind, off: tuple[str, ...], rows: dict[str, JobPart], photos: dict[int, list[Photo]]) -> list[dict[str, Any]]:
+def _record(
+    kind: Kind, off: tuple[str, ...], rows: dict[str, JobPart], photos: dict[int, list[Photo]]
+) -> list[dict[str, Any]]:
     """What came off, last first: a sewn cover is one line, with its panels."""
     lines = []
     for group in reversed(things(kind, [k for k in off if k in rows])):
@@ -131,7 +153,9 @@ def _record(kind: Kind, off: tuple[str, ...], rows: dict[str, JobPart], photos: 
 
 
 def _least_left(job: Job, survives: tuple[str, ...]) -> list[tuple[str, list[LeftToHold]]]:
-    """The panels that are saved, each with the edges of which too little is left to hold; with the tightest where all hold."""
+    """The panels that are saved, each with the edges of which too little is left to hold; with the tightest where all
+    hold.
+    """
     found = []
     for part in (job.kind.part(k) for k in survives):
         edges = sorted(left_to_hold(part, job.rules), key=lambda e: e.left) if part.is_cut else []
@@ -144,17 +168,24 @@ def _checks(request: BenchRequest, found: tuple[Check, ...]) -> list[dict[str, s
     """What the record lacks, in words, each with where it is mended: at its part, or at its bag."""
     units = request.workroom.units
     place = {"no_bag": "#bags", "empty_bag": "#bags"}
-    return [{"part": c.part, "words": said_in(c.words, units), "address": place.get(c.key) or f"?part={c.part}#hand"} for c in found]
+    return [
+        {"part": c.part, "words": said_in(c.words, units), "address": place.get(c.key) or f"?part={c.part}#hand"}
+        for c in found
+    ]
 
 
 def _off_cautions(job: Job, current: JobPart | None) -> Any:
     if current is None:
         return ()
     is_seat = current.key in ("seat", "top", "inner")
-    return cautions_off(current.part.what, tuple(current.fixings) or current.part.held, job.kind.layers, is_seat=is_seat)
+    return cautions_off(
+        current.part.what, tuple(current.fixings) or current.part.held, job.kind.layers, is_seat=is_seat
+    )
 
 
-def _in_hand(request: BenchRequest, job: Job, part: JobPart, photos: list[Photo], form: RecordForm | None) -> dict[str, Any]:
+def _in_hand(
+    request: BenchRequest, job: Job, part: JobPart, photos: list[Photo], form: RecordForm | None
+) -> dict[str, Any]:
     """What the sheet of the part in hand shows."""
     wanted = {m.key for m in marks_for(job.kind, part.part)}
     near = {*usual_fixings(part.part), *(("screws", "bolts", "clips") if part.part.what == "hardware" else FIXINGS[:6])}
@@ -164,9 +195,17 @@ def _in_hand(request: BenchRequest, job: Job, part: JobPart, photos: list[Photo]
         "hand_photos": photos,
         "hand_bag": next((b for b in job.bags.all() if b.part_id == part.pk), None),
         "hand_spell": next((s for s in reversed(list(job.spells.all())) if s.part_id == part.pk and s.ended), None),
-        "fixings": [{"word": f, "is_on": f in part.fixings, "is_near": f in part.fixings or f in near} for f in FIXINGS],
-        "again": [{"word": f, "is_on": f in part.fixings_again, "is_near": f in part.fixings_again or f in near} for f in FIXINGS],
-        "marks": [{"mark": m, "is_on": m.key in part.marks, "is_wanted": m.key in wanted, "is_near": True} for m in MARKS.values()],
+        "fixings": [
+            {"word": f, "is_on": f in part.fixings, "is_near": f in part.fixings or f in near} for f in FIXINGS
+        ],
+        "again": [
+            {"word": f, "is_on": f in part.fixings_again, "is_near": f in part.fixings_again or f in near}
+            for f in FIXINGS
+        ],
+        "marks": [
+            {"mark": m, "is_on": m.key in part.marks, "is_wanted": m.key in wanted, "is_near": True}
+            for m in MARKS.values()
+        ],
         "fates": [{"key": k, "name": name, "is_on": part.fate == k} for k, name in FATES.items()],
         "saved_kinds": [{"what": what, "needs": needs} for what, needs in SAVED.items()],
         "kept_form": KeptForm(units=request.workroom.units),
@@ -231,13 +270,20 @@ def take_off(request: BenchRequest, number: int) -> HttpResponse:
     form = OffForm(request.POST)
     try:
         services.take_off(
-            job, key, version=sent_version(request), all_the_same=request.POST.get("all_the_same") == "1", written=form.written()
+            job,
+            key,
+            version=sent_version(request),
+            all_the_same=request.POST.get("all_the_same") == "1",
+            written=form.written(),
         )
     except BadInput as refusal:
         return _page(request, number, refusal=refusal.sentence, status=422)
     except ChangedMeanwhile as changed:
         return both_shown(
-            request, changed, version=job.parts_by_key()[key].version, back=reverse("strip:home", args=[number]) + f"?part={key}"
+            request,
+            changed,
+            version=job.parts_by_key()[key].version,
+            back=reverse("strip:home", args=[number]) + f"?part={key}",
         )
     _stands(request, number)
     return redirect("strip:home", number=number)
@@ -261,7 +307,9 @@ def undo(request: BenchRequest, number: int) -> HttpResponse:
 
 @require_POST
 def write(request: BenchRequest, number: int, key: str) -> HttpResponse:
-    """Keep what is written of a part; asked by a script it answers with the new version, or with 409 where it has moved on."""
+    """Keep what is written of a part; asked by a script it answers with the new version, or with 409 where it has
+    moved on.
+    """
     job = load_bench(number)
     part = panel_or_404(list(job.parts.all()), key)
     form = RecordForm(request.POST, instance=part, units=request.workroom.units)
@@ -280,7 +328,9 @@ def write(request: BenchRequest, number: int, key: str) -> HttpResponse:
     except ChangedMeanwhile as changed:
         if quietly:
             return said(request, "Changed meanwhile.", status=409)
-        return both_shown(request, changed, version=fresh.version, back=reverse("strip:home", args=[number]) + f"?part={key}")
+        return both_shown(
+            request, changed, version=fresh.version, back=reverse("strip:home", args=[number]) + f"?part={key}"
+        )
     _stands(request, number)
     if quietly:
         job = load_bench(number)
@@ -351,7 +401,9 @@ def timer(request: BenchRequest, number: int) -> HttpResponse:
         spell = services.stop_timer(job)
         if spell is not None:
             messages.info(
-                request, f"Stopped after {spell.minutes:.0f} min: {spell.staples} staples as foreseen. Another count goes into its sheet."
+                request,
+                f"Stopped after {spell.minutes:.0f} min: {spell.staples} staples as foreseen. Another count goes "
+                f"into its sheet.",
             )
     else:
         services.start_timer(job, job.parts_by_key().get(request.POST.get("part", "")))
@@ -384,7 +436,11 @@ def bag(request: BenchRequest, number: int) -> HttpResponse:
     which = int(text) if text.isdigit() and len(text) < 5 else None
     part = job.parts_by_key().get(request.POST.get("part", ""))
     made = services.set_bag(
-        job, which, contents=request.POST.get("contents", "").strip(), came_from=request.POST.get("came_from", "").strip(), part=part
+        job,
+        which,
+        contents=request.POST.get("contents", "").strip(),
+        came_from=request.POST.get("came_from", "").strip(),
+        part=part,
     )
     messages.success(request, f"Bag {made.number} kept.")
     return redirect("strip:home", number=number)
@@ -478,9 +534,13 @@ def set_piece(request: BenchRequest, number: int) -> HttpResponse:
     text = request.POST.get("number", "")
     which = int(text) if text.isdigit() and len(text) < 4 else 0
     if request.POST.get("forget"):
-        get_object_or_404(Difference, pk=request.POST["forget"] if request.POST["forget"].isdigit() else 0, job=job).delete()
+        get_object_or_404(
+            Difference, pk=request.POST["forget"] if request.POST["forget"].isdigit() else 0, job=job
+        ).delete()
     elif "words" in request.POST:
-        services.note_difference(job, which, request.POST["words"], job.parts_by_key().get(request.POST.get("part", "")))
+        services.note_difference(
+            job, which, request.POST["words"], job.parts_by_key().get(request.POST.get("part", ""))
+        )
     else:
         services.set_piece_off(job, which, is_off=request.POST.get("off") == "1")
     return redirect(reverse("strip:home", args=[number]) + "#others")
@@ -498,7 +558,10 @@ def look(request: BenchRequest, number: int, key: str = "") -> HttpResponse:
     return_to = request.GET.get("back", "")
     if not url_has_allowed_host_and_scheme(return_to, allowed_hosts={request.get_host()}) or "/look" in return_to:
         return_to = reverse("strip:home", args=[number])
-    tones = {p.key: ("off" if p.off_number is not None else "plain") + (" part--in-hand" if p.key == part.key else "") for p in parts}
+    tones = {
+        p.key: ("off" if p.off_number is not None else "plain") + (" part--in-hand" if p.key == part.key else "")
+        for p in parts
+    }
     words = {p.key: "in the record" if p.off_number is not None else "not off yet" for p in parts}
     context = {
         "part": part,

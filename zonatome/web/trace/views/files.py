@@ -1,4 +1,6 @@
-"""A shape as a file to take along: piece JSON, SVG, DXF, 1 : 1 on paper; and what the plotter's stand-in makes of it."""
+"""A shape as a file to take along: piece JSON, SVG, DXF, 1 : 1 on paper;
+and what the plotter's stand-in makes of it.
+"""
 
 from __future__ import annotations
 
@@ -59,7 +61,9 @@ def shape_file(request: BenchRequest, number: int, key: str, kind: str) -> HttpR
     ending = "pdf" if kind in PAPERS else kind
     name = f"{number}-{key}{f'-{kind}' if kind in PAPERS else ''}.{ending}"
     how = "inline" if kind in PAPERS else "attachment"
-    return HttpResponse(content, content_type=TYPES[ending], headers={"Content-Disposition": f'{how}; filename="{name}"'})
+    return HttpResponse(
+        content, content_type=TYPES[ending], headers={"Content-Disposition": f'{how}; filename="{name}"'}
+    )
 
 
 def _written(request: BenchRequest, part: JobPart, shape: Shape, kind: str) -> bytes:

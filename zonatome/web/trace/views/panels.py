@@ -1,4 +1,6 @@
-"""Trace: a shape for every panel, its edges and joins, both lines to scale; truing, seams, marks, what is made from it, files."""
+"""Trace: a shape for every panel, its edges and joins, both lines to scale; truing, seams, marks, what is made from
+it, files.
+"""
 
 from __future__ import annotations
 
@@ -39,9 +41,11 @@ LOOKS = {
     "edges": "Edges", "true": "True it", "seams": "Seams", "marks": "Marks", "more": "More", "files": "Files",
 }  # fmt: skip
 LOOK_OF = {  # where a refused act is shown
-    "halve": "true", "upright": "true", "round": "true", "straighten": "true", "square": "true", "stretch": "true", "lopsided": "true",
+    "halve": "true", "upright": "true", "round": "true", "straighten": "true", "square": "true", "stretch": "true",
+    "lopsided": "true",
     "notch": "marks", "unnotch": "marks", "buttons": "marks", "channels": "marks", "point": "marks", "unmark": "marks",
-    "mend": "seams", "ease": "seams", "band": "more", "fly": "more", "cushion": "more", "pair": "more", "strips": "more",
+    "mend": "seams", "ease": "seams", "band": "more", "fly": "more", "cushion": "more", "pair": "more",
+    "strips": "more",
 }  # fmt: skip
 
 
@@ -64,10 +68,17 @@ def ready(request: BenchRequest, number: int) -> HttpResponse:
     job = load_job(number)
     found = services.readiness_of(job)
     rows = [
-        {"part": p, "thumb": _thumb(p), "way": services.WORDS.get(p.shape_way, "no shape yet"), "lacks": found.of(p.key)}
+        {
+            "part": p,
+            "thumb": _thumb(p),
+            "way": services.WORDS.get(p.shape_way, "no shape yet"),
+            "lacks": found.of(p.key),
+        }
         for p in job.panels()
     ]
-    return job_page(request, job, "trace", "trace/ready.html", {"found": found, "rows": rows, "last_change": _last_change(job)})
+    return job_page(
+        request, job, "trace", "trace/ready.html", {"found": found, "rows": rows, "last_change": _last_change(job)}
+    )
 
 
 def _last_change(job: Job) -> ShapeChange | None:
@@ -114,7 +125,9 @@ def _page(
         "snug": _snug(part, shape) if shape is not None else None,
         "looks": LOOKS.items(),
         "lacks": [lack for lack in found.of(part.key) if lack.what not in ("seam", "notch")],
-        "seams_wrong": len([s for s in found.seams if part.key in (s.one.key, *(o.key for o in s.others)) and not s.agrees]),
+        "seams_wrong": len(
+            [s for s in found.seams if part.key in (s.one.key, *(o.key for o in s.others)) and not s.agrees]
+        ),
         "set_lacks": len([lack for lack in found.lacks if lack.weight == 2 and lack.what != "missing"]),
         "last_change": _last_change(job),
         "refusal": refusal,
@@ -222,9 +235,13 @@ def _edges(part: JobPart, shape: Shape, units: Units, edge_form: EdgeForm | None
     rows, kind = [], part.job.kind
     for drawn in shape_drawing(shape, units).edges:
         panel_edge = shape.edges[shape.number_of(drawn.name)].panel_edge(part.part)
-        meets = [kind.part(m.beyond(part.key, panel_edge)[0]).name.lower() for m in kind.meetings_at(part.key, panel_edge)]
+        meets = [
+            kind.part(m.beyond(part.key, panel_edge)[0]).name.lower() for m in kind.meetings_at(part.key, panel_edge)
+        ]
         mine = edge_form if edge_form is not None and edge == drawn.name else None
-        form = mine or EdgeForm(units=units, initial={"join": drawn.join, "adds": drawn.adds, "side": drawn.side}, prefix=drawn.name)
+        form = mine or EdgeForm(
+            units=units, initial={"join": drawn.join, "adds": drawn.adds, "side": drawn.side}, prefix=drawn.name
+        )
         rows.append(
             {
                 "drawn": drawn,
@@ -279,7 +296,10 @@ def _look_true(request: BenchRequest, part: JobPart, shape: Shape, found: Readin
 
 def _look_seams(request: BenchRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
     mine = [s for s in found.seams if part.key == s.one.key or part.key in [o.key for o in s.others]]
-    context: dict[str, Any] = {"seams": mine, "ease_form": asked.EaseForm(auto_id="ease_%s", units=request.workroom.units)}
+    context: dict[str, Any] = {
+        "seams": mine,
+        "ease_form": asked.EaseForm(auto_id="ease_%s", units=request.workroom.units),
+    }
     key = request.GET.get("walk", "")
     if key:
         try:
@@ -294,7 +314,11 @@ def _look_seams(request: BenchRequest, part: JobPart, shape: Shape, found: Readi
 def _look_marks(request: BenchRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
     units = request.workroom.units
     grid = part.part.buttons
-    buttons = {"rows": grid.rows, "columns": grid.columns, "across": grid.across, "down": grid.down, "deep": grid.deep} if grid else {}
+    buttons = (
+        {"rows": grid.rows, "columns": grid.columns, "across": grid.across, "down": grid.down, "deep": grid.deep}
+        if grid
+        else {}
+    )
     counts = {means: len([m for m in shape.marks if m.means == means]) for means in MARKS}
     return {
         "counts": [(means, MARKS[means], n, means in LINES) for means, n in counts.items() if n],
@@ -313,7 +337,9 @@ def _look_more(request: BenchRequest, part: JobPart, shape: Shape, found: Readin
         ),
         "fly_form": asked.FlyForm(auto_id="fly_%s", units=units),
         "cushion_form": asked.CushionForm(
-            auto_id="cushion_%s", units=units, initial={"zip_round": 90.0, "sort": "round" if len(shape.edges) == 1 else "box"}
+            auto_id="cushion_%s",
+            units=units,
+            initial={"zip_round": 90.0, "sort": "round" if len(shape.edges) == 1 else "box"},
         ),
         "mirror": part.job.kind.part(part.part.mirror) if part.part.mirror else None,
         "strips_form": asked.StripsForm(auto_id="strips_%s", units=units),
@@ -387,7 +413,9 @@ def _blank(request: BenchRequest, part: JobPart, way: str) -> WorkForm:
         "pad": services.usual_pad(part) if way == "block" else None,
         "wrap": part.wrap,
     }
-    initial = {k: v for k, v in board.items() if v is not None} if way in ("block", "board") else _as_it_measures(part, way)
+    initial = (
+        {k: v for k, v in board.items() if v is not None} if way in ("block", "board") else _as_it_measures(part, way)
+    )
     form = FORMS[way](units=units, initial=initial | ({"which": 1} if way == "file" else {}), **_rest(part, way, units))
     first = next((f for f in form.visible_fields() if isinstance(f.field, LengthField)), None)
     if first is not None and "way" in request.GET:  # a way was chosen: one measures now; else letters are keys
@@ -396,7 +424,9 @@ def _blank(request: BenchRequest, part: JobPart, way: str) -> WorkForm:
 
 
 def _as_it_measures(part: JobPart, way: str) -> dict[str, float]:
-    """What stands in the boxes of a way when a shape that came by it is measured again; empty where it came by another."""
+    """What stands in the boxes of a way when a shape that came by it is measured again;
+    empty where it came by another.
+    """
     if not part.shape or part.shape_way != way:
         return {}
     outline = services.shape_of_part(part).outline
@@ -429,13 +459,17 @@ def make(request: BenchRequest, number: int, key: str, way: str) -> HttpResponse
             upload = data["file"]
             if upload.size > MOST_BYTES:
                 raise BadInput("file", f"{upload.size / 1e6:.1f} MB", f"at most {MOST_BYTES / 1e6:.0f} MB")
-            shape = services.shape_from_file(part, upload.name, upload.read(), unit=data["unit"], which=data["which"] or 1)
+            shape = services.shape_from_file(
+                part, upload.name, upload.read(), unit=data["unit"], which=data["which"] or 1
+            )
             words = services.keep_new_shape(part, shape, "file", pair=pair)
         elif way == "edge":
             made = services.shape_from_edge(part, data["source"], data["height"], data["strips"] or 1)
             words = services.keep_new_shape(part, made, "edge", pair=pair)
         elif way == "library":
-            words = services.keep_new_shape(part, services.shape_from_library(part, data["source"]), "library", pair=pair)
+            words = services.keep_new_shape(
+                part, services.shape_from_library(part, data["source"]), "library", pair=pair
+            )
         else:
             shape = services.shape_by_tape(part, way, data)
             usual = None if sure else unusual(shape, services.whole_of(part))
@@ -445,7 +479,11 @@ def make(request: BenchRequest, number: int, key: str, way: str) -> HttpResponse
                 form.ask(f"{part.name}: {size}? Usual is about {common}.")
                 return _page(request, job, part, bound=form, way=way)
             is_block = way == "block"
-            words = services.set_block(part, **data, pair=pair) if is_block else services.keep_new_shape(part, shape, way, pair=pair)
+            words = (
+                services.set_block(part, **data, pair=pair)
+                if is_block
+                else services.keep_new_shape(part, shape, way, pair=pair)
+            )
     except BadInput as refusal:
         form.refuse(refusal)
         return _page(request, job, part, bound=form, way=way)
@@ -462,7 +500,9 @@ def do(request: BenchRequest, number: int, key: str, act: str) -> HttpResponse:
         raise Http404
     form = ACTS[act].form(request.POST, units=request.workroom.units)
     if not form.is_valid():
-        words = " ".join(f"{form.fields[k].label or k}: {v[0]}" if k in form.fields else str(v[0]) for k, v in form.errors.items())
+        words = " ".join(
+            f"{form.fields[k].label or k}: {v[0]}" if k in form.fields else str(v[0]) for k, v in form.errors.items()
+        )
         return _page(request, job, part, bound=form, act=act, refusal=words)
     try:
         words = ACTS[act].do(part, form.cleaned_data)
@@ -491,7 +531,11 @@ def undo(request: BenchRequest, number: int, key: str) -> HttpResponse:
         messages.warning(request, f"Nothing taken back. {refusal.sentence}")
     look = request.POST.get("look", "edges")
     there = any(p.key == key for p in load_job(number).panels())
-    return _back(request, number, key, look if look in LOOKS else "edges") if there else redirect("trace:home", number=number)
+    return (
+        _back(request, number, key, look if look in LOOKS else "edges")
+        if there
+        else redirect("trace:home", number=number)
+    )
 
 
 @require_POST

@@ -1,4 +1,6 @@
-"""Tracing from a photo: the mat's markers, the photo, mending the outline under the hand, keeping it as the panel's shape."""
+"""Tracing from a photo: the mat's markers, the photo, mending the outline under the hand, keeping it as the panel's
+shape.
+"""
 
 from __future__ import annotations
 
@@ -33,7 +35,9 @@ BENCH_MAT = Mat(1200, 800)
 def mat(request: BenchRequest, number: int = 0) -> HttpResponse:
     """Print the mat's markers at true size."""
     content = mat_pdf(units=request.workroom.units)
-    return HttpResponse(content, content_type="application/pdf", headers={"Content-Disposition": 'inline; filename="markers.pdf"'})
+    return HttpResponse(
+        content, content_type="application/pdf", headers={"Content-Disposition": 'inline; filename="markers.pdf"'}
+    )
 
 
 def _found(number: int, key: str) -> tuple[Job, JobPart, CoverPhoto | None]:
@@ -47,14 +51,18 @@ def desk(request: BenchRequest, number: int, key: str) -> HttpResponse:
     return _page(request, number, key)
 
 
-def _page(request: BenchRequest, number: int, key: str, *, refusal: str = "", forms: dict[str, Any] | None = None) -> HttpResponse:
+def _page(
+    request: BenchRequest, number: int, key: str, *, refusal: str = "", forms: dict[str, Any] | None = None
+) -> HttpResponse:
     job, part, photo = _found(number, key)
     units = request.workroom.units
     context: dict[str, Any] = {
         "part": part,
         "photo": photo,
         "points": [[x - photo.left, photo.top - y] for x, y in photo.outline] if photo else [],
-        "mat_form": MatForm(units=units, initial={"width": photo.mat_width, "height": photo.mat_height} if photo else USUAL_MAT),
+        "mat_form": MatForm(
+            units=units, initial={"width": photo.mat_width, "height": photo.mat_height} if photo else USUAL_MAT
+        ),
         "bench_form": BenchForm(units=units),
         "has_partner": part.part.mirror is not None,
         "refusal": refusal,
@@ -65,10 +73,15 @@ def _page(request: BenchRequest, number: int, key: str, *, refusal: str = "", fo
 
 
 def photo_sent(request: BenchRequest, of: str) -> bytes:
-    """Return the photo that a request brings, bounded before it is read. Raises BadInput where there is none, or too much of it."""
+    """Return the photo that a request brings, bounded before it is read.
+
+    Raises BadInput where there is none, or too much of it.
+    """
     upload = request.FILES.get("photo")
     if upload is None:
-        raise BadInput("photo", None, f"a JPEG or PNG photo of {of}", words=f"Choose a photo of {of} first, a JPEG or PNG.")
+        raise BadInput(
+            "photo", None, f"a JPEG or PNG photo of {of}", words=f"Choose a photo of {of} first, a JPEG or PNG."
+        )
     if (upload.size or 0) > MOST_BYTES:
         raise BadInput("photo", f"{(upload.size or 0) / 2**20:.0f} MB", f"at most {MOST_BYTES // 2**20} MB")
     return bytes(upload.read())
@@ -97,7 +110,9 @@ def bench(request: BenchRequest, number: int, key: str) -> HttpResponse:
     if not form.is_valid():
         return _page(request, number, key, forms={"bench_form": form, "is_new": True})
     chosen = form.cleaned_data
-    content, _ = photograph(Shot(**{**chosen, "tilt": float(chosen["tilt"]), "light": float(chosen["light"])}), BENCH_MAT)
+    content, _ = photograph(
+        Shot(**{**chosen, "tilt": float(chosen["tilt"]), "light": float(chosen["light"])}), BENCH_MAT
+    )
     try:
         photo = services.photo_of_cover(part, content, BENCH_MAT)
     except ZonatomeError as refusal:

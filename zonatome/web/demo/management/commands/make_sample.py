@@ -16,7 +16,10 @@ from zonatome.web.jobs.models import Job
 class Command(BaseCommand):
     """`manage.py make_sample [FILE]`, in an empty folder."""
 
-    help = "Work out the sample workroom from its data and write it as it is shipped. ZONATOME_HOME must name an empty folder."
+    help = (
+        "Work out the sample workroom from its data and write it as it is shipped. ZONATOME_HOME must name an "
+        "empty folder."
+    )
 
     def add_arguments(self, parser: CommandParser) -> None:
         """Where to."""

@@ -21,7 +21,9 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         """Where to."""
-        parser.add_argument("file", nargs="?", help="where to; a name with today's date in the current folder where none is given")
+        parser.add_argument(
+            "file", nargs="?", help="where to; a name with today's date in the current folder where none is given"
+        )
 
     def handle(self, *args: Any, file: str | None, **options: Any) -> None:
         """Write it."""

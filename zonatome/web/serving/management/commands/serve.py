@@ -29,13 +29,20 @@ from zonatome.web.demo.sample import NAME, PASSWORD
 from zonatome.web.serving.locks import Taken, held
 
 THREADS = 6
-SELDOM = (50_000, 20, 50)  # objects, rounds, rounds: when Python looks for rings of rubbish; pages make many objects and no rings
+SELDOM = (
+    50_000,
+    20,
+    50,
+)  # objects, rounds, rounds: when Python looks for rings of rubbish; pages make many objects and no rings
 SOON = 5.0  # seconds: a worker that dies sooner has a lasting trouble and is not started over and over
 ENDS_IN = 0.5  # seconds that a worker gets to end what it is writing
 
 
 class Worker:
-    """The background worker, started again when it dies. What it was doing when it died the next one says in its row."""
+    """The background worker, started again when it dies.
+
+    What it was doing when it died the next one says in its row.
+    """
 
     def __init__(self) -> None:
         """Not started yet."""
@@ -71,7 +78,9 @@ def start_seller() -> None:
     """Start the cloth seller's stand-in on a port of its own, where this installation asks no other."""
     if settings.SELLER:
         return
-    server = create_server(service(Seller(settings.HOME / "seller.json")), host="127.0.0.1", port=0, threads=2, ident=None)
+    server = create_server(
+        service(Seller(settings.HOME / "seller.json")), host="127.0.0.1", port=0, threads=2, ident=None
+    )
     settings.SELLER = f"http://127.0.0.1:{server.effective_port}"
     threading.Thread(target=server.run, daemon=True).start()
 
@@ -112,7 +121,9 @@ class Command(BaseCommand):
         """Port, and whether an empty store gets the sample workroom."""
         parser.add_argument("--port", type=int, default=8000)
         parser.add_argument("--sample", action="store_true", help="load the sample workroom into an empty store")
-        parser.add_argument("--lan", action="store_true", help="answer others on the workroom's own network too, over plain http")
+        parser.add_argument(
+            "--lan", action="store_true", help="answer others on the workroom's own network too, over plain http"
+        )
 
     def handle(self, *args: Any, port: int, sample: bool, lan: bool, **options: Any) -> None:
         """Serve until told to end; what stands in the way is said in one line, before anything else is done."""
@@ -121,7 +132,12 @@ class Command(BaseCommand):
         address = f"http://127.0.0.1:{port}/"
         if lan:
             host = own_address()
-            settings.ALLOWED_HOSTS = [*settings.ALLOWED_HOSTS, host, socket.gethostname(), f"{socket.gethostname()}.local"]
+            settings.ALLOWED_HOSTS = [
+                *settings.ALLOWED_HOSTS,
+                host,
+                socket.gethostname(),
+                f"{socket.gethostname()}.local",
+            ]
             settings.LAN_ADDRESS = f"http://{host}:{port}"
         try:
             with held(settings.HOME / "site.lock", f"at {address}, process {os.getpid()}"):
@@ -157,7 +173,10 @@ class Command(BaseCommand):
         start_seller()
         worker = Worker()
         threading.Thread(target=worker.watch, daemon=True).start()
-        for sign in (signal.SIGINT, signal.SIGTERM):  # by name: a background job of a shell is started with SIGINT ignored
+        for sign in (
+            signal.SIGINT,
+            signal.SIGTERM,
+        ):  # by name: a background job of a shell is started with SIGINT ignored
             signal.signal(sign, _end)
         self._say(address, sample)
         gc.freeze()  # what is loaded by now stays: it is not looked through again
@@ -180,7 +199,8 @@ class Command(BaseCommand):
         if settings.LAN_ADDRESS:
             self.stdout.write(f"\n  On the workroom's own network: {settings.LAN_ADDRESS}/\n")
             self.stdout.write(
-                "  A phone or tablet signs in by Workroom, A phone or tablet. It is plain http: on a network that you trust only.\n"
+                "  A phone or tablet signs in by Workroom, A phone or tablet. It is plain http: on a network that "
+                "you trust only.\n"
             )
             drawn = io.StringIO()
             segno.make(f"{settings.LAN_ADDRESS}/").terminal(out=drawn, compact=True, border=2)

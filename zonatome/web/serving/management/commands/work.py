@@ -49,7 +49,9 @@ class Command(BaseCommand):
 
 
 def _end_when_idle() -> None:
-    """End this worker, to be started anew, once it has loaded what a search needs and nothing has been asked of it for a while."""
+    """End this worker, to be started anew, once it has loaded what a search needs and nothing has been asked of it for
+    a while.
+    """
     at_work, last = threading.Event(), [time.monotonic()]
 
     def began(**_: Any) -> None:
