@@ -16,12 +16,13 @@ from PIL import Image
 
 from tests.core.awkward import stars, with_arcs
 from zonatome.core.errors import BadInput
-from zonatome.core.formats import apart, drawing_apart
+from zonatome.core.formats import drawing_apart
 from zonatome.core.formats.drawing_in import MOST_BYTES, outline_from_drawing, read_drawing
 from zonatome.core.formats.piece_json import piece_text, read_piece
 from zonatome.core.formats.reading import read_json
 from zonatome.core.formats.shape_out import shape_dxf, shape_svg
 from zonatome.core.formats.shape_pdf import LONGEST_SHEET, shape_pdf, tiling
+from zonatome.core.intake import apart
 from zonatome.core.joins import JOINS
 from zonatome.core.trace.by_tape import ellipse_shape, rectangle_shape, t_shape
 from zonatome.core.trace.shape import Mark, Match, edges_by_corners, shape_of
@@ -310,7 +311,7 @@ def test_arcs_are_followed_however_many():
 )
 def test_a_drawing_that_takes_too_much_is_ended_and_the_next_one_read(monkeypatch, work, words):
     made = f"""
-from zonatome.core.formats import apart, drawing_in
+from zonatome.core.formats import drawing_in; from zonatome.core.intake import apart
 def odd(*a, **k):
     {work}
 drawing_in.outline_from_drawing = odd

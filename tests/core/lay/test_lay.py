@@ -13,11 +13,11 @@ from tests.core.lay.requests_of_the_trade import ROLL, any_request, rectangles, 
 from zonatome.core.lay.bounds.length import length_bound
 from zonatome.core.lay.check import faults
 from zonatome.core.lay.construct.rows import boxes_of, rows_lay, unfit_pieces
-from zonatome.core.lay.construct.strips import _stretches
 from zonatome.core.lay.engines.general_packer import Packing
 from zonatome.core.lay.engines.local_search import Nest
 from zonatome.core.lay.engines.protocol import Engine
 from zonatome.core.lay.geometry.slide import room_between, slid
+from zonatome.core.lay.kernel.stretches import free_stretches
 from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.request import Lay, LayRequest, PieceAsk, Placement, Roll, StripAsk
 from zonatome.core.outline import rectangle
@@ -208,7 +208,7 @@ def test_the_extent_in_a_band_is_that_of_the_part_in_it(outline, low, tall):
     hull = outline.polygon.convex_hull
     part = hull.intersection(box(-2000, low, 2000, low + tall))
     corners = np.array(hull.exterior.coords[:-1])
-    free = _stretches(corners, np.array([0, len(corners)]), low, low + tall, -5000.0, 5000.0, 0.0)
+    free = free_stretches(corners, np.array([0, len(corners)]), low, low + tall, -5000.0, 5000.0, 0.0)
     if part.area > 0.01:
         (before, room), (after, _) = free
         assert (before + room, after) == pytest.approx((part.bounds[0], part.bounds[2]), abs=0.01)

@@ -196,7 +196,7 @@ class Job(models.Model):
     def off_keys(self) -> tuple[str, ...]:
         """What is off, in the order it came off."""
         off = [(p.off_number, p.key) for p in self.parts.all() if p.off_number is not None]
-        return tuple(key for _, key in sorted(off))
+        return tuple(key for _, key in sorted(off, key=lambda one: one[0]))
 
     def parts_by_key(self) -> dict[str, JobPart]:
         """Return the parts by their key, from what is loaded."""
