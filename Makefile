@@ -48,6 +48,7 @@ lint: $(VENV)/.tests ## ruff, mypy, the walls between the rooms, templates
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/lint-imports
+	$(BIN)/djlint zonatome/web --lint --quiet
 	$(BIN)/mypy
 
 ifdef FILE

@@ -59,6 +59,11 @@ class PartDrawing:
         return " ".join(line for line, _ in self.lines)
 
     @property
+    def said(self) -> str:
+        """Its name and what is to be said of it."""
+        return f"{self.name}: {self.words}" if self.words else self.name
+
+    @property
     def is_in_hand(self) -> bool:
         """Whether it is the one that the page is about."""
         return "in-hand" in self.tone

@@ -38,6 +38,11 @@ class PlacementDrawing:
     marks: str = ""
     state: str = ""  # is-pinned or is-wrong, by hand
 
+    @property
+    def state_words(self) -> str:
+        """The same for who can't see it, after the title."""
+        return {"": "", "is-pinned": ", pinned"}.get(self.state, ", wrong here")
+
 
 @dataclass(frozen=True)
 class Mark:

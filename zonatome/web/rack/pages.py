@@ -6,6 +6,7 @@ from typing import Any
 
 from django.http import HttpResponse
 from django.shortcuts import render
+from django.urls import reverse
 
 from zonatome.core.cautions import cautions_for
 from zonatome.web.base.request import BenchRequest
@@ -23,10 +24,15 @@ def job_page(
     found = tuple(kept_of(job, request.workroom.units)["found"])
     cautions = cautions_for(step, kind_cautions=job.kind.cautions, found=found)
     in_hand = context.get("part")
-    in_hand_key = in_hand.key if isinstance(in_hand, JobPart) else ""
+    there = (
+        ("strip:look", [job.number, in_hand.key])
+        if isinstance(in_hand, JobPart)
+        else ("strip:look_first", [job.number])
+    )
+    how_it_was = reverse(there[0], args=there[1])
     around = {
         "job": job,
-        "in_hand_key": in_hand_key,
+        "how_it_was": how_it_was,
         "tape": tape,
         "step": step,
         "step_cautions": cautions,

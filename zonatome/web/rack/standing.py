@@ -105,6 +105,11 @@ class Tape:
         return sum(s.share for s in self.steps) / len(self.steps)
 
     @property
+    def words(self) -> str:
+        """The tape for who can't see it: what is done and what comes next."""
+        return "".join(f"{s.step} done, " for s in self.steps if s.is_done) + f"next {self.move.step}"
+
+    @property
     def segments(self) -> tuple[dict[str, str], ...]:
         """For the little tape, 160 long: where each step begins and how much of it is done."""
         return tuple({"x": fixed(n * 20.0), "width": fixed(s.share * 20.0)} for n, s in enumerate(self.steps))
