@@ -20,7 +20,7 @@ import numpy as np
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
 from zonatome.core.lay.construct.bound_rows import in_order
-from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.nesting_table import NestingTable
 from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.prepare import prepare
 from zonatome.core.lay.request import LayRequest, PieceAsk, Roll
@@ -44,7 +44,7 @@ def chairs(pieces: int) -> LayRequest:
 
 def looked(request: LayRequest) -> float:
     """Seconds for laying every piece once, one by one, as the search begins."""
-    ways = Ways(request)
+    ways = NestingTable(request)
     n = len(ways.items)
     x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
     begun = time.monotonic()
@@ -83,7 +83,7 @@ def main() -> None:
         easy_lay(request)
         rows_s = time.monotonic() - begun
         begun = time.monotonic()
-        Ways(request)
+        NestingTable(request)
         table_s = time.monotonic() - begun
         one = min(looked(request) for _ in range(3))
         stop = stopping(request)

@@ -18,7 +18,7 @@ from pathlib import Path
 import numpy as np
 
 from zonatome.core.formats.lay_json import read_request
-from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.nesting_table import NestingTable
 from zonatome.core.lay.lay import easy_lay
 from zonatome.core.lay.request import LayRequest
 from zonatome.core.lay.search.panels import PanelSearcher
@@ -35,12 +35,12 @@ def lays_of(request: LayRequest, work: float) -> dict[str, Lying]:
     numbers = {p.id: n for n, p in enumerate(request.pieces)}
     found = {"at once": [[numbers[p.piece], p.x, p.y, p.turn_degrees] for p in easy.placements]}
     found["at once"] += [[-1, *cut.outline.bounds] for cut in easy.strips]
-    ways = Ways(request)
+    ways = NestingTable(request)
     kind = PanelSearcher if request.on_panels else RollSearcher
     for seed in SEEDS:
         searcher = kind(ways, seed=seed, work=work, until=math.inf, stop=np.zeros(1, dtype=np.int64))
         searcher.run()
-        best = min(searcher.kept, key=lambda s: s.length)
+        best = min(searcher.kept, key=lambda s: s.cost)
         rows = zip(best.x, best.y, best.way, strict=True)
         found[f"seed {seed}"] = [[float(w), float(x), float(y)] for x, y, w in rows]
     return found

@@ -39,8 +39,8 @@ from zonatome.web.jobs.models import Job, Wait
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay import seller, tasks
 from zonatome.web.lay.asking import request_for
-from zonatome.web.lay.left import rest_of
 from zonatome.web.lay.models import Cloth, ClothOrder, CutTick, JobCloth, LayRun, Remnant, RemnantPhoto
+from zonatome.web.lay.offcuts import rest_of
 from zonatome.web.lay.seller import HttpSeller
 from zonatome.web.lay.services import (
     add_cloth,

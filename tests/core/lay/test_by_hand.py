@@ -10,7 +10,7 @@ from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import any_cloth, rectangles, six_chairs
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.check import named
-from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.nesting_table import NestingTable
 from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.request import LayRequest, PieceAsk, Placement, Repeat, Roll
 from zonatome.core.lay.table.by_hand import REACH, Handwork, judged, key_of, mirrored, moved, turned, with_pins
@@ -24,7 +24,7 @@ def test_a_piece_let_go_near_its_place_finds_one_where_it_fits(request_, along, 
     lay = easy_lay(request_)
     if not lay.placements:
         return
-    ways = Ways(request_)
+    ways = NestingTable(request_)
     work = Handwork(lay.placements)
     piece = data.draw(st.sampled_from(lay.placements))
     after = moved(request_, work, key_of(piece), along, across, ways=ways)
@@ -40,12 +40,12 @@ def test_a_piece_let_go_near_its_place_finds_one_where_it_fits(request_, along, 
 def test_a_piece_dropped_on_another_stays_there_and_both_are_named():
     asked = rectangles((500, 600, 2), gap=4)
     work = Handwork(easy_lay(asked).placements)
-    dropped = moved(asked, work, "r0:2", 0, -300, ways=Ways(asked))
+    dropped = moved(asked, work, "r0:2", 0, -300, ways=NestingTable(asked))
     lay, wrong = judged(asked, dropped)
     assert len(wrong) == 1
     assert set(wrong[0].cuts) == {"r0:1", "r0:2"}
     assert named(wrong[0].words, {"r0": "Seat"}).startswith("Seat 1 lies")
-    back = moved(asked, dropped, "r0:2", 0, 296, ways=Ways(asked))
+    back = moved(asked, dropped, "r0:2", 0, 296, ways=NestingTable(asked))
     assert judged(asked, back)[1] == [], "it snaps to its neighbour, the gap kept"
     assert judged(asked, back)[0].length == pytest.approx(500, abs=0.1)
     assert lay.length == pytest.approx(500, abs=0.1)
@@ -55,7 +55,7 @@ def test_a_motif_draws_a_piece_from_far():
     seat = PieceAsk("seat", rectangle(400, 400), 1, (0.0,), False, (200, 200), True, True)
     asked = LayRequest(Roll(1400, (0, 0), Repeat(600, 700, 0.0, (200, 300))), 3, (seat,))
     work = Handwork((Placement("seat", 1, 0.0, 100.0),))
-    now = moved(asked, work, "seat:1", 520.0, 90.0, ways=Ways(asked)).placed("seat:1")
+    now = moved(asked, work, "seat:1", 520.0, 90.0, ways=NestingTable(asked)).placed("seat:1")
     assert (now.x, now.y) == pytest.approx((600, 100), abs=1e-3)
 
 

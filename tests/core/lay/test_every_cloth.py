@@ -19,14 +19,14 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_lay, read_request, write_lay, write_request
 from zonatome.core.lay.bounds.repeat import repeat_bound
 from zonatome.core.lay.check import faults
-from zonatome.core.lay.geometry.nesting_table import Ways
-from zonatome.core.lay.geometry.no_fit import convex_parts, ground_on_panel, no_fit, rows_of
+from zonatome.core.lay.geometry.nesting_table import NestingTable
+from zonatome.core.lay.geometry.no_fit import bands_of, convex_parts, inner_fit_on_panel, no_fit
 from zonatome.core.lay.kernel.figures import overlaps
 from zonatome.core.lay.kernel.in_order import lay_in_order
 from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.ranking import better
 from zonatome.core.lay.request import Flaw, Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll, StripAsk
-from zonatome.core.lay.search.compaction import Press
+from zonatome.core.lay.search.compaction import Compactor
 from zonatome.core.lay.search.roll import RollSearcher
 from zonatome.core.lay.search.searcher import Meeting
 from zonatome.core.lay.table.by_hand import Handwork, snapped
@@ -69,7 +69,7 @@ def test_the_table_of_rows_knows_who_is_too_near(one, other, x, y, gap):
     corner = np.array(one.bounds[:2]) - np.array(other.bounds[:2])
     parts = [[p - np.array(o.bounds[:2]) for p in convex_parts(o)] for o in (one, other)]
     assert sum(shapely.Polygon(p).area for p in parts[0]) == pytest.approx(one.area, rel=1e-6)
-    rows = rows_of(no_fit(*parts, gap))
+    rows = bands_of(no_fit(*parts, gap))
     band = int(np.searchsorted(rows.levels, y, side="right")) - 1
     inside = False
     if 0 <= band < len(rows.levels) - 1:
@@ -90,7 +90,7 @@ def test_the_table_of_rows_knows_who_is_too_near(one, other, x, y, gap):
 @given(stars(), st.floats(0, 1), st.floats(0, 1))
 def test_the_ground_on_a_hide_is_where_a_piece_lies_on_it(piece, across, up):
     lying = piece.moved(-piece.bounds[0], -piece.bounds[1])
-    ground = ground_on_panel(HIDE, convex_parts(lying)).buffer(-1e-4)
+    ground = inner_fit_on_panel(HIDE, convex_parts(lying)).buffer(-1e-4)
     x0, y0, x1, y1 = HIDE.bounds
     at = Point(x0 + across * (x1 - x0), y0 + up * (y1 - y0))
     placed = shapely.affinity.translate(lying.polygon, at.x, at.y)
@@ -102,7 +102,7 @@ def test_the_ground_on_a_hide_is_where_a_piece_lies_on_it(piece, across, up):
 
 def _searched(request: LayRequest, seed: int, work: float) -> list[tuple]:
     """What two searchers come to, as far as their work goes, however long that takes."""
-    ways, going, meeting = Ways(request), np.zeros(1, dtype=np.int64), Meeting(2)
+    ways, going, meeting = NestingTable(request), np.zeros(1, dtype=np.int64), Meeting(2)
     searchers = [
         RollSearcher(ways, seed=seed + k, work=work, until=time.monotonic() + 600, stop=going, meeting=meeting)
         for k in range(2)
@@ -112,7 +112,7 @@ def _searched(request: LayRequest, seed: int, work: float) -> list[tuple]:
         thread.start()
     for thread in threads:
         thread.join()
-    return [(s.best.length, s.best.x.tolist(), s.best.y.tolist()) for s in searchers if s.best]
+    return [(s.best.cost, s.best.x.tolist(), s.best.y.tolist()) for s in searchers if s.best]
 
 
 def test_a_seed_gives_one_lay_and_another_seed_another():
@@ -126,15 +126,15 @@ def test_a_seed_gives_one_lay_and_another_seed_another():
 @settings(max_examples=12, deadline=None)
 @given(any_request())
 def test_the_press_brings_pieces_apart_and_never_makes_a_lay_longer(request_):
-    ways = Ways(replace(request_, strips=()))
+    ways = NestingTable(replace(request_, strips=()))
     n, going = len(ways.items), np.zeros(1, dtype=np.int64)
     x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
     lay_in_order(ways.table, np.arange(n), -1e9, 1e9, 20.0, x, y, way, going)
     before = float((x + ways.table.width[way]).max())
-    found = Press(ways).pressed(x, y, way)
+    found = Compactor(ways).compacted(x, y, way)
     assert found is not None
     assert found[2] <= before + 0.5, "what touches by a hair may be brought apart by it"
-    squeezed = Press(ways).pressed(x * 0.99, y, way)
+    squeezed = Compactor(ways).compacted(x * 0.99, y, way)
     for state in (found, squeezed):
         if state is not None:
             assert overlaps(ways.table, state[0], state[1], way, np.empty((n, n))) == pytest.approx(0.0, abs=1e-5)
@@ -144,7 +144,7 @@ def test_motifs_prove_more_than_the_area():
     motif = Repeat(600, 700, 0.0, (300, 350))
     seats = PieceAsk("seat", rectangle(500, 500), 3, (0.0,), False, (250, 250), True, True)
     asked = LayRequest(Roll(1400, repeat=motif), 3, (seats,))
-    assert repeat_bound(Ways(asked), 2000, effort=1.0) == pytest.approx(1150, abs=0.3), (
+    assert repeat_bound(NestingTable(asked), 2000, effort=1.0) == pytest.approx(1150, abs=0.3), (
         "two abreast, the third 600 mm on"
     )
     assert search_lay(asked, seconds=0.5).length == pytest.approx(1150, abs=0.1)
@@ -160,7 +160,7 @@ def test_what_a_repeat_proves_is_below_every_lay(request_):
     lay = easy_lay(replace(request_, strips=()))
     if not lay.unplaced:
         assert (
-            repeat_bound(Ways(replace(request_, strips=()), first_turn_only=True), lay.length, effort=0.2)
+            repeat_bound(NestingTable(replace(request_, strips=()), first_turn_only=True), lay.length, effort=0.2)
             <= lay.length + 0.5
         )
 
@@ -213,7 +213,7 @@ def test_a_motif_is_met_on_every_length_where_it_stands_there(origins, drop, see
         assert faults(asked, lay) == []
     first = next(p for p in lay.placements if p.piece == "seat")
     pulled = replace(first, x=first.x + 6.0, y=first.y - 5.0)
-    snap = snapped(Handwork(lay.placements), pulled, Ways(asked))
+    snap = snapped(Handwork(lay.placements), pulled, NestingTable(asked))
     assert faults(replace(asked, pieces=(seat,)), replace(lay, placements=(snap,), unplaced=(("seat", 2),))) == [], (
         "a hand is put on it"
     )
@@ -281,7 +281,7 @@ def test_the_check_finds_what_a_hand_did_wrong(change, words):
 @given(any_request())
 def test_laid_one_by_one_no_piece_could_lie_nearer_to_the_squared_end_at_its_height(request_):
     request_ = replace(request_, strips=())
-    ways = Ways(request_)
+    ways = NestingTable(request_)
     n = len(ways.items)
     x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
     order = np.argsort(-ways.table.area, kind="stable")

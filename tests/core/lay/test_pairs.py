@@ -13,7 +13,7 @@ from tests.core.lay.requests_of_the_trade import any_cloth
 from zonatome.core.arrays import Floats
 from zonatome.core.lay.cancel import Cancelled
 from zonatome.core.lay.geometry.every_pair import Figures, end_to_end, figures_of, no_fits_of
-from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.nesting_table import NestingTable
 from zonatome.core.lay.geometry.no_fit import convex_parts, no_fit
 from zonatome.core.lay.kernel.pair_rows import marks_of
 from zonatome.core.lay.request import LayRequest, PieceAsk, Roll
@@ -70,7 +70,7 @@ def test_the_rows_of_a_pair_are_those_of_the_union_of_its_sums(outlines, gap, ch
 @settings(max_examples=25, deadline=None)
 @given(any_cloth(), st.randoms())
 def test_reach_and_hints_lead_to_the_band_of_every_height(request_, chance):
-    table = Ways(request_).table
+    table = NestingTable(request_).table
     for f in range(len(table.figure)):
         start, bands = (int(v) for v in table.figure[f])
         if not bands:
@@ -94,7 +94,7 @@ def test_pairs_of_figures_turned_half_round_together_are_worked_out_once_and_rig
     pieces = tuple(
         PieceAsk(f"p{n}", o, 1, turns=(0.0, 90.0, 180.0, 270.0)[: 2 + 2 * (n % 2)]) for n, o in enumerate(outlines)
     )
-    ways = Ways(LayRequest(Roll(6000), gap, pieces))
+    ways = NestingTable(LayRequest(Roll(6000), gap, pieces))
     turned = ways._turned_half
     assert all(turned[turned[w]] == w for w in range(len(turned)) if turned[w] >= 0)
     figures = [w.parts for w in ways.ways]

@@ -28,10 +28,10 @@ from tests.core.lay.requests_of_the_trade import (
 from zonatome.core.lay.bounds.length import length_bound
 from zonatome.core.lay.bounds.repeat import repeat_bound
 from zonatome.core.lay.check import faults
-from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.nesting_table import NestingTable
 from zonatome.core.lay.kernel.nearest import Wanted, nearest_free
 from zonatome.core.lay.kernel.tables import Lying
-from zonatome.core.lay.lay import asked, easy_lay, finished, search_lay
+from zonatome.core.lay.lay import easy_lay, feasible_part, finished, search_lay
 from zonatome.core.lay.pattern.centring import PATTERNS, repeat_of, tile_of
 from zonatome.core.lay.ranking import better
 from zonatome.core.lay.request import Flaw, Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll, StripAsk
@@ -177,7 +177,7 @@ def test_a_handful_on_motifs_is_laid_as_short_as_brute_force_finds_and_no_bound_
     lay = search_lay(request, seconds=0.8)
     assert wrong_with(request, lay) == []
     assert lay.length == pytest.approx(shortest, abs=0.6)
-    assert repeat_bound(Ways(request), lay.length, effort=0.5) <= shortest + 0.5
+    assert repeat_bound(NestingTable(request), lay.length, effort=0.5) <= shortest + 0.5
     assert length_bound(request) <= shortest + 0.5
 
 
@@ -186,7 +186,7 @@ def test_a_handful_on_motifs_is_laid_as_short_as_brute_force_finds_and_no_bound_
 def test_the_tables_and_the_check_agree_on_where_two_pieces_may_lie(request_, data):
     """Whether a spot stands, as the compiled search knows it, against the check that is written apart from it."""
     bare = replace(request_, strips=())
-    ways = Ways(bare)
+    ways = NestingTable(bare)
     assume(len(ways.items) >= 2)
     placements, spots = [], []
     for item in (0, len(ways.items) - 1):
@@ -198,7 +198,7 @@ def test_the_tables_and_the_check_agree_on_where_two_pieces_may_lie(request_, da
         spots.append((found_x, found_y, way))
         placements.append(ways.placement(item, found_x, found_y, way))
     missing = tuple((p.id, p.count - sum(q.piece == p.id for q in placements)) for p in bare.pieces)
-    whole = finished(asked(bare), placements, method="by hand")
+    whole = finished(feasible_part(bare), placements, method="by hand")
     assert faults(bare, replace(whole, unplaced=missing)) == []
 
 

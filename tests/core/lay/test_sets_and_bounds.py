@@ -21,20 +21,20 @@ from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import HIDE, ROLL, any_cloth, any_request, rectangles, six_chairs
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_request
-from zonatome.core.lay.bounds.length import abreast, length_bound
+from zonatome.core.lay.bounds.length import dual_feasible_bound, length_bound
 from zonatome.core.lay.bounds.repeat import repeat_bound, repeat_bounds
 from zonatome.core.lay.cancel import SolverStop
 from zonatome.core.lay.engines.general_packer import Packing
-from zonatome.core.lay.geometry.nesting_table import Ways, table_seconds
+from zonatome.core.lay.geometry.nesting_table import NestingTable, table_seconds
 from zonatome.core.lay.geometry.no_fit import MOST_CORNERS, coarse
-from zonatome.core.lay.hide_depth import Heart, shallow
+from zonatome.core.lay.hide_depth import HideDepth, edge_nearness
 from zonatome.core.lay.kernel.in_order import lay_in_order
 from zonatome.core.lay.kernel.periods import period
 from zonatome.core.lay.kernel.separate import into_limit
 from zonatome.core.lay.kernel.tables import Lying
-from zonatome.core.lay.lay import asked, easy_lay, finished, search_lay
+from zonatome.core.lay.lay import easy_lay, feasible_part, finished, search_lay
 from zonatome.core.lay.request import Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll
-from zonatome.core.lay.search.repeated_sets import kits_of
+from zonatome.core.lay.search.repeated_sets import repeated_sets_of
 from zonatome.core.lay.search.roll import RollSearcher
 from zonatome.core.outline import outline_of, rectangle
 
@@ -42,7 +42,7 @@ GOING = np.zeros(1, dtype=np.int64)
 
 
 def searcher(request: LayRequest, *, work: float = 4e6, seed: int = 2) -> RollSearcher:
-    return RollSearcher(Ways(request), seed=seed, work=work, until=time.monotonic() + 60, stop=GOING)
+    return RollSearcher(NestingTable(request), seed=seed, work=work, until=time.monotonic() + 60, stop=GOING)
 
 
 @given(st.lists(st.integers(1, 13), min_size=1, max_size=7), st.randoms())
@@ -51,7 +51,7 @@ def test_sets_take_every_piece_once_and_leave_over_what_does_not_divide(counts, 
     chance.shuffle(pieces)
     area = np.array([1e4 * (1 + p) for p in pieces])
     contents = set()
-    for kit in kits_of(pieces, area):
+    for kit in repeated_sets_of(pieces, area):
         assert sorted([*kit.copies.ravel(), *kit.rest]) == list(range(len(pieces)))
         rows = {tuple(pieces[i] for i in row) for row in kit.copies}
         assert len(rows) == 1, "the same place in each row is the same piece"
@@ -63,14 +63,14 @@ def test_sets_take_every_piece_once_and_leave_over_what_does_not_divide(counts, 
             assert sorted([*larger.copies.ravel(), *larger.rest]) == list(range(len(pieces)))
             assert larger.copies.size == kit.copies.size
             assert kit.times % larger.times == 0
-    assert len(contents) == len(kits_of(pieces, area)), "each content once"
+    assert len(contents) == len(repeated_sets_of(pieces, area)), "each content once"
 
 
 @settings(max_examples=25, deadline=None)
 @given(any_cloth().filter(lambda r: not r.on_panels))
 def test_a_lay_moved_by_its_period_lies_clear_of_itself_and_no_less_would_do(request_):
     bare = replace(request_, strips=(), cloth=replace(request_.roll, flaws=()))
-    ways = Ways(bare)
+    ways = NestingTable(bare)
     assume(ways.items and not ways.unfit)
     n = len(ways.items)
     x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
@@ -96,16 +96,16 @@ def test_a_lay_moved_by_its_period_lies_clear_of_itself_and_no_less_would_do(req
 
 def test_what_comes_six_times_is_laid_as_one_set_again_and_again():
     one = searcher(six_chairs(), work=60e6)
-    kit = kits_of([number for number, _ in one.ways.items], one.table.area)[0]
+    kit = repeated_sets_of([number for number, _ in one.ways.items], one.table.area)[0]
     assert (kit.times, kit.copies.shape[1], len(kit.rest)) == (6, 5, 1)
     once = one._once(kit, 4e6, seed=0)
     assert once is not None
     assert one.best is not None
-    assert one.best.length <= once.length <= 6 * (once.once + 4) + 220, "no longer than side by side, the sample behind"
+    assert one.best.cost <= once.cost <= 6 * (once.once + 4) + 220, "no longer than side by side, the sample behind"
     lying = [
         one.ways.placement(i, *spot) for i, spot in enumerate(zip(one.best.x, one.best.y, one.best.way, strict=True))
     ]
-    assert wrong_with(six_chairs(), finished(asked(six_chairs()), lying, method="nest")) == []
+    assert wrong_with(six_chairs(), finished(feasible_part(six_chairs()), lying, method="nest")) == []
 
 
 @settings(max_examples=20, deadline=None)
@@ -117,18 +117,18 @@ def test_what_the_press_leaves_at_an_edge_stays_there(request_, seed):
     start = one.start()
     assert start is not None
     x, y, way = start.copy()
-    into_limit(one.table, start.length, Lying(x, y, way), one.base, one.state, GOING)
+    into_limit(one.table, start.cost, Lying(x, y, way), one.base, one.state, GOING)
     assert np.array_equal(x, start.x)
     assert np.array_equal(y, start.y)
 
 
 def test_what_is_too_wide_to_lie_abreast_needs_a_length_each():
     wide = 0.6 * ROLL.usable
-    assert abreast(rectangles((300, wide, 5))) == pytest.approx(1500, abs=0.5)
-    assert abreast(rectangles((300, wide, 5), gap=4.0)) == pytest.approx(1500 + 4 * 4, abs=0.5)
+    assert dual_feasible_bound(rectangles((300, wide, 5))) == pytest.approx(1500, abs=0.5)
+    assert dual_feasible_bound(rectangles((300, wide, 5), gap=4.0)) == pytest.approx(1500 + 4 * 4, abs=0.5)
     third = 0.34 * ROLL.usable
-    assert abreast(rectangles((300, third, 8))) == pytest.approx(1200, abs=0.5), "two abreast"
-    assert abreast(LayRequest(ROLL, 0.0, (PieceAsk("a", rectangle(300, wide), 5, None),))) <= 0, (
+    assert dual_feasible_bound(rectangles((300, third, 8))) == pytest.approx(1200, abs=0.5), "two abreast"
+    assert dual_feasible_bound(LayRequest(ROLL, 0.0, (PieceAsk("a", rectangle(300, wide), 5, None),))) <= 0, (
         "any turn: nothing is sure"
     )
     assert length_bound(rectangles((300, wide, 5), (300, 0.3 * ROLL.usable, 5))) == pytest.approx(1500, abs=0.5), (
@@ -140,7 +140,7 @@ def test_what_is_too_wide_to_lie_abreast_needs_a_length_each():
 @given(any_request())
 def test_no_lay_in_any_order_is_below_what_is_proven(request_):
     bare = replace(request_, strips=())
-    ways = Ways(bare)
+    ways = NestingTable(bare)
     assume(ways.items and not ways.unfit)
     n = len(ways.items)
     for seed in range(3):
@@ -156,16 +156,16 @@ def test_pieces_free_of_the_stripe_that_cannot_lie_abreast_are_proven_to_lie_one
     back = PieceAsk("back", rectangle(300, 800), 3)
     request = LayRequest(Roll(1400, (12, 12), stripe), 4.0, (seat, back))
     expected = 2 * 400 + 3 * 300 + 4 * 4
-    assert repeat_bound(Ways(request), 4000.0, effort=1.0) == pytest.approx(expected, abs=1.5)
+    assert repeat_bound(NestingTable(request), 4000.0, effort=1.0) == pytest.approx(expected, abs=1.5)
     assert search_lay(request, seconds=0.5).length == pytest.approx(expected, abs=0.3)
 
 
 def test_the_heart_of_a_panel_is_its_middle():
-    heart = Heart(Panels((rectangle(1000, 600), rectangle(400, 400))))
+    heart = HideDepth(Panels((rectangle(1000, 600), rectangle(400, 400))))
     assert heart.deepest == pytest.approx(300, abs=2)
     places = np.array([(500.0, 300.0), (500.0, 0.0), (heart.starts[1][0] + 200.0, 200.0)])
-    assert [heart.shallow(p[None], np.ones(1)) for p in places] == pytest.approx([0.0, 1.0, 1 / 3], abs=0.02)
-    assert heart.shallow(np.empty((0, 2)), np.empty(0)) == 0.0
+    assert [heart.edge_nearness(p[None], np.ones(1)) for p in places] == pytest.approx([0.0, 1.0, 1 / 3], abs=0.02)
+    assert heart.edge_nearness(np.empty((0, 2)), np.empty(0)) == 0.0
 
 
 def test_the_seat_has_the_best_of_the_hide():
@@ -179,10 +179,10 @@ def test_the_seat_has_the_best_of_the_hide():
     assert lay.is_whole
     assert wrong_with(request, lay) == []
     plain = search_lay(replace(request, pieces=(*rest, replace(seat, priority=False))), seconds=0.5)
-    mine, other = shallow(request, lay.placements), shallow(request, plain.placements)
+    mine, other = edge_nearness(request, lay.placements), edge_nearness(request, plain.placements)
     assert mine < min(0.35, other), "nearer to the middle than where nobody asks for it"
-    assert shallow(request, [p for p in lay.placements if p.piece != "seat"]) == 0.0
-    assert shallow(six_chairs(), [Placement("seat", 1, 0, 20)]) == 0.0
+    assert edge_nearness(request, [p for p in lay.placements if p.piece != "seat"]) == 0.0
+    assert edge_nearness(six_chairs(), [Placement("seat", 1, 0, 20)]) == 0.0
 
 
 class Recording:
@@ -229,7 +229,7 @@ def test_for_very_many_different_pieces_the_packer_has_the_time_and_the_press_th
     assert table_seconds(request) > 2.5
     assert Packing().takes(request)
     found = [f for f in Packing().search(request, seconds=3.0, seed=1, stopped=lambda: False) if f]
-    ends = [finished(asked(request), f, method="packing") for f in found]
+    ends = [finished(feasible_part(request), f, method="packing") for f in found]
     assert all(wrong_with(request, lay) == [] for lay in ends)
     assert ends[-1].length < ends[0].length
     lay = search_lay(request, seconds=4.0)
@@ -241,10 +241,10 @@ def test_for_very_many_different_pieces_the_packer_has_the_time_and_the_press_th
 
 def test_of_many_different_pieces_that_a_stripe_binds_the_first_lay_keeps_hulls_apart_and_the_search_goes_into_hollows():
     request = LayRequest(replace(ROLL, repeat=Repeat(None, 60.0, 0.0, (0.0, 10.0))), 3.0, different(64))
-    ask = asked(request)
+    ask = feasible_part(request)
     assert ask.first_ways is not None
     assert ask.first_ways.pairs == "hulls"
-    hull, whole = ask.first_ways.table, Ways(request, first_turn_only=True).table
+    hull, whole = ask.first_ways.table, NestingTable(request, first_turn_only=True).table
     assert np.all(hull.reach[:, :4] == pytest.approx(whole.reach[:, :4], abs=0.04)), "as far as the pieces themselves"
     told: list[Lay] = []
     lay = search_lay(request, seconds=60.0, report=told.append, stopped=lambda: any(t.method == "nest" for t in told))
@@ -266,7 +266,7 @@ def test_a_proof_that_is_not_wanted_any_more_ends_soon_with_what_is_proven_by_th
         )
         for k, (a, b, n) in enumerate(shapes)
     )
-    ways = Ways(LayRequest(replace(ROLL, repeat=Repeat(310.0, 230.0, 0.5, (40.0, 30.0))), 3.0, pieces))
+    ways = NestingTable(LayRequest(replace(ROLL, repeat=Repeat(310.0, 230.0, 0.5, (40.0, 30.0))), 3.0, pieces))
     halt, found = SolverStop(), []
     proving = threading.Thread(target=lambda: found.extend(repeat_bounds(ways, 9000.0, effort=300.0, halt=halt)))
     proving.start()

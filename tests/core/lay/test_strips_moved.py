@@ -19,7 +19,7 @@ from zonatome.core.lay.engines import local_search as nest
 from zonatome.core.lay.engines import with_strips as strip_search
 from zonatome.core.lay.engines.with_strips import may_move, moved_together
 from zonatome.core.lay.geometry.every_pair import no_fits_of
-from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.nesting_table import NestingTable
 from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.request import STRIP_TURNS, LayRequest, PieceAsk, Placement, StripAsk
 from zonatome.core.lay.table.by_hand import Handwork, judged
@@ -50,11 +50,11 @@ def test_whatever_is_moved_may_be_cut_and_each_is_shorter_than_the_last(asked, s
     request = replace(asked, strips=(StripAsk("welt", 45.0, total, 40.0, 300.0, ways),))
     begin = easy_lay(request)
     assume(begin.is_whole and begin.strips)
-    hunt, lengths = search.Hunt(search.asked(request), time.monotonic(), lambda _: None), []
+    search_for, lengths = search.LaySearch(search.asked(request), time.monotonic(), lambda _: None), []
     for found in moved_together(request, begin, seconds=30, effort=0.1, seed=seed, stopped=lambda: False):
         if found is None:
             continue
-        lay = hunt._laid(found.placements, "nest", (found.strips, ()))
+        lay = search_for._laid(found.placements, "nest", (found.strips, ()))
         assert faults(request, lay) == []
         assert wrong_with(request, lay) == []
         assert sorted(s.length for s in found.strips) == sorted(s.length for s in begin.strips), "moved, not cut"
@@ -92,7 +92,9 @@ def test_pieces_of_any_turn_keep_theirs_and_their_names():
     lying = {(p.piece, p.copy): (p.turn_degrees, p.flip) for p in begin.placements}
     for each in found:
         assert {(p.piece, p.copy): (p.turn_degrees, p.flip) for p in each.placements} == lying
-        lay = search.Hunt(search.asked(free), 0.0, lambda _: None)._laid(each.placements, "nest", (each.strips, ()))
+        lay = search.LaySearch(search.asked(free), 0.0, lambda _: None)._laid(
+            each.placements, "nest", (each.strips, ())
+        )
         assert faults(free, lay) == []
     assert len(found) > 1, "and it became shorter"
 
@@ -113,7 +115,7 @@ def test_two_strips_lie_side_by_side_and_everything_else_keeps_the_gap(gap):
 @pytest.mark.parametrize("degrees", [t for turns in STRIP_TURNS.values() for t in turns])
 def test_where_pieces_lie_is_told_back_and_forth(degrees):
     request = LayRequest(ROLL, 4.0, (PieceAsk("a", rectangle(300, 120), 2, (0.0, 45.0, 90.0, 135.0)),))
-    ways = Ways(request, pairs="none")
+    ways = NestingTable(request, pairs="none")
     lying = tuple(Placement("a", n, 900.0 * n, 500.0, degrees) for n in (1, 2))
     at = ways.where(lying)
     assert at is not None

@@ -15,7 +15,7 @@ from reportlab.lib.pagesizes import A3, A4, landscape
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
-from zonatome.core.lay.table.cut_sheet import Corner, CutRow, CutSheet, Table
+from zonatome.core.lay.table.cut_sheet import Corner, CutRow, CutSheet, CuttingTable
 from zonatome.core.outline import Point
 from zonatome.core.units import Units, format_length
 
@@ -145,7 +145,9 @@ def _filled(canvas: Canvas, points: Sequence[Point], left: float, base: float, s
     canvas.drawPath(path, fill=1)
 
 
-def _ruler(canvas: Canvas, table: Table, left: float, base: float, scale: float, units: Units, *, size: float) -> None:
+def _ruler(
+    canvas: Canvas, table: CuttingTable, left: float, base: float, scale: float, units: Units, *, size: float
+) -> None:
     length, y = table.length, base + table.width * scale
     step = 500.0 if units == "metric" else 457.2
     canvas.setFont("Helvetica", size)

@@ -15,7 +15,7 @@ from zonatome.core.arrays import Floats
 from zonatome.core.lay.request import LayRequest, Panels, Placement
 
 
-class Heart:
+class HideDepth:
     """Panels as they stand on the imagined roll (`Panels.starts`): their edges, and how deep one can lie in them."""
 
     def __init__(self, panels: Panels) -> None:
@@ -27,7 +27,7 @@ class Heart:
         self.edge = shapely.union_all([p.exterior for p in standing])
         self.deepest = max(float(shapely.maximum_inscribed_circle(p).length) for p in standing)
 
-    def shallow(self, middles: Floats, areas: Floats) -> float:
+    def edge_nearness(self, middles: Floats, areas: Floats) -> float:
         """Return how far from the heart pieces lie, from 0 (as deep as one can) to 1 (at the edge), weighed by their
         areas in mm2.
 
@@ -39,16 +39,16 @@ class Heart:
         return float(1.0 - np.average(np.minimum(deep, 1.0), weights=areas))
 
 
-def shallow(request: LayRequest, placements: Sequence[Placement]) -> float:
+def edge_nearness(request: LayRequest, placements: Sequence[Placement]) -> float:
     """Return how far from the heart of the panels the pieces with priority lie, from 0 to 1; 0 where there are none,
     and on a roll.
     """
     chosen = [p for p in placements if request.by_id[p.piece].priority]
     if not isinstance(request.cloth, Panels) or not chosen:
         return 0.0
-    heart = Heart(request.cloth)
+    heart = HideDepth(request.cloth)
     middles = [p.on_cloth(request.by_id[p.piece]).polygon.centroid.coords[0] for p in chosen]
     shifts = [heart.starts[p.panel] for p in chosen]
-    return heart.shallow(
+    return heart.edge_nearness(
         np.array(middles) + np.array(shifts), np.array([request.by_id[p.piece].outline.area for p in chosen])
     )

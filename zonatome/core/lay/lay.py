@@ -20,7 +20,7 @@ from zonatome.core.lay.engines.general_packer import Packing
 from zonatome.core.lay.engines.local_search import Nest
 from zonatome.core.lay.engines.protocol import Engine, Found
 from zonatome.core.lay.engines.with_strips import may_move, moved_together
-from zonatome.core.lay.geometry.nesting_table import Pairs, Ways, table_seconds
+from zonatome.core.lay.geometry.nesting_table import NestingTable, Pairs, table_seconds
 from zonatome.core.lay.ranking import better, is_shortest
 from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut, whole_area
 
@@ -58,16 +58,16 @@ def _nothing(_: Lay) -> None:
 
 
 @dataclass(frozen=True)
-class Ask:
+class FeasibleRequest:
     """A request without what fits its cloth nowhere, and what that is."""
 
     whole: LayRequest
     fits: LayRequest
     unfit: tuple[tuple[str, int], ...]
-    first_ways: Ways | None  # each piece in its first turn that fits; None where rows do without
+    first_ways: NestingTable | None  # each piece in its first turn that fits; None where rows do without
 
 
-def asked(request: LayRequest) -> Ask:
+def feasible_part(request: LayRequest) -> FeasibleRequest:
     """Return the request ready to be laid.
 
     Raises BadInput where a pinned piece can't lie where it was pinned, or a strip nowhere.
@@ -86,13 +86,13 @@ def asked(request: LayRequest) -> Ask:
     ways = None if rows_do else _first_ways(request)
     unfit = dict(ways.unfit) if ways else {p.id: p.count for p in request.pieces if not _fits_across(request, p.id)}
     fits = replace(request, pieces=tuple(p for p in request.pieces if p.id not in unfit)) if unfit else request
-    return Ask(request, fits, tuple(unfit.items()), _first_ways(fits) if unfit and ways else ways)
+    return FeasibleRequest(request, fits, tuple(unfit.items()), _first_ways(fits) if unfit and ways else ways)
 
 
-def _first_ways(request: LayRequest) -> Ways:
+def _first_ways(request: LayRequest) -> NestingTable:
     """Each piece in its first turn, of very many different ones only their hulls: the first lay is wanted at once."""
     pairs: Pairs = "hulls" if table_seconds(request, first_turn_only=True) > NOT_AT_ONCE else "whole"
-    return Ways(request, first_turn_only=True, pairs=pairs)
+    return NestingTable(request, first_turn_only=True, pairs=pairs)
 
 
 def _fits_across(request: LayRequest, piece_id: str) -> bool:
@@ -116,17 +116,17 @@ def off_the_motif(request: LayRequest) -> tuple[str, ...]:
     """Return the pieces that are narrow enough for the roll and fit it nowhere with their anchor on the repeat."""
     if not any(any(p.bound(request.repeat)) for p in request.pieces):
         return ()
-    return tuple(piece for piece, _ in Ways(request, first_turn_only=True, pairs="none").unfit)
+    return tuple(piece for piece, _ in NestingTable(request, first_turn_only=True, pairs="none").unfit)
 
 
 def easy_lay(request: LayRequest) -> Lay:
     """Return the lay in straight rows: easy to cut, and on screen within a second of asking."""
-    ask = asked(request)
+    ask = feasible_part(request)
     lay = _easy(ask, time.monotonic())
     return lay if request.on_panels else replace(lay, bound=min(lay.length, length_bound(ask.fits)))
 
 
-def _easy(ask: Ask, started: float) -> Lay:
+def _easy(ask: FeasibleRequest, started: float) -> Lay:
     placements = in_rows(ask.first_ways) if ask.first_ways else rows_lay(ask.fits)
     lay = _finished(ask, placements, started=started, method="rows", bound=0.0)
     wrong = faults(ask.whole, lay)
@@ -153,31 +153,33 @@ def search_lay(
     different, or the machine is slow.
     """
     started = time.monotonic()
-    ask = asked(request)
-    hunt = Hunt(ask, started, report)
+    ask = feasible_part(request)
+    search_for = LaySearch(ask, started, report)
     if ask.first_ways and len(ask.first_ways.items) <= MOST_BY_SIZE:
-        hunt.take(by_size(ask.first_ways), "by size")
+        search_for.take(by_size(ask.first_ways), "by size")
     if stopped():
-        return hunt.ended()
-    bounding = hunt.bounding(seconds)
+        return search_for.ended()
+    bounding = search_for.bounding(seconds)
     takers = [e for e in engines if e.takes(ask.fits)]
-    moving = may_move(ask.fits, hunt.best, seconds=seconds)
+    moving = may_move(ask.fits, search_for.best, seconds=seconds)
     alone = PIECES_ALONE * seconds if moving else seconds
     for number, engine in enumerate(takers):
         share = (started + alone - time.monotonic()) / (len(takers) - number)
         effort = alone * (1.0 - BEFORE * number) / (len(takers) - number)
-        if share > 0 and not hunt.is_shortest:
+        if share > 0 and not search_for.is_shortest:
             finish = (FEW_FINISHED, started + seconds) if moving else (MOST_FINISHED, time.monotonic() + share)
-            hunt.follow(engine, seconds=share, effort=effort, seed=seed, stopped=stopped, finish=finish)
+            search_for.follow(engine, seconds=share, effort=effort, seed=seed, stopped=stopped, finish=finish)
     if moving:
-        hunt.move_strips_too(until=started + seconds, effort=TOGETHER * seconds, seed=seed, stopped=stopped)
+        search_for.move_strips_too(until=started + seconds, effort=TOGETHER * seconds, seed=seed, stopped=stopped)
     if bounding:
         bounding.join(timeout=max(0.0, started + seconds - time.monotonic()) if not stopped() else 0.0)
-        hunt.halt_proof(bounding, AT_ONCE if stopped() else BY_ITSELF)
-    return hunt.ended()
+        search_for.halt_proof(bounding, AT_ONCE if stopped() else BY_ITSELF)
+    return search_for.ended()
 
 
-def finished(ask: Ask, placements: Sequence[Placement], *, method: str, strips: Sequence[StripCut] = ()) -> Lay:
+def finished(
+    ask: FeasibleRequest, placements: Sequence[Placement], *, method: str, strips: Sequence[StripCut] = ()
+) -> Lay:
     """Return the lay that placements make: strips as given, or else in what they leave, figures, the bound.
 
     It is not checked.
@@ -193,10 +195,10 @@ def finished(ask: Ask, placements: Sequence[Placement], *, method: str, strips: 
     )
 
 
-class Hunt:
+class LaySearch:
     """The best lay so far, and what is done with each that an engine finds."""
 
-    def __init__(self, ask: Ask, started: float, report: Report) -> None:
+    def __init__(self, ask: FeasibleRequest, started: float, report: Report) -> None:
         """Begin with the lay in rows."""
         self.ask, self.started, self.report, self.halt = ask, started, report, SolverStop()
         self.bound = 0.0 if ask.fits.on_panels else length_bound(ask.fits)
@@ -298,7 +300,7 @@ class Hunt:
         def prove() -> None:
             from zonatome.core.lay.bounds.repeat import repeat_bounds  # here, since OR-tools take a second to come in
 
-            whole = ways if ways.pairs == "whole" else Ways(self.ask.fits, first_turn_only=True)
+            whole = ways if ways.pairs == "whole" else NestingTable(self.ask.fits, first_turn_only=True)
             for bound in repeat_bounds(whole, longest, effort=effort, halt=self.halt):
                 self.bound = max(self.bound, bound)
 
@@ -327,7 +329,13 @@ class Hunt:
 
 
 def _finished(
-    ask: Ask, placements: Sequence[Placement], *, started: float, method: str, bound: float, cut: Strips | None = None
+    ask: FeasibleRequest,
+    placements: Sequence[Placement],
+    *,
+    started: float,
+    method: str,
+    bound: float,
+    cut: Strips | None = None,
 ) -> Lay:
     """Strips into what is left, unless they are cut already, and the figures."""
     request = ask.whole

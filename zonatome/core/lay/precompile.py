@@ -11,7 +11,7 @@ from dataclasses import replace
 import numpy as np
 
 from zonatome.core.lay.bounds.repeat import repeat_bound
-from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.nesting_table import NestingTable
 from zonatome.core.lay.kernel.figures import widest_stretch
 from zonatome.core.lay.kernel.nearest import Wanted, nearest_free
 from zonatome.core.lay.kernel.tables import Lying
@@ -39,20 +39,22 @@ def precompile() -> None:
     on_roll = LayRequest(Roll(900.0), 3.0, pieces, (StripAsk("welt", 40.0, 900.0, 30.0, 200.0, ("along",)),))
     easy_lay(on_roll)
     until, going = time.monotonic() + LONGEST, np.zeros(1, dtype=np.int64)
-    RollSearcher(Ways(on_roll), seed=1, work=WORK, until=until, stop=going).run()
+    RollSearcher(NestingTable(on_roll), seed=1, work=WORK, until=until, stop=going).run()
     here = np.zeros(1)
-    nearest_free(Ways(on_roll).table, Wanted(0, 10.0, 10.0, 30.0), Lying(here, here, np.zeros(1, dtype=np.int64)))
-    widest_stretch(Ways(on_roll).table, 0, 10.0, 0)
+    nearest_free(
+        NestingTable(on_roll).table, Wanted(0, 10.0, 10.0, 30.0), Lying(here, here, np.zeros(1, dtype=np.int64))
+    )
+    widest_stretch(NestingTable(on_roll).table, 0, 10.0, 0)
     panels = Panels((rectangle(900.0, 600.0),), (Flaw(0, rectangle(20.0, 20.0).moved(400.0, 300.0)),))
     on_panels = LayRequest(panels, 3.0, (*pieces, PieceAsk("c", rectangle(500.0, 500.0), 2)))
-    PanelSearcher(Ways(on_panels), seed=1, work=WORK, until=until, stop=going).run()
+    PanelSearcher(NestingTable(on_panels), seed=1, work=WORK, until=until, stop=going).run()
     seats = tuple(replace(p, count=6, turns=(0.0, 180.0), flip=False) for p in pieces)
     welt = StripAsk("welt", 38.0, 9000.0, 30.0, 300.0, ("across", "bias"))
     matched = PieceAsk(
         "m", rectangle(310.0, 280.0), 4, (0.0,), anchor=(155.0, 140.0), match_along=True, match_across=True
     )
     repeated = LayRequest(Roll(1400.0, (12.0, 12.0), Repeat(320.0, 230.0)), 3.0, (matched,))
-    repeat_bound(Ways(repeated), LONGEST_BOUND, effort=0.1)
+    repeat_bound(NestingTable(repeated), LONGEST_BOUND, effort=0.1)
     striped = replace(matched, id="s", match_along=False)
     for request in (
         LayRequest(Roll(1400.0, (12.0, 12.0)), 3.0, seats, (welt,)),

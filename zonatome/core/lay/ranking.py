@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from zonatome.core.lay.hide_depth import shallow
+from zonatome.core.lay.hide_depth import edge_nearness
 from zonatome.core.lay.request import Lay, LayRequest, Panels
 
 SHORTER = 0.05  # mm by which a lay must be shorter to be called better
@@ -26,7 +26,7 @@ def better(request: LayRequest, lay: Lay, than: Lay) -> bool:
         mine, other = _left_out(request, lay), _left_out(request, than)
         if abs(mine - other) > WIDER or abs(lay.used - than.used) > 1e-4:
             return mine < other - WIDER or (mine < other + WIDER and lay.used > than.used)
-        return shallow(request, lay.placements) < shallow(request, than.placements) - DEEPER
+        return edge_nearness(request, lay.placements) < edge_nearness(request, than.placements) - DEEPER
     return lay.length < than.length - SHORTER
 
 
@@ -38,7 +38,7 @@ def rank(request: LayRequest, lay: Lay) -> float:
     """
     if not isinstance(request.cloth, Panels):
         return lay.length
-    return _left_out(request, lay) / 100 + (1 - lay.used) / 1000 + shallow(request, lay.placements) / 1e6
+    return _left_out(request, lay) / 100 + (1 - lay.used) / 1000 + edge_nearness(request, lay.placements) / 1e6
 
 
 def _left_out(request: LayRequest, lay: Lay) -> float:

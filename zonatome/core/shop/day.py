@@ -31,7 +31,7 @@ class OpenTag:
 
 
 @dataclass(frozen=True)
-class Spell:
+class BenchSlot:
     """Work at the bench or a wait, from when to when."""
 
     number: int
@@ -46,8 +46,8 @@ class Spell:
 class Day:
     """Today's spells of work and waits."""
 
-    work: tuple[Spell, ...]
-    waits: tuple[Spell, ...]
+    work: tuple[BenchSlot, ...]
+    waits: tuple[BenchSlot, ...]
     minutes: float
 
 
@@ -71,10 +71,10 @@ def plan_day(tags: tuple[OpenTag, ...], *, begins: datetime, ends: datetime) -> 
         queue.remove(ready)
         spell = timedelta(minutes=min(LONGEST_SPELL, max(SHORTEST_SPELL, ready.minutes)))
         stop = min(at + spell, ends)
-        work.append(Spell(ready.number, ready.name, ready.step, ready.move, at, stop))
+        work.append(BenchSlot(ready.number, ready.name, ready.step, ready.move, at, stop))
         at = stop
     waits = tuple(
-        Spell(t.number, t.name, t.step, t.waits_for, max(t.wait_began or begins, begins), min(t.waits_until, ends))
+        BenchSlot(t.number, t.name, t.step, t.waits_for, max(t.wait_began or begins, begins), min(t.waits_until, ends))
         for t in by_due(tags)
         if t.waits_until is not None and t.waits_until > begins and (t.wait_began or begins) < ends
     )

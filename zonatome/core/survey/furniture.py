@@ -10,6 +10,7 @@ import re
 import unicodedata
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
+from functools import partial
 from typing import Literal, get_args
 
 from zonatome.core.errors import BadInput
@@ -72,9 +73,8 @@ def _as_variant(kind: Kind, variant: Variant) -> Kind:
         if made.has(key):
             part = made.part(key)
             joins: Mapping[str, str] = fields.get("joins", {})
-            made = _unsewn(
-                made, lambda m, key=key, joins=joins: any(end[0] == key and end[1] in joins for end in m.ends)
-            )  # type: ignore[misc]
+            of_these = partial(_joins_one_of, key, joins)
+            made = _unsewn(made, of_these)
             part = replace(made.part(key), **{**fields, "joins": in_run(made.part(key), {key: joins})})
             made = replace(made, parts=tuple(part if p.key == key else p for p in made.parts))
     parts = (*made.parts, *variant.parts)
@@ -95,6 +95,11 @@ def _as_variant(kind: Kind, variant: Variant) -> Kind:
             layers=(*made.layers, *variant.layers),
         )
     )
+
+
+def _joins_one_of(key: str, edges: Collection[str], seam: Meeting) -> bool:
+    """Whether a seam ends at one of a part's edges."""
+    return any(end[0] == key and end[1] in edges for end in seam.ends)
 
 
 def _unsewn(kind: Kind, gone: Callable[[Meeting], bool]) -> Kind:

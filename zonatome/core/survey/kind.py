@@ -177,8 +177,7 @@ class Part:
             side=MIRRORED.get(self.side, self.side),  # type: ignore[arg-type]
             by=MIRRORED.get(self.by, self.by),  # type: ignore[arg-type]
             joins={self.mirrored_edge(edge): join for edge, join in self.joins.items()},
-            parted={MIRRORED.get(side, side): lengths[::-1] for side, lengths in self.parted.items()},
-            # type: ignore[misc]
+            parted={MIRRORED.get(side, side): lengths[::-1] for side, lengths in self.parted.items()},  # type: ignore[misc]
         )
 
     @property

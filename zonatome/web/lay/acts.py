@@ -14,17 +14,17 @@ from zonatome.web.lay.asking import request_for
 from zonatome.web.lay.models import JobCloth
 
 if TYPE_CHECKING:
-    from zonatome.core.lay.geometry.nesting_table import Ways
+    from zonatome.core.lay.geometry.nesting_table import NestingTable
 
 ACTS = ("move", "nudge", "turn", "flip", "pin", "undo", "anew", "keep", "rest")
 
 
 @lru_cache(maxsize=8)
-def _ways(document: str) -> Ways:
+def _ways(document: str) -> NestingTable:
     """The table of a request, kept for the next move."""
-    from zonatome.core.lay.geometry.nesting_table import Ways  # compiled code: only where a hand lays
+    from zonatome.core.lay.geometry.nesting_table import NestingTable  # compiled code: only where a hand lays
 
-    return Ways(read_request(read_json(document)))
+    return NestingTable(read_request(read_json(document)))
 
 
 def act_by_hand(job_cloth: JobCloth, act: str, key: str, along: float, across: float) -> bool:

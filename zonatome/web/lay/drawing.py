@@ -10,7 +10,7 @@ from django.urls import reverse
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.lay.pattern.centring import tile_of
 from zonatome.core.lay.request import Lay, LayRequest, Panels, Repeat
-from zonatome.core.lay.table.cut_sheet import CutSheet, Table
+from zonatome.core.lay.table.cut_sheet import CutSheet, CuttingTable
 from zonatome.core.lay.table.on_a_panel import Affine, turned_on_drawing
 from zonatome.core.outline import Outline
 from zonatome.core.survey.opened_out import OpenedOut
@@ -174,7 +174,7 @@ def lay_drawing(
     )
 
 
-def _patterned(request: LayRequest, table: Table, top: float) -> tuple[tuple[str, str], ...]:
+def _patterned(request: LayRequest, table: CuttingTable, top: float) -> tuple[tuple[str, str], ...]:
     """Each panel's edge where the first one's motif is in step with its own, and the way from there to where it lies
     on the table.
     """

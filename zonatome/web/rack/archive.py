@@ -198,15 +198,15 @@ def job_from_zip(content: IO[bytes], look_in: Callable[[int], None] | None = Non
     Raises BadInput, naming what is wrong where; then nothing is stored.
     """
     document, files = read_job_zip(content)
-    carried = _Carried(_brought_over(document) if document.get("version") == 1 else document, files)
+    coming_in = JobImport(_brought_over(document) if document.get("version") == 1 else document, files)
     try:
         with transaction.atomic():
-            job = carried.hang_up()
+            job = coming_in.hang_up()
             if look_in is not None:
                 look_in(job.number)
             return job
     except Exception as refusal:
-        for file in carried.stored:
+        for file in coming_in.stored:
             file.delete(save=False)
         if isinstance(refusal, ValidationError):
             raise BadInput(
@@ -288,7 +288,7 @@ def _told(field: models.Field[Any, Any], value: Any, where: str) -> Any:
         raise BadInput(where, value, f"a value for {field.verbose_name}") from err
 
 
-class _Carried:
+class JobImport:
     """A job on its way into the store."""
 
     def __init__(self, document: dict[str, Any], files: Mapping[str, bytes]) -> None:

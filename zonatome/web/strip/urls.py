@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from zonatome.web.strip.views import papers
+from zonatome.web.strip.views import pdfs
 from zonatome.web.strip.views import record as views
 
 app_name = "strip"
@@ -17,9 +17,9 @@ urlpatterns = [
     path("spells/<int:pk>/", views.spell, name="spell"),
     path("bags/", views.bag, name="bag"),
     path("bags/<int:bag>/drop/", views.drop_bag, name="drop_bag"),
-    path("bags.pdf", papers.bag_labels, name="bag_labels"),
-    path("panels.pdf", papers.panel_labels, name="panel_labels"),
-    path("record.pdf", papers.record, name="record_pdf"),
+    path("bags.pdf", pdfs.bag_labels, name="bag_labels"),
+    path("panels.pdf", pdfs.panel_labels, name="panel_labels"),
+    path("record.pdf", pdfs.record, name="record_pdf"),
     path("set/", views.set_piece, name="set"),
     path("look/", views.look, name="look_first"),
     path("spoken/<int:pk>/", views.spoken, name="spoken"),

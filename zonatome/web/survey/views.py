@@ -41,7 +41,7 @@ from zonatome.web.jobs.drawing import Drawing, drawing_of
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Photo, Wait
 from zonatome.web.jobs.photos import keep_sent_photo
-from zonatome.web.lay.left import spares_of
+from zonatome.web.lay.offcuts import spares_of
 from zonatome.web.rack.pages import job_page
 from zonatome.web.shop.services import money_of
 from zonatome.web.survey import services

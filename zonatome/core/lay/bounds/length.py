@@ -25,7 +25,8 @@ def length_bound(request: LayRequest) -> float:
 
     The greatest of five: the area of all pieces and strips over the usable width; the same
     with every piece grown by half the gap, which then may not overlap either, on a roll longer and wider by the
-    gap; what can't share a width (`abreast`); the longest piece in its best turn; and the end of what is pinned.
+    gap; what can't share a width (`dual_feasible_bound`); the longest piece in its best turn; and the end of what is
+    pinned.
 
     Source: area argument; pieces at least a gap apart keep discs of half a gap to themselves.
     """
@@ -37,10 +38,12 @@ def length_bound(request: LayRequest) -> float:
     grown = sum(float(p.outline.polygon.buffer(half, quad_segs=16).area) * p.count for p in pieces) + strips
     spaced = grown / (request.roll.usable + request.gap) - request.gap
     pinned = max((p.on_cloth(request.by_id[p.piece]).bounds[2] for p in request.pinned), default=0.0)
-    return max([plain, spaced, abreast(request), pinned, *(_shortest_lie(p, request.roll.usable) for p in pieces)])
+    return max(
+        [plain, spaced, dual_feasible_bound(request), pinned, *(_shortest_lie(p, request.roll.usable) for p in pieces)]
+    )
 
 
-def abreast(request: LayRequest) -> float:
+def dual_feasible_bound(request: LayRequest) -> float:
     """Return a proven lower bound in mm from what can't lie side by side: wide pieces need a length each, however
     narrow the rest.
 

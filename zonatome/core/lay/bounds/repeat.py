@@ -23,8 +23,8 @@ import numpy as np
 from ortools.sat.python import cp_model
 
 from zonatome.core.lay.cancel import SolverStop
-from zonatome.core.lay.geometry.nesting_table import Ways
-from zonatome.core.lay.geometry.no_fit import rows_of
+from zonatome.core.lay.geometry.nesting_table import NestingTable
+from zonatome.core.lay.geometry.no_fit import bands_of
 from zonatome.core.lay.kernel.figures import motif_place, overlap_of, stands, widest_stretch
 from zonatome.core.lay.kernel.tables import FREE
 
@@ -36,7 +36,7 @@ LINES = 90
 LEAST_CHORD = 0.5  # mm: a line that a piece only touches does not count
 
 
-def repeat_bound(ways: Ways, longest: float, *, effort: float = 2.0) -> float:
+def repeat_bound(ways: NestingTable, longest: float, *, effort: float = 2.0) -> float:
     """Return a proven lower bound on the roll's length in mm, 0 where the repeat proves nothing.
 
     `longest`: a length that is known to do, `effort`: the solver's deterministic seconds for each programme.
@@ -44,7 +44,9 @@ def repeat_bound(ways: Ways, longest: float, *, effort: float = 2.0) -> float:
     return max(repeat_bounds(ways, longest, effort=effort), default=0.0)
 
 
-def repeat_bounds(ways: Ways, longest: float, *, effort: float, halt: SolverStop | None = None) -> Iterator[float]:
+def repeat_bounds(
+    ways: NestingTable, longest: float, *, effort: float, halt: SolverStop | None = None
+) -> Iterator[float]:
     """Yield the bounds in mm that one programme after the other proves, the quick ones first; see `repeat_bound`.
 
     `halt` ends the programme that is being solved, with what it has proven by then, and there is no other.
@@ -57,11 +59,11 @@ def repeat_bounds(ways: Ways, longest: float, *, effort: float, halt: SolverStop
     yield _pairs_bound(ways, longest, PAIRS_EFFORT * effort, halt)
 
 
-def _counts(ways: Ways) -> Counter[int]:
+def _counts(ways: NestingTable) -> Counter[int]:
     return Counter(number for number, _ in ways.items)
 
 
-def _spots(ways: Ways, way: int, longest: float) -> list[tuple[float, float]]:
+def _spots(ways: NestingTable, way: int, longest: float) -> list[tuple[float, float]]:
     """All places of a way that is bound both ways, up to a length."""
     table = ways.table
     along = table.repeat[0]
@@ -77,7 +79,7 @@ def _spots(ways: Ways, way: int, longest: float) -> list[tuple[float, float]]:
     return found
 
 
-def _spots_bound(ways: Ways, longest: float, effort: float, halt: SolverStop) -> float:
+def _spots_bound(ways: NestingTable, longest: float, effort: float, halt: SolverStop) -> float:
     table = ways.table
     spots = [
         (number, way, x, y)
@@ -132,7 +134,7 @@ def _cliques(count: int, clashes: list[tuple[int, int]]) -> list[list[int]]:
     return groups
 
 
-def _lines_bound(ways: Ways, effort: float, halt: SolverStop) -> float:
+def _lines_bound(ways: NestingTable, effort: float, halt: SolverStop) -> float:
     table, gap = ways.table, ways.request.gap
     low, high = ways.request.roll.low, ways.request.roll.high
     bound_ways = [w for number in _counts(ways) for w in ways.of_piece[number] if table.bound[w, 1]]
@@ -147,7 +149,7 @@ def _lines_bound(ways: Ways, effort: float, halt: SolverStop) -> float:
             continue
         chosen = []
         for way in here:
-            rows = rows_of(ways.ways[way].outline.polygon)
+            rows = bands_of(ways.ways[way].outline.polygon)
             first, many = int(table.row_first[way]), int(table.row_count[way])
             for r, y in enumerate(table.row_heights[first : first + many]):
                 variable = model.new_int_var(0, count, f"n{way}_{r}")
@@ -175,7 +177,7 @@ class _Height(NamedTuple):
     high: float
 
 
-def _pairs_bound(ways: Ways, longest: float, effort: float, halt: SolverStop) -> float:
+def _pairs_bound(ways: NestingTable, longest: float, effort: float, halt: SolverStop) -> float:
     table = ways.table
     items = list(range(len(ways.items)))
     if len(items) > MOST_PAIRED:
@@ -225,7 +227,7 @@ def _pairs_bound(ways: Ways, longest: float, effort: float, halt: SolverStop) ->
     return _solved(model, effort, halt)
 
 
-def _heights_of(ways: Ways, way: int) -> list[tuple[float, float]]:
+def _heights_of(ways: NestingTable, way: int) -> list[tuple[float, float]]:
     """The heights that a way may lie at: the repeat's, or all between the edges."""
     table = ways.table
     if table.bound[way, 1]:
@@ -234,7 +236,7 @@ def _heights_of(ways: Ways, way: int) -> list[tuple[float, float]]:
     return [(float(table.levels[start]), float(table.levels[start + bands]))] if bands else []
 
 
-def _blocked(ways: Ways, here: _Height, there: _Height) -> tuple[float, float]:
+def _blocked(ways: NestingTable, here: _Height, there: _Height) -> tuple[float, float]:
     """The stretch of x, from the one, in which the other can't begin at any of their heights; from 0 to 0 for none."""
     table = ways.table
     low, high = there.low - here.high, there.high - here.low
@@ -260,10 +262,10 @@ def _blocked(ways: Ways, here: _Height, there: _Height) -> tuple[float, float]:
     return (left, right) if right > left else (0.0, 0.0)
 
 
-def _loaded(ways: Ways, model: cp_model.CpModel, end: cp_model.IntVar, rows: dict[int, list[_Height]]) -> None:
+def _loaded(ways: NestingTable, model: cp_model.CpModel, end: cp_model.IntVar, rows: dict[int, list[_Height]]) -> None:
     """What every line crosses fits in the roll: says nothing new, and helps the solver to prove."""
     gap, roll = ways.request.gap, ways.request.roll
-    figures = {h.way: rows_of(ways.ways[h.way].outline.polygon) for heights in rows.values() for h in heights}
+    figures = {h.way: bands_of(ways.ways[h.way].outline.polygon) for heights in rows.values() for h in heights}
     for line in np.linspace(roll.low, roll.high, LINES + 2)[1:-1]:
         load = [
             (int((chord + gap) * SCALE), h.lies)

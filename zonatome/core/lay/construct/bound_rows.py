@@ -10,7 +10,7 @@ from __future__ import annotations
 import numpy as np
 
 from zonatome.core.arrays import Floats, Ints
-from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.nesting_table import NestingTable
 from zonatome.core.lay.kernel.in_order import lay_in_order
 from zonatome.core.lay.kernel.tables import ScanTable
 from zonatome.core.lay.request import Placement
@@ -25,7 +25,7 @@ STEP = 20.0  # mm between the heights tried besides contacts
 FINE = 10.0  # mm between those for what is left over
 
 
-def in_rows(ways: Ways) -> tuple[Placement, ...]:
+def in_rows(ways: NestingTable) -> tuple[Placement, ...]:
     """Return the pieces in rows, pinned ones first; on panels those that fit."""
     table, n = ways.table, len(ways.items)
     x, y, way = np.zeros(n), np.zeros(n), np.full(n, -1, dtype=np.int64)
@@ -85,7 +85,7 @@ def biggest_first(table: ScanTable, items: Ints, x: Floats, y: Floats, way: Ints
     return float(work)
 
 
-def by_size(ways: Ways) -> tuple[Placement, ...]:
+def by_size(ways: NestingTable) -> tuple[Placement, ...]:
     """Return the pieces laid one by one, biggest first, each as near the squared end as it goes; on panels those that
     fit.
     """
@@ -96,7 +96,7 @@ def by_size(ways: Ways) -> tuple[Placement, ...]:
     return laid(ways, x, y, way)
 
 
-def laid(ways: Ways, x: Floats, y: Floats, way: Ints) -> tuple[Placement, ...]:
+def laid(ways: NestingTable, x: Floats, y: Floats, way: Ints) -> tuple[Placement, ...]:
     """Return the placements of what has a way, pinned pieces first."""
     found = [ways.placement(i, float(x[i]), float(y[i]), int(w)) for i, w in enumerate(way) if w >= 0]
     return (*ways.request.pinned, *found)

@@ -20,10 +20,10 @@ from queue import Empty, SimpleQueue
 from typing import Any
 
 from zonatome.core.lay.cancel import IsCancelled
-from zonatome.core.lay.geometry.nesting_table import SLOW_TABLE, Ways, table_seconds
+from zonatome.core.lay.geometry.nesting_table import SLOW_TABLE, NestingTable, table_seconds
 from zonatome.core.lay.geometry.slide import slid
 from zonatome.core.lay.request import LayRequest, PieceAsk, Placement
-from zonatome.core.lay.search.compaction import Press
+from zonatome.core.lay.search.compaction import Compactor
 
 CLEAR = 0.012  # mm added all round, above the packer's own rounding
 MITRE = 2.0
@@ -59,7 +59,7 @@ class Packing:
         until = time.monotonic() + seconds - PRESSING * (seconds > 2 * PRESSING)
         many = request.piece_count > MOST_RENEWED
         may_press = all(p.turns is not None for p in request.pieces)
-        press = Press(Ways(request, pairs="none")) if may_press else None
+        press = Compactor(NestingTable(request, pairs="none")) if may_press else None
         least, best, next_told = math.inf, None, 0.0
         for again in itertools.count():
             left = until - time.monotonic()

@@ -17,11 +17,11 @@ from zonatome.core.arrays import Ints
 from zonatome.core.lay.cancel import Cancelled, IsCancelled
 from zonatome.core.lay.construct.bound_rows import laid
 from zonatome.core.lay.engines.protocol import Found
-from zonatome.core.lay.geometry.nesting_table import SLOW_TABLE, Ways, table_seconds
+from zonatome.core.lay.geometry.nesting_table import SLOW_TABLE, NestingTable, table_seconds
 from zonatome.core.lay.request import LayRequest
 from zonatome.core.lay.search.panels import PanelSearcher
 from zonatome.core.lay.search.roll import RollSearcher
-from zonatome.core.lay.search.searcher import KEPT, LOOK_UP, Meeting, Searcher
+from zonatome.core.lay.search.searcher import KEPT, LOOK_UP, BestExchange, Searcher
 
 SearcherT = TypeVar("SearcherT", bound=Searcher)
 
@@ -47,14 +47,14 @@ class Nest:
         if request.is_plain and table_seconds(request) > max(SLOW_TABLE, TABLE_SHARE * seconds):
             return  # the packer is done sooner
         try:
-            ways = Ways(request, stopped=lambda: stopped() or time.monotonic() > begun + seconds)
+            ways = NestingTable(request, stopped=lambda: stopped() or time.monotonic() > begun + seconds)
         except Cancelled:
             return
         if not ways.items:
             yield request.pinned
             return
         stop = np.zeros(1, dtype=np.int64)
-        meeting = Meeting(SEARCHERS)
+        exchange = BestExchange(SEARCHERS)
         kind = PanelSearcher if request.on_panels else RollSearcher
         searchers = [
             kind(
@@ -63,7 +63,7 @@ class Nest:
                 work=WORK_A_SECOND * (effort or seconds),
                 until=begun + seconds,
                 stop=stop,
-                meeting=meeting,
+                exchange=exchange,
             )
             for k in range(SEARCHERS)
         ]
@@ -75,12 +75,17 @@ class Nest:
             stopped=lambda: stopped() or time.monotonic() > begun + seconds + LOOK_UP,
         )
         few = KEPT if request.strips or request.on_panels else 1  # without strips the shortest is the best
-        for state in sorted((s for one in searchers for s in one.kept), key=lambda s: s.length)[:few]:
+        for state in sorted((s for one in searchers for s in one.kept), key=lambda s: s.cost)[:few]:
             yield laid(ways, state.x, state.y, state.way)
 
 
 def watched(
-    ways: Ways, searchers: Sequence[SearcherT], run: Callable[[SearcherT], None], *, stop: Ints, stopped: IsCancelled
+    ways: NestingTable,
+    searchers: Sequence[SearcherT],
+    run: Callable[[SearcherT], None],
+    *,
+    stop: Ints,
+    stopped: IsCancelled,
 ) -> Iterator[Found | None]:
     """Run searchers in threads of their own; yield what is better than all before, None at times, until all are
     through or it is stopped.
@@ -101,8 +106,8 @@ def watched(
                     continue
                 if state is None:
                     running.remove(searcher)
-                elif state.length < least:
-                    least = state.length
+                elif state.cost < least:
+                    least = state.cost
                     yield laid(ways, state.x, state.y, state.way)
     finally:
         stop[0] = 1

@@ -18,10 +18,10 @@ import numpy as np
 from zonatome.core.lay.cancel import Cancelled, IsCancelled
 from zonatome.core.lay.engines.local_search import SEARCHERS, WORK_A_SECOND, watched
 from zonatome.core.lay.engines.protocol import Found
-from zonatome.core.lay.geometry.nesting_table import Ways, table_seconds
+from zonatome.core.lay.geometry.nesting_table import NestingTable, table_seconds
 from zonatome.core.lay.request import Lay, LayRequest, PieceAsk, Placement, StripCut
 from zonatome.core.lay.search.roll import RollSearcher
-from zonatome.core.lay.search.searcher import Meeting
+from zonatome.core.lay.search.searcher import BestExchange
 from zonatome.core.outline import rectangle
 
 STRIP, TURNED = "\0strip", "\0turned"  # no piece's name begins so
@@ -82,16 +82,16 @@ def moved_together(
         return
     whole = _with_strips(request, lay)
     try:
-        ways = Ways(whole.request, stopped=lambda: stopped() or time.monotonic() > begun + seconds)
+        ways = NestingTable(whole.request, stopped=lambda: stopped() or time.monotonic() > begun + seconds)
     except Cancelled:
         return
     at = ways.where(whole.placements)
     if at is None:
         return
-    stop, meeting = np.zeros(1, dtype=np.int64), Meeting(SEARCHERS)
+    stop, exchange = np.zeros(1, dtype=np.int64), BestExchange(SEARCHERS)
     work, until = WORK_A_SECOND * effort, begun + seconds
     searchers = [
-        RollSearcher(ways, seed=seed * SEARCHERS + k, work=work, until=until, stop=stop, meeting=meeting)
+        RollSearcher(ways, seed=seed * SEARCHERS + k, work=work, until=until, stop=stop, exchange=exchange)
         for k in range(SEARCHERS)
     ]
     first = searchers[0].measured(*at)

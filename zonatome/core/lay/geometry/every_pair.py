@@ -16,7 +16,7 @@ import numpy as np
 
 from zonatome.core.arrays import Bools, Floats, Ints
 from zonatome.core.lay.cancel import Cancelled, IsCancelled, never_cancelled
-from zonatome.core.lay.geometry.no_fit import Rows, arc_steps, no_fits, rows_of
+from zonatome.core.lay.geometry.no_fit import Bands, arc_steps, bands_of, no_fits
 from zonatome.core.lay.kernel.bands import HAIR
 from zonatome.core.lay.kernel.pair_rows import every_pair, grown_sums, pairs_worked_out
 
@@ -36,7 +36,7 @@ class Parts(NamedTuple):
 
 
 class Figures(NamedTuple):
-    """The rows of several figures (`Rows`), end to end."""
+    """The rows of several figures (`Bands`), end to end."""
 
     counts: Ints  # how many levels each has; none where there is nothing
     levels: Floats
@@ -54,7 +54,7 @@ def parts_of(figures: Sequence[Sequence[Floats]]) -> Parts:
     )
 
 
-def figures_of(rows: Sequence[Rows]) -> Figures:
+def figures_of(rows: Sequence[Bands]) -> Figures:
     """Return the rows of several figures in one table."""
     full = [r for r in rows if not r.is_empty]
     begins = np.cumsum([0, *(len(r.sides) for r in full)])
@@ -117,7 +117,7 @@ def no_fits_of(
             return Figures(*grown_sums(parts, one, other, grow, arc_steps(gap)))
         # what is made smaller by a hair is the whole, not its parts: between two of them a slit would open
         return figures_of(
-            [rows_of(f) for f in no_fits([(figures[a], figures[b]) for a, b in zip(one, other, strict=True)], gap)]
+            [bands_of(f) for f in no_fits([(figures[a], figures[b]) for a, b in zip(one, other, strict=True)], gap)]
         )
 
     made = end_to_end(list(on_cores(worked_out, range(0, len(first), BATCH), stopped=stopped)))

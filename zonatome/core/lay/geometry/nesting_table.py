@@ -29,14 +29,14 @@ from zonatome.core.lay.geometry.every_pair import (
     on_cores,
 )
 from zonatome.core.lay.geometry.no_fit import (
+    bands_of,
     coarse,
     convex_hull,
     convex_parts,
-    ground_on_panel,
-    ground_on_roll,
     grown_by,
+    inner_fit_on_panel,
+    inner_fit_on_roll,
     minkowski,
-    rows_of,
 )
 from zonatome.core.lay.kernel.pair_rows import marks_of
 from zonatome.core.lay.kernel.tables import HINTS, ScanTable
@@ -51,7 +51,7 @@ MOST_WAYS = 120  # of all pieces: the table grows with their square
 
 
 @dataclass(frozen=True)
-class Way:
+class Orientation:
     """A piece in one turn: its box's size, where its box's least corner is, its anchor from there, its convex parts."""
 
     piece: int
@@ -83,11 +83,11 @@ def table_seconds(request: LayRequest, *, first_turn_only: bool = False) -> floa
     return ways * (ways + 1) / 2 / alike * PAIR_SECONDS
 
 
-def ways_of(request: LayRequest, number: int, turns: Sequence[float]) -> list[Way]:
+def ways_of(request: LayRequest, number: int, turns: Sequence[float]) -> list[Orientation]:
     """Return the different ways of a piece that fit the cloth at all; turns that bring the same outline count once."""
     ask = request.pieces[number]
     bound = ask.bound(request.repeat)
-    made: list[Way] = []
+    made: list[Orientation] = []
     for flip in ask.flips:
         for turn in turns:
             way = replace(_lying(ask, turn, flip, bound), piece=number)
@@ -101,22 +101,22 @@ def ways_of(request: LayRequest, number: int, turns: Sequence[float]) -> list[Wa
     return full
 
 
-def _lying(ask: PieceAsk, turn: float, flip: bool, bound: tuple[bool, bool]) -> Way:
+def _lying(ask: PieceAsk, turn: float, flip: bool, bound: tuple[bool, bool]) -> Orientation:
     """A piece in a turn, without its number and its parts."""
     placed = coarse(ask.outline).placed(0, 0, turn_degrees=turn, flip=flip)
     x0, y0, x1, y1 = placed.bounds
     spot = Placement(ask.id, 1, 0, 0, turn, flip).spot(ask.anchor) if any(bound) and ask.anchor else (x0, y0)
-    return Way(
+    return Orientation(
         -1, turn, flip, x1 - x0, y1 - y0, (x0, y0), (spot[0] - x0, spot[1] - y0), bound, placed.moved(-x0, -y0), ()
     )
 
 
-def _with_parts(way: Way, base: Sequence[Floats]) -> Way:
+def _with_parts(way: Orientation, base: Sequence[Floats]) -> Orientation:
     turn = _turn(way.turn_degrees)
-    return Way(**{**way.__dict__, "parts": tuple(p @ turn - np.array(way.corner) for p in base)})
+    return Orientation(**{**way.__dict__, "parts": tuple(p @ turn - np.array(way.corner) for p in base)})
 
 
-def _same(one: Way, other: Way) -> bool:
+def _same(one: Orientation, other: Orientation) -> bool:
     if abs(one.width - other.width) > 1e-6 or abs(one.height - other.height) > 1e-6:
         return False
     if any(one.bound) and math.dist(one.anchor, other.anchor) > 1e-6:
@@ -125,7 +125,7 @@ def _same(one: Way, other: Way) -> bool:
     return mine == {(round(x, 4), round(y, 4)) for x, y in other.outline.points}
 
 
-class Ways:
+class NestingTable:
     """All ways of a request's pieces and the compiled search's table of them."""
 
     def __init__(
@@ -146,7 +146,7 @@ class Ways:
         self._halt = stopped
         turns = _tried_turns(request)
         pinned = Counter(p.piece for p in request.pinned)
-        self.ways: list[Way] = []
+        self.ways: list[Orientation] = []
         self.of_piece: list[range] = []
         grounds: list[BaseGeometry] = []
         for found in on_cores(
@@ -168,9 +168,11 @@ class Ways:
         )
         self.table = self._table(grounds)
 
-    def _standing(self, number: int, turns: Sequence[float], first_only: bool) -> list[tuple[Way, BaseGeometry]]:
+    def _standing(
+        self, number: int, turns: Sequence[float], first_only: bool
+    ) -> list[tuple[Orientation, BaseGeometry]]:
         """The ways of a piece that find a place on the cloth, or the first one, each with its ground."""
-        found: list[tuple[Way, BaseGeometry]] = []
+        found: list[tuple[Orientation, BaseGeometry]] = []
         for way in ways_of(self.request, number, turns):
             ground = self._ground(way)
             if not ground.is_empty and self._heights(way, ground) != []:
@@ -202,7 +204,7 @@ class Ways:
         """Where the last panel ends on the imagined roll."""
         return max(o.bounds[2] + s[0] for o, s in zip(self.panels.outlines, self.panel_starts, strict=True))
 
-    def of_some(self, items: Sequence[int]) -> Ways:
+    def of_some(self, items: Sequence[int]) -> NestingTable:
         """The same ways for some of the items, on a roll without flaws and pinned pieces."""
         some = copy.copy(self)
         some.request = replace(self.request, cloth=replace(self.request.roll, flaws=()), pinned=())
@@ -251,16 +253,16 @@ class Ways:
             x, y = x - self.panel_starts[panel][0], y - self.panel_starts[panel][1]
         return self.ways[way].placement(self.request.pieces[number], copy, x, y, panel)
 
-    def _ground(self, way: Way) -> BaseGeometry:
+    def _ground(self, way: Orientation) -> BaseGeometry:
         request = self.request
         if isinstance(request.cloth, Panels):
             shifted = [
-                shapely.affinity.translate(ground_on_panel(o, way.parts), *s)
+                shapely.affinity.translate(inner_fit_on_panel(o, way.parts), *s)
                 for o, s in zip(request.cloth.outlines, self.panel_starts, strict=True)
             ]
             ground = shapely.union_all(shifted)
         else:
-            ground = ground_on_roll(request.cloth.low, request.cloth.high, way.height, 4 * LONGEST)
+            ground = inner_fit_on_roll(request.cloth.low, request.cloth.high, way.height, 4 * LONGEST)
         if ground.is_empty:
             return ground
         blocked = [
@@ -278,7 +280,7 @@ class Ways:
         solid += [(p.on_cloth(self.request.by_id[p.piece]), p.panel) for p in self.request.pinned]
         return [(convex_parts(o), self.panel_starts[panel]) for o, panel in solid]
 
-    def _heights(self, way: Way, ground: BaseGeometry) -> list[float] | None:
+    def _heights(self, way: Orientation, ground: BaseGeometry) -> list[float] | None:
         """The heights allowed to a way by the repeat; None where it is free across."""
         repeat = self.repeat
         if not way.bound[1] or repeat is None or repeat.across is None:
@@ -291,7 +293,7 @@ class Ways:
 
     def _table(self, grounds: Sequence[BaseGeometry]) -> ScanTable:
         k = len(self.ways)
-        figures = end_to_end([figures_of([rows_of(g) for g in grounds]), self._pairs])
+        figures = end_to_end([figures_of([bands_of(g) for g in grounds]), self._pairs])
         spans, reach, hints = marks_of(figures, HINTS)
         allowed = [self._heights(w, g) or [] for w, g in zip(self.ways, grounds, strict=True)]
         repeat = self.repeat

@@ -37,7 +37,7 @@ GRID = 1e-4  # mm
 
 
 @dataclass(frozen=True)
-class Rows:
+class Bands:
     """The bands of a plane figure: `levels` between them (k + 1), and for each the stretches, left and right side.
 
     `first[b]` to `first[b + 1]` are band b's stretches; a side is its x at the band's lower level and its slope.
@@ -198,7 +198,7 @@ def no_fit(parts: Sequence[Floats], others: Sequence[Floats], gap: float) -> Bas
     return grown_by(minkowski(parts, [-b for b in others]), gap)
 
 
-def ground_on_panel(panel: Outline, parts: Sequence[Floats]) -> BaseGeometry:
+def inner_fit_on_panel(panel: Outline, parts: Sequence[Floats]) -> BaseGeometry:
     """Return where the reference point may be for all of a figure to lie on a panel.
 
     Its first corner must lie on the panel, and no side of the panel may cross it.
@@ -211,7 +211,7 @@ def ground_on_panel(panel: Outline, parts: Sequence[Floats]) -> BaseGeometry:
     return shapely.affinity.translate(room, -corner[0], -corner[1]).difference(crossing)
 
 
-def ground_on_roll(low: float, high: float, height: float, longest: float) -> BaseGeometry:
+def inner_fit_on_roll(low: float, high: float, height: float, longest: float) -> BaseGeometry:
     """Return where the reference point of something of a height may be on a roll; empty where it is too wide."""
     room = high - low - height
     if room < -HAIR:
@@ -220,11 +220,11 @@ def ground_on_roll(low: float, high: float, height: float, longest: float) -> Ba
     return box(-HAIR / 2, middle - max(room, HAIR) / 2, longest, middle + max(room, HAIR) / 2)
 
 
-def rows_of(figure: BaseGeometry) -> Rows:
+def bands_of(figure: BaseGeometry) -> Bands:
     """Return a figure's table of rows. It may have several parts and holes."""
     rings = [r for polygon in _polygons(figure) for r in (polygon.exterior, *polygon.interiors)]
     if not rings:
-        return Rows(np.empty(0), np.zeros(1, dtype=np.int64), np.empty((0, 4)))
+        return Bands(np.empty(0), np.zeros(1, dtype=np.int64), np.empty((0, 4)))
     ends = [np.asarray(r.coords) for r in rings]
     starts, stops = np.concatenate([e[:-1] for e in ends]), np.concatenate([e[1:] for e in ends])
     upward = starts[:, 1] <= stops[:, 1]
@@ -232,7 +232,7 @@ def rows_of(figure: BaseGeometry) -> Rows:
     level = np.unique(np.concatenate([low[:, 1], high[:, 1]]))
     level = level[np.concatenate([[True], np.diff(level) > FLAT])]
     first, sides = bands_between(low, high, level)
-    return Rows(level, first, sides)
+    return Bands(level, first, sides)
 
 
 def _polygons(figure: BaseGeometry) -> Iterable[Polygon]:

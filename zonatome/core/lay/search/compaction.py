@@ -18,7 +18,7 @@ from scipy.sparse import csr_matrix
 from zonatome.core.arrays import Floats, Ints
 from zonatome.core.lay.cancel import IsCancelled, never_cancelled
 from zonatome.core.lay.geometry.every_pair import Parts, parts_of
-from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.nesting_table import NestingTable
 from zonatome.core.lay.kernel.conditions import conditions_into
 from zonatome.core.lay.kernel.tables import ScanTable
 from zonatome.core.lay.request import Placement
@@ -29,10 +29,10 @@ ENOUGH = 0.05  # mm: a round that gains less is the last
 REACH = 100.0  # mm a round: pairs farther apart than twice this, and the gap, can't meet in it
 
 
-class Press:
+class Compactor:
     """The linear programmes of one request on a roll."""
 
-    def __init__(self, ways: Ways, *, give: float = 0.0) -> None:
+    def __init__(self, ways: NestingTable, *, give: float = 0.0) -> None:
         """Take a request's ways. `give` is by how many mm every condition may be missed: less than the check's own
         tolerance.
         """
@@ -42,7 +42,7 @@ class Press:
         self.parts: Parts = parts_of([*(w.parts for w in ways.ways), *still])
         self.touching = np.concatenate([ways.touching, np.zeros(self.obstacles, dtype=np.bool_)])
 
-    def pressed(
+    def compacted(
         self, x: Floats, y: Floats, way: Ints, rounds: int = 6, *, stopped: IsCancelled = never_cancelled
     ) -> tuple[Floats, Floats, float] | None:
         """Return places and their length, from which no round gains any more; None where the programme finds nothing.
@@ -72,11 +72,11 @@ class Press:
         if where is None:
             return None
         x, y, way_of = where
-        pressed = self.pressed(x, y, way_of)
-        if pressed is None or pressed[2] >= self._length(x, way_of):
+        compacted = self.compacted(x, y, way_of)
+        if compacted is None or compacted[2] >= self._length(x, way_of):
             return None
         return tuple(
-            self.ways.placement(i, float(pressed[0][i]), float(pressed[1][i]), int(w)) for i, w in enumerate(way_of)
+            self.ways.placement(i, float(compacted[0][i]), float(compacted[1][i]), int(w)) for i, w in enumerate(way_of)
         )
 
     def _length(self, x: Floats, way: Ints) -> float:

@@ -11,10 +11,10 @@ import numpy as np
 
 from zonatome.core.arrays import Floats, Ints
 from zonatome.core.lay.construct.bound_rows import biggest_first
-from zonatome.core.lay.geometry.nesting_table import Ways
-from zonatome.core.lay.hide_depth import Heart
+from zonatome.core.lay.geometry.nesting_table import NestingTable
+from zonatome.core.lay.hide_depth import HideDepth
 from zonatome.core.lay.kernel.in_order import lay_in_order
-from zonatome.core.lay.search.searcher import FAR, PATIENCE, STARTING, TRY_WORK, Meeting, Searcher, State
+from zonatome.core.lay.search.searcher import FAR, PATIENCE, STARTING, TRY_WORK, BestExchange, Searcher, State
 
 CHANGING = 0.3  # of the trials change two pieces
 SWAPPING = 0.5  # of the trials take a smaller piece out, or change one with priority against another
@@ -29,37 +29,44 @@ class PanelSearcher(Searcher):
     """Searches for a lay of all pieces on the panels there are, or of as much as goes on them."""
 
     def __init__(
-        self, ways: Ways, *, seed: int, work: float, until: float, stop: Ints, meeting: Meeting | None = None
+        self,
+        ways: NestingTable,
+        *,
+        seed: int,
+        work: float,
+        until: float,
+        stop: Ints,
+        exchange: BestExchange | None = None,
     ) -> None:
         """See `Searcher`. A state's length is the area of what it leaves out."""
-        super().__init__(ways, seed=seed, work=work, until=until, stop=stop, meeting=meeting)
+        super().__init__(ways, seed=seed, work=work, until=until, stop=stop, exchange=exchange)
         self.limit = ways.panels_end
         self.first_choice = np.flatnonzero(ways.priority)
-        self.heart = Heart(ways.panels)
+        self.heart = HideDepth(ways.panels)
         self.middle = np.array([w.outline.polygon.centroid.coords[0] for w in ways.ways]).reshape(-1, 2)
 
     def run(self) -> None:
         """Search until all is laid or the work is done; what is found goes to `told`, None at the end."""
         try:
-            while not self.is_over and (self.best is None or self.best.length >= ALL_LAID):
+            while not self.is_over and (self.best is None or self.best.cost >= ALL_LAID):
                 state = self.start()
                 if state is not None:
                     self.improve(state)
             if self.best is not None and len(self.first_choice) and not self.is_over:
                 self.deepen(self.best)
         finally:
-            self.meeting.leave()
+            self.exchange.leave()
             self.told.put(None)
 
     def measured(self, x: Floats, y: Floats, way: Ints) -> State:
         """The state with the area that it leaves out, and less than a square millimetre for what lies shallow."""
-        return State(x, y, way, float(self.table.area[way < 0].sum()) + ALL_LAID * 0.9 * self.shallow(x, y, way))
+        return State(x, y, way, float(self.table.area[way < 0].sum()) + ALL_LAID * 0.9 * self.edge_nearness(x, y, way))
 
-    def shallow(self, x: Floats, y: Floats, way: Ints) -> float:
+    def edge_nearness(self, x: Floats, y: Floats, way: Ints) -> float:
         """How far from the heart of the hide the pieces with priority lie, from 0 to 1; see `hide_depth.py`."""
         chosen = self.first_choice[way[self.first_choice] >= 0]
         spots = np.stack([x[chosen], y[chosen]], axis=1) + self.middle[way[chosen]]
-        return self.heart.shallow(spots, self.table.area[chosen])
+        return self.heart.edge_nearness(spots, self.table.area[chosen])
 
     def deepen(self, state: State) -> None:
         """Change pieces with priority against others, or move them, as long as everything keeps its room and they come
@@ -83,7 +90,7 @@ class PanelSearcher(Searcher):
             least, x, y, way = self.driven(self.limit, x, y, way)
             self.work_left -= TRY_WORK
             found = self.measured(x, y, way)
-            if least <= 0 and found.length < state.length - 1e-3:
+            if least <= 0 and found.cost < state.cost - 1e-3:
                 state, moved = found, self.work_left
                 self.keep(found)
 
@@ -93,7 +100,7 @@ class PanelSearcher(Searcher):
         """
         best: State | None = None
         until = self.work_left - STARTING * self.work
-        while not self.is_over and (best is None or (self.work_left > until and best.length >= ALL_LAID)):
+        while not self.is_over and (best is None or (self.work_left > until and best.cost >= ALL_LAID)):
             order = np.argsort(-self.table.area, kind="stable") if self.best is None and best is None else self.order()
             x, y, way = np.zeros(self.n), np.zeros(self.n), np.full(self.n, -1, dtype=np.int64)
             step = float(self.chance.choice((5.0, 10.0, 20.0)))
@@ -101,7 +108,7 @@ class PanelSearcher(Searcher):
             _, work = lay_in_order(self.table, order, -FAR, FAR, step, x, y, way, self.stop)
             self.work_left -= work + TRY_WORK
             laid = self.measured(x, y, way)
-            if best is None or laid.length < best.length:
+            if best is None or laid.cost < best.cost:
                 best = laid
         if best is not None:
             self.keep(best)
@@ -110,7 +117,7 @@ class PanelSearcher(Searcher):
     def improve(self, state: State) -> None:
         """Bring in what is left out, in the place of smaller pieces too, until that stands still for long."""
         moved = self.work_left
-        while not self.is_over and state.length >= ALL_LAID and moved - self.work_left < 2 * PATIENCE * self.work:
+        while not self.is_over and state.cost >= ALL_LAID and moved - self.work_left < 2 * PATIENCE * self.work:
             x, y, way = state.copy()
             missing, laid = np.flatnonzero(way < 0), np.flatnonzero(way >= 0)
             one = int(self.chance.choice(missing, p=self.table.area[missing] / self.table.area[missing].sum()))
@@ -127,7 +134,7 @@ class PanelSearcher(Searcher):
             if least > 0:
                 continue
             found = self.filled(x, y, way)
-            if found.length < state.length:
+            if found.cost < state.cost:
                 state, moved = found, self.work_left
                 self.keep(found)
 

@@ -19,7 +19,7 @@ COVERED = 0.6  # of all pieces' area that the sets must take in
 
 
 @dataclass(frozen=True)
-class Kit:
+class RepeatedSet:
     """A set of items that comes several times, a row of `copies` each time, and the items left over."""
 
     copies: Ints  # (times, items of one set): the same place in each row is the same piece
@@ -30,17 +30,17 @@ class Kit:
         """How often it comes."""
         return len(self.copies)
 
-    def joined(self) -> Kit | None:
+    def joined(self) -> RepeatedSet | None:
         """The kit of two or three of these side by side; None where there are no more such, or they would be too many
         pieces.
         """
         for by in (2, 3):
             if self.times % by == 0 and by * self.copies.shape[1] <= MOST and self.times > by:
-                return Kit(self.copies.reshape(self.times // by, -1), self.rest)
+                return RepeatedSet(self.copies.reshape(self.times // by, -1), self.rest)
         return None
 
 
-def kits_of(pieces: Sequence[int], area: Floats) -> list[Kit]:
+def repeated_sets_of(pieces: Sequence[int], area: Floats) -> list[RepeatedSet]:
     """Return the sets that the items can be made up from: most times first, each content once.
 
     `pieces` and `area` give every item's piece and its area in mm2. A set's pieces come as often in it as they go
@@ -49,7 +49,7 @@ def kits_of(pieces: Sequence[int], area: Floats) -> list[Kit]:
     items: dict[int, list[int]] = {}
     for item, piece in enumerate(pieces):
         items.setdefault(piece, []).append(item)
-    found: list[Kit] = []
+    found: list[RepeatedSet] = []
     seen: set[tuple[int, ...]] = set()
     for times in range(max(Counter(pieces).values(), default=0), 1, -1):
         content = tuple(len(i) // times for i in items.values())
@@ -62,5 +62,5 @@ def kits_of(pieces: Sequence[int], area: Floats) -> list[Kit]:
         ]
         copies = np.array(rows, dtype=np.int64)
         if area[copies].sum() >= COVERED * area.sum():
-            found.append(Kit(copies, np.setdiff1d(np.arange(len(pieces)), copies)))
+            found.append(RepeatedSet(copies, np.setdiff1d(np.arange(len(pieces)), copies)))
     return found

@@ -15,11 +15,11 @@ import numpy as np
 
 from zonatome.core.arrays import Floats, Ints
 from zonatome.core.lay.construct.bound_rows import biggest_first, in_order
-from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.nesting_table import NestingTable
 from zonatome.core.lay.kernel.periods import on_repeat, period
-from zonatome.core.lay.search.compaction import Press
-from zonatome.core.lay.search.repeated_sets import Kit, kits_of
-from zonatome.core.lay.search.searcher import PATIENCE, SHORTER, STARTING, TRY_WORK, Meeting, Searcher, State
+from zonatome.core.lay.search.compaction import Compactor
+from zonatome.core.lay.search.repeated_sets import RepeatedSet, repeated_sets_of
+from zonatome.core.lay.search.searcher import PATIENCE, SHORTER, STARTING, TRY_WORK, BestExchange, Searcher, State
 
 PRESS_WORK = 20_000.0  # what the press counts, and for each item
 PRESS_ITEM_WORK = 9_000.0
@@ -66,7 +66,7 @@ class Trial:
 class Once(State):
     """A set's lay; `length` is what all sets come to with it, `once` what it takes itself."""
 
-    kit: Kit
+    kit: RepeatedSet
     once: float
 
 
@@ -75,18 +75,18 @@ class RollSearcher(Searcher):
 
     def __init__(
         self,
-        ways: Ways,
+        ways: NestingTable,
         *,
         seed: int,
         work: float,
         until: float,
         stop: Ints,
-        meeting: Meeting | None = None,
+        exchange: BestExchange | None = None,
         least: float = 0.0,
     ) -> None:
         """See `Searcher`; at `least` mm the roll can't become any shorter."""
-        super().__init__(ways, seed=seed, work=work, until=until, stop=stop, meeting=meeting)
-        self.press = Press(ways)
+        super().__init__(ways, seed=seed, work=work, until=until, stop=stop, exchange=exchange)
+        self.press = Compactor(ways)
         self.least = least
         self.pinned = max((p.on_cloth(ways.request.by_id[p.piece]).bounds[2] for p in ways.request.pinned), default=0.0)
         self.big = np.argsort(-self.table.area, kind="stable")[: max(2, int(self.n * 0.75))]
@@ -98,13 +98,13 @@ class RollSearcher(Searcher):
         Sets are looked into if `whole`.
         """
         try:
-            kits = kits_of([number for number, _ in self.ways.items], self.table.area) if whole else []
-            with_sets = bool(kits) and not (self.in_two_ways and self.seed % 2)
+            sets = repeated_sets_of([number for number, _ in self.ways.items], self.table.area) if whole else []
+            with_sets = bool(sets) and not (self.in_two_ways and self.seed % 2)
             if with_sets:
                 self.start()
-                self.lay_again_and_again(kits)
+                self.search_by_sets(sets)
             first = True
-            for share in (*(MEETINGS_LATE if kits else MEETINGS), 1.0):
+            for share in (*(MEETINGS_LATE if sets else MEETINGS), 1.0):
                 leave = (1.0 - share) * self.work
                 begun_anew, first = first and not with_sets, False
                 state = None if begun_anew else self.best
@@ -113,10 +113,10 @@ class RollSearcher(Searcher):
                     if state is not None:
                         self.improve(state, leave, restless=begun_anew)
                     state = None
-                if share < 1.0 and (best := self.meeting.best_of_all(self.best, lambda: self.is_stopped)):
+                if share < 1.0 and (best := self.exchange.best_of_all(self.best, lambda: self.is_stopped)):
                     self.keep(best)
         finally:
-            self.meeting.leave()
+            self.exchange.leave()
             self.told.put(None)
 
     def go_on(self, first: State) -> None:
@@ -126,10 +126,10 @@ class RollSearcher(Searcher):
             for share in (GOING_ON, 1.0):
                 if self.best is not None:
                     self.improve(self.best, (1.0 - share) * self.work, restless=False)
-                if share < 1.0 and (best := self.meeting.best_of_all(self.best, lambda: self.is_stopped)):
+                if share < 1.0 and (best := self.exchange.best_of_all(self.best, lambda: self.is_stopped)):
                     self.keep(best)
         finally:
-            self.meeting.leave()
+            self.exchange.leave()
             self.told.put(None)
 
     def start(self) -> State | None:
@@ -150,18 +150,18 @@ class RollSearcher(Searcher):
             if self.best is None and best is None:
                 self.keep(laid)
             laid = self.settled(laid.x, laid.y, laid.way) or laid
-            if best is None or laid.length < best.length:
+            if best is None or laid.cost < best.cost:
                 best = laid
         if best is not None:
             self.keep(best)
         return best
 
-    def lay_again_and_again(self, kits: list[Kit]) -> None:
+    def search_by_sets(self, sets: list[RepeatedSet]) -> None:
         """Look into a few sets, go on with the best, join its copies to larger sets, and take in the rest at last."""
-        kits = kits[:SETS_TRIED]
+        sets = sets[:SETS_TRIED]
         best: Once | None = None
-        for number, kit in enumerate(kits):
-            best = self._better(best, self._once(kit, LOOKING * self.work / len(kits), seed=number))
+        for number, kit in enumerate(sets):
+            best = self._better(best, self._once(kit, LOOKING * self.work / len(sets), seed=number))
         best = self._met(best)
         if best:
             best = self._met(self._better(best, self._once(best.kit, DEEPER * self.work, seed=50)))
@@ -185,18 +185,18 @@ class RollSearcher(Searcher):
         """The best of all searchers' sets, where all of them look into sets."""
         if self.in_two_ways:
             return mine
-        found = self.meeting.best_of_all(mine, lambda: self.is_stopped)
+        found = self.exchange.best_of_all(mine, lambda: self.is_stopped)
         return found if isinstance(found, Once) else mine
 
     def _better(self, one: Once | None, other: Once | None) -> Once | None:
-        return min((o for o in (one, other) if o is not None), key=lambda o: o.length, default=None)
+        return min((o for o in (one, other) if o is not None), key=lambda o: o.cost, default=None)
 
-    def _once(self, kit: Kit, work: float, *, seed: int, first: State | None = None) -> Once | None:
+    def _once(self, kit: RepeatedSet, work: float, *, seed: int, first: State | None = None) -> Once | None:
         """The best lay of a set in so much work, and what all come to with it; from a first one, where there is one."""
         found = self._searched(kit.copies[0], work, seed=seed, first=first)
         if found is None or self.is_stopped:
             return None
-        once = Once(found.x, found.y, found.way, 0.0, kit, found.length)
+        once = Once(found.x, found.y, found.way, 0.0, kit, found.cost)
         again = self._side_by_side(once, kit.times)
         x, y, way = np.zeros(self.n), np.zeros(self.n), np.full(self.n, -1, dtype=np.int64)
         every = kit.copies.ravel()
@@ -208,7 +208,7 @@ class RollSearcher(Searcher):
         if all_laid is None:
             return None
         self.keep(all_laid)
-        return replace(once, length=all_laid.length)
+        return replace(once, cost=all_laid.cost)
 
     def _searched(self, items: Ints, work: float, *, seed: int, first: State | None = None) -> State | None:
         """The best lay of some of the items, on cloth without flaws."""
@@ -248,7 +248,7 @@ class RollSearcher(Searcher):
         items = np.concatenate([kit.copies[:-1].ravel(), last])
         x, y, way = np.zeros(self.n), np.zeros(self.n), np.full(self.n, -1, dtype=np.int64)
         x[items] = np.concatenate(
-            [before.x, found.x + on_repeat(self.table, found.way, before.length + self.ways.request.gap)]
+            [before.x, found.x + on_repeat(self.table, found.way, before.cost + self.ways.request.gap)]
         )
         y[items], way[items] = np.concatenate([before.y, found.y]), np.concatenate([before.way, found.way])
         if fitted := self.fitted_in(self.measured(x, y, way)):
@@ -260,7 +260,7 @@ class RollSearcher(Searcher):
         """
         for looser in LOOSER:
             x, y, way = whole.copy()
-            limit = whole.length * (1 + looser)
+            limit = whole.cost * (1 + looser)
             if not self.brought_inside(limit, x, y, way):
                 continue
             least, x, y, way = self.driven(limit, x, y, way)
@@ -275,11 +275,11 @@ class RollSearcher(Searcher):
 
     def settled(self, x: Floats, y: Floats, way: Ints) -> State | None:
         """The lay that the press makes of this; None where things then still lie over each other."""
-        pressed = self.press.pressed(x, y, way, stopped=lambda: bool(self.stop[0]))
+        compacted = self.press.compacted(x, y, way, stopped=lambda: bool(self.stop[0]))
         self.work_left -= PRESS_WORK + PRESS_ITEM_WORK * self.n
-        if pressed is None or self.overlap(pressed[0], pressed[1], way) > 0:
+        if compacted is None or self.overlap(compacted[0], compacted[1], way) > 0:
             return None
-        return self.measured(pressed[0], pressed[1], way)
+        return self.measured(compacted[0], compacted[1], way)
 
     def improve(self, state: State, leave: float, *, restless: bool) -> None:
         """Make a lay shorter until so much work is left, or, if restless, until it stands still for long."""
@@ -294,7 +294,7 @@ class RollSearcher(Searcher):
             name = self.chosen(trials)
             trial, begun = trials[name], self.work_left
             x, y, way, limit = self.tried(name, state, trial.step, pool)
-            if limit < self.pinned or state.length - self.least < SHORTER:
+            if limit < self.pinned or state.cost - self.least < SHORTER:
                 self.work_left = min(self.work_left, leave)
                 return
             if not self.brought_inside(limit, x, y, way):
@@ -305,8 +305,8 @@ class RollSearcher(Searcher):
             found = self.measured(x, y, way) if least <= 0 else None
             if least < RESIDUE:
                 settled = self.settled(x, y, way)
-                found = settled if settled and (found is None or settled.length < found.length) else found
-            gained = 0.0 if found is None else state.length - found.length
+                found = settled if settled and (found is None or settled.cost < found.cost) else found
+            gained = 0.0 if found is None else state.cost - found.cost
             if found is not None and gained > SHORTER:
                 state, moved, pool = found, self.work_left, []
                 self.keep(found)
@@ -329,9 +329,9 @@ class RollSearcher(Searcher):
         squeezed.
         """
         x, y, way = state.copy()
-        span = min(state.length, SPAN * float(self.table.width.max()))
-        shorter = max(0.2, step * (state.length if name == "whole" else span))
-        limit = state.length - shorter
+        span = min(state.cost, SPAN * float(self.table.width.max()))
+        shorter = max(0.2, step * (state.cost if name == "whole" else span))
+        limit = state.cost - shorter
         if name == "change" and self.n > 1:
             if pool and self.chance.random() < FROM_POOL:
                 _, x, y, way = pool[min(len(pool) - 1, int(abs(self.chance.normal(0, 0.25)) * len(pool)))]
@@ -345,9 +345,9 @@ class RollSearcher(Searcher):
                 other = int(self.chance.choice(others))
                 x[one], x[other], y[one], y[other] = x[other], x[one], y[other], y[one]
             return x, y, way, limit
-        stretch, begin = state.length, 0.0
+        stretch, begin = state.cost, 0.0
         if name != "whole":
             stretch = span * float(np.exp(self.chance.uniform(np.log(0.02), 0.0)))
-            begin = float(self.chance.uniform(-0.3 * stretch, state.length - 0.7 * stretch))
+            begin = float(self.chance.uniform(-0.3 * stretch, state.cost - 0.7 * stretch))
         middle = x + self.table.width[way] / 2
         return np.maximum(0.0, x - shorter * np.clip((middle - begin) / stretch, 0.0, 1.0)), y, way, limit

@@ -15,7 +15,7 @@ from queue import SimpleQueue
 import numpy as np
 
 from zonatome.core.arrays import Floats, Ints
-from zonatome.core.lay.geometry.nesting_table import Ways
+from zonatome.core.lay.geometry.nesting_table import NestingTable
 from zonatome.core.lay.kernel.figures import overlaps
 from zonatome.core.lay.kernel.separate import Tries, into_limit, pressure_of, separate
 from zonatome.core.lay.kernel.tables import Lying
@@ -39,14 +39,14 @@ class State:
     x: Floats
     y: Floats
     way: Ints
-    length: float
+    cost: float  # to be made less: mm of the roll, on panels what is not covered
 
     def copy(self) -> tuple[Floats, Floats, Ints]:
         """Return arrays to work on."""
         return self.x.copy(), self.y.copy(), self.way.copy()
 
 
-class Meeting:
+class BestExchange:
     """Where searchers wait for each other and take the best; nobody waits for one that is through."""
 
     def __init__(self, count: int) -> None:
@@ -76,7 +76,7 @@ class Meeting:
 
     def _settle(self) -> None:
         if self.here and self.here >= self.count:
-            self.outcome = min(self.waiting, key=lambda s: (s.length, *s.x[:3]), default=None)
+            self.outcome = min(self.waiting, key=lambda s: (s.cost, *s.x[:3]), default=None)
             self.waiting, self.here = [], 0
             self.round += 1
             self.changed.notify_all()
@@ -86,14 +86,21 @@ class Searcher:
     """One search on one core: a fixed sequence for a seed, as far as its work goes."""
 
     def __init__(
-        self, ways: Ways, *, seed: int, work: float, until: float, stop: Ints, meeting: Meeting | None = None
+        self,
+        ways: NestingTable,
+        *,
+        seed: int,
+        work: float,
+        until: float,
+        stop: Ints,
+        exchange: BestExchange | None = None,
     ) -> None:
         """`until`: the moment on the monotonic clock at which it ends in any case; `stop[0]` ends it at once."""
         self.ways, self.table, self.n = ways, ways.table, len(ways.items)
         self.chance = np.random.default_rng(seed)
         self.state = np.array([seed * 2 + 1], dtype=np.uint64) * np.uint64(0x9E3779B97F4A7C15)
         self.work_left = self.work = work
-        self.until, self.stop, self.meeting = until, stop, meeting or Meeting(1)
+        self.until, self.stop, self.exchange = until, stop, exchange or BestExchange(1)
         self.told: SimpleQueue[State | None] = SimpleQueue()
         self.best: State | None = None
         self.kept: list[State] = []
@@ -114,8 +121,8 @@ class Searcher:
 
     def keep(self, state: State) -> None:
         """Take a lay that is whole."""
-        self.kept = sorted([*self.kept, state], key=lambda s: s.length)[:KEPT]
-        if self.best is None or state.length < self.best.length - SHORTER:
+        self.kept = sorted([*self.kept, state], key=lambda s: s.cost)[:KEPT]
+        if self.best is None or state.cost < self.best.cost - SHORTER:
             self.best = state
             self.told.put(state)
 

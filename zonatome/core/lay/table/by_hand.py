@@ -17,7 +17,7 @@ from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut
 from zonatome.core.lay.table.cut_sheet import table_for
 
 if TYPE_CHECKING:
-    from zonatome.core.lay.geometry.nesting_table import Ways
+    from zonatome.core.lay.geometry.nesting_table import NestingTable
 
 REACH = 30.0  # mm within which a piece that is let go snaps to a place where it fits
 
@@ -57,7 +57,7 @@ def key_of(placement: Placement) -> str:
 
 
 def moved(
-    request: LayRequest, work: Handwork, key: str, along: float, across: float, *, ways: Ways | None = None
+    request: LayRequest, work: Handwork, key: str, along: float, across: float, *, ways: NestingTable | None = None
 ) -> Handwork:
     """Return the lay with a piece moved by so much; with `ways` it snaps to the nearest place within REACH where it
     fits.
@@ -123,7 +123,7 @@ def _free(work: Handwork, key: str) -> Placement:
     return placement
 
 
-def snapped(work: Handwork, placement: Placement, ways: Ways, *, reach: float = REACH) -> Placement:
+def snapped(work: Handwork, placement: Placement, ways: NestingTable, *, reach: float = REACH) -> Placement:
     """Return a placement at the nearest place where the piece fits, on its motif; where there is none, the nearest
     motif, or as it is.
     """
@@ -157,7 +157,7 @@ def snapped(work: Handwork, placement: Placement, ways: Ways, *, reach: float = 
     return replace(placement, x=found_x - corner[0] - along, y=found_y - corner[1] - across)
 
 
-def _way_of(ways: Ways, placement: Placement) -> int | None:
+def _way_of(ways: NestingTable, placement: Placement) -> int | None:
     for number, piece in enumerate(ways.request.pieces):
         if piece.id == placement.piece:
             for k in ways.of_piece[number]:
@@ -173,16 +173,16 @@ def judged(request: LayRequest, work: Handwork, strips: Sequence[StripCut] = ())
     `strips` are those of the lay it began with: they stay as long as they still may, and cutting anew makes no shorter
     lay.
     """
-    from zonatome.core.lay.lay import asked, finished
+    from zonatome.core.lay.lay import feasible_part, finished
 
-    bare = finished(asked(replace(request, strips=(), pinned=())), work.placements, method="by hand")
+    bare = finished(feasible_part(replace(request, strips=(), pinned=())), work.placements, method="by hand")
     wrong = examined(replace(request, strips=(), pinned=()), bare)
     if wrong or not request.strips:
         return bare, wrong
     free = replace(request, pinned=())
-    anew = finished(asked(free), work.placements, method="by hand")
+    anew = finished(feasible_part(free), work.placements, method="by hand")
     if strips and not request.on_panels:
-        as_before = finished(asked(free), work.placements, method="by hand", strips=strips)
+        as_before = finished(feasible_part(free), work.placements, method="by hand", strips=strips)
         if as_before.length < anew.length and not examined(free, as_before):
             return as_before, []
     return anew, []

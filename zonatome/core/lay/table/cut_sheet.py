@@ -30,7 +30,7 @@ class Corner:
 
 
 @dataclass(frozen=True)
-class Table:
+class CuttingTable:
     """The cloth on the cutting table: each panel beside the other, their upper edges in a line; a roll is one panel at
     (0, 0).
 
@@ -51,11 +51,11 @@ class Table:
         )
 
 
-def table_for(request: LayRequest, length: float) -> Table:
+def table_for(request: LayRequest, length: float) -> CuttingTable:
     """Return the table that a request's cloth lies on; of a roll so much of it as `length` in mm."""
     if not isinstance(request.cloth, Panels):
         roll = request.cloth
-        return Table(length, roll.width, (rectangle(max(length, 1.0), roll.width),), ((0.0, 0.0),), roll.flaws)
+        return CuttingTable(length, roll.width, (rectangle(max(length, 1.0), roll.width),), ((0.0, 0.0),), roll.flaws)
     width = max(o.height for o in request.cloth.outlines)
     x, shifts = 0.0, []
     for outline in request.cloth.outlines:
@@ -64,7 +64,7 @@ def table_for(request: LayRequest, length: float) -> Table:
         x += x1 - x0 + BETWEEN_PANELS
     grounds = tuple(o.moved(*shift) for o, shift in zip(request.cloth.outlines, shifts, strict=True))
     flaws = tuple(f.outline.moved(*shifts[f.panel]) for f in request.cloth.flaws)
-    return Table(x - BETWEEN_PANELS, width, grounds, tuple(shifts), flaws)
+    return CuttingTable(x - BETWEEN_PANELS, width, grounds, tuple(shifts), flaws)
 
 
 @dataclass(frozen=True)
@@ -93,7 +93,7 @@ class CutSheet:
 
     cross_cuts: tuple[float, ...]
     rows: tuple[CutRow, ...]
-    table: Table
+    table: CuttingTable
     on_panels: bool = False
 
     @property
@@ -161,7 +161,7 @@ def _on_cloth(placement: Placement, line: Line, shift: Point) -> Line:
     return tuple((c * x - s * way * y + dx, s * x + c * way * y + dy) for x, y in line)
 
 
-def _corners(table: Table, panel: int, outline: Outline) -> tuple[tuple[Corner, ...], bool]:
+def _corners(table: CuttingTable, panel: int, outline: Outline) -> tuple[tuple[Corner, ...], bool]:
     found = [outline.points[i] for i in outline.corners()]
     is_box = not 3 <= len(found) <= MOST_CORNERS
     if is_box:

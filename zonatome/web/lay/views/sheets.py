@@ -20,7 +20,7 @@ from zonatome.core.lay.table.cut_sheet import before_the_shears
 from zonatome.core.units import Units, format_length
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.models import Job
-from zonatome.web.lay import left, services
+from zonatome.web.lay import offcuts, services
 from zonatome.web.lay.asking import members_of, names_in, pairs_in
 from zonatome.web.lay.drawing import cloth_drawing, lay_drawing
 from zonatome.web.lay.models import LayRun
@@ -44,7 +44,7 @@ def sheet(request: BenchRequest, number: int, pk: int) -> HttpResponse:
         }
         for r in cuts.rows
     ]
-    rest = left.rest_of(run, asked, lay)
+    rest = offcuts.rest_of(run, asked, lay)
     context = {
         "job_cloth": run.job_cloth,
         "run": run,
@@ -82,7 +82,7 @@ def tick(request: BenchRequest, number: int, pk: int) -> HttpResponse:
 def keep_rest(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Put what is ticked of the left-overs into the store; what the lay was cut from is used up then."""
     _, run = run_or_404(number, pk)
-    kept = left.keep_rest(run, [k for k in request.POST.getlist("keep") if k.isdigit() and len(k) < 5])
+    kept = offcuts.keep_rest(run, [k for k in request.POST.getlist("keep") if k.isdigit() and len(k) < 5])
     messages.success(
         request, f"{kept} left over {'are' if kept != 1 else 'is'} in the store now." if kept else "Nothing kept."
     )
