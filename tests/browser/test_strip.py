@@ -161,7 +161,7 @@ def test_a_drop_in_chair_is_surveyed_and_stripped_by_touch_on_a_tablet(browser, 
         count += 1
         if name == "outside back":
             for mark in ("Top", "Nap", "Centre"):
-                page.locator("#hand .tick").filter(has_text=re.compile(f"^{mark}")).tap()
+                page.locator("#hand .tick").filter(has_text=re.compile(rf"^\s*{mark}")).tap()
             page.locator("#hand .tick").filter(has_text="reference scrap").tap()
             expect(page.get_by_text("Kept.")).to_be_visible()
             page.locator("#hand input[type=file]").set_input_files(tmp_path / "corner.jpg")

@@ -81,7 +81,7 @@ def test_seams_are_mended_by_one_press_walked_and_the_set_is_ready(browser, samp
     watched.keys.press("s")
     expect(page.get_by_text(re.compile("End, left is longer by"))).to_be_visible()
     page.get_by_role("link", name="Walk it").first.click()
-    expect(page.get_by_text(re.compile(r"of end, left is left over"))).to_be_visible()
+    expect(page.get_by_text(re.compile(r"of end, left\s+is left\s+over"))).to_be_visible()
     before = page.locator(".walk__foot").get_attribute("cy")
     page.wait_for_function("was => document.querySelector('.walk__foot').getAttribute('cy') !== was", arg=before)
     page.get_by_role("button", name=re.compile("^End, left: take the length of top")).click()

@@ -732,7 +732,7 @@ def test_flaws_blocks_and_price_breaks_go_along_with_a_tag_and_wrong_ones_are_re
     assert brought.held_blocks() == fresh(seats).held_blocks()
     assert brought.cloth.price_breaks() == Cloth(breaks=[[6000, 20.0]]).price_breaks()
     carried = best_run(fresh(brought))
-    assert (carried.rank, carried.best_length, carried.easy) == (
+    assert (carried.rank, carried.best_length, carried.row_lay) == (
         pytest.approx(run.best_length, abs=0.001),
         run.best_length,
         None,

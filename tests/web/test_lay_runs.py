@@ -71,7 +71,7 @@ def test_a_first_lay_that_can_not_stand_at_once_is_the_worker_s(bench, cloth_of_
     tasks.search_for_lay.func(run.pk)
     run.refresh_from_db()
     assert run.state == "done"
-    assert run.easy is not None
+    assert run.row_lay is not None
     assert run.first_length >= run.best_length
     assert wrong_with(run.asked(), run.lay()) == []
     assert words not in bench.get(address(cloth_of_stools)).content.decode()
@@ -164,7 +164,7 @@ def test_a_second_press_while_it_moves_starts_nothing(bench, cloth_of_stools):
 
 def test_a_search_for_what_is_not_wanted_any_more_is_stopped_and_a_new_one_begun(bench, cloth_of_stools):
     bench.post(address(cloth_of_stools, "start/"))
-    JobCloth.objects.filter(pk=cloth_of_stools.pk).update(gap=9.0, wants="")
+    JobCloth.objects.filter(pk=cloth_of_stools.pk).update(gap=9.0, wanted_fingerprint="")
     page = bench.get(address(cloth_of_stools)).content.decode()
     assert "This lay is out of date" in page
     assert "Lay again" in page

@@ -99,8 +99,8 @@ def test_what_was_worked_out_from_older_rows_is_not_kept(workroom, monkeypatch):
     monkeypatch.setattr(standing, "job_state", interrupted)
     shown = Job.objects.get(pk=job.pk)
     keep_standing([shown], "metric")
-    assert shown.kept["state"]["parts_off"] == 0
-    assert Job.objects.get(pk=job.pk).kept is None
+    assert shown.standing_cache["state"]["parts_off"] == 0
+    assert Job.objects.get(pk=job.pk).standing_cache is None
     assert kept_of(Job.objects.get(pk=job.pk), "metric")["state"]["parts_off"] == 1
 
 
@@ -115,7 +115,7 @@ def test_units_are_kept_apart_and_a_wait_needs_no_working_out(bench, stool, sker
     assert kept == anew
     assert kept["state"]["pieces_cut"] == 1
     Wait.objects.create(job=stool, step="pad", words="glue", until="2030-01-01T10:00Z")
-    assert Job.objects.get().kept is not None
+    assert Job.objects.get().standing_cache is not None
 
 
 @pytest.mark.django_db(transaction=True)

@@ -53,4 +53,4 @@ def forget(sender: type[Model], instance: Any, **_: Any) -> None:
         found = getattr(found, step)
     Job.objects.filter(pk=found).forget_kept()
     if sender._meta.label == "jobs.Job":
-        instance.kept = None
+        instance.standing_cache = None

@@ -82,7 +82,7 @@ class JobQuerySet(models.QuerySet["Job"]):
 
     def forget_kept(self) -> int:
         """Forget how these jobs stand: something that it was worked out from has changed."""
-        return self.update(kept=None, kept_for=uuid.uuid4().hex)
+        return self.update(standing_cache=None, cache_token=uuid.uuid4().hex)
 
     def open(self) -> JobQuerySet:
         """Return the jobs that have not gone home, nearest due first."""
@@ -140,10 +140,10 @@ class Job(models.Model):
     clearance = models.JSONField(null=True, blank=True, editable=False)  # measures of the drop-in sum, mm
     pull_way: models.CharField[Way, Way] = models.CharField(max_length=8, default="all", choices=list(WAYS.items()))
     reach = models.JSONField(default=list, blank=True, editable=False)  # keys of the parts that alone are wished off
-    kept: models.JSONField[Any, Any] = models.JSONField(
+    standing_cache: models.JSONField[Any, Any] = models.JSONField(
         null=True, blank=True, editable=False
     )  # how it stands, worked out once; emptied by any save that may change it
-    kept_for = models.CharField(
+    cache_token = models.CharField(
         max_length=32, blank=True, editable=False
     )  # another one after each such save: what was worked out before is not kept
 

@@ -27,7 +27,10 @@ class LayConfig(AppConfig):
 
 
 def forget_wanted(sender: type[Model], instance: Any, **_: Any) -> None:
-    """Empty `wants` of the cloths concerned: the job's own, those that it is laid in, those cut from a remnant."""
+    """Empty `wanted_fingerprint` of the cloths concerned.
+
+    The job's own, those that it is laid in, those cut from a remnant.
+    """
     from zonatome.web.lay.models import Cloth, JobCloth, Remnant
 
     if isinstance(instance, Cloth):
@@ -37,9 +40,9 @@ def forget_wanted(sender: type[Model], instance: Any, **_: Any) -> None:
     else:
         job = getattr(instance, "job_id", None) or instance.pk
         concerned = Q(job_id=job) | Q(guests__job_id=job)
-    keys = list(JobCloth.objects.filter(concerned).exclude(wants="").values_list("pk", flat=True))
+    keys = list(JobCloth.objects.filter(concerned).exclude(wanted_fingerprint="").values_list("pk", flat=True))
     if keys:
-        JobCloth.objects.filter(pk__in=keys).update(wants="")
+        JobCloth.objects.filter(pk__in=keys).update(wanted_fingerprint="")
 
 
 def forget_wanted_of_taken(sender: type[Model], instance: Any, action: str, **_: Any) -> None:
@@ -47,4 +50,4 @@ def forget_wanted_of_taken(sender: type[Model], instance: Any, action: str, **_:
     from zonatome.web.lay.models import JobCloth
 
     if isinstance(instance, JobCloth) and action.startswith("post"):
-        JobCloth.objects.filter(pk=instance.pk).update(wants="")
+        JobCloth.objects.filter(pk=instance.pk).update(wanted_fingerprint="")

@@ -236,7 +236,7 @@ class JobCloth(models.Model):
     was_for = models.JSONField(
         default=dict, blank=True, editable=False
     )  # of one taken off: its panels, pieces from the store, the trim
-    wants = models.CharField(
+    wanted_fingerprint = models.CharField(
         max_length=40, blank=True, editable=False
     )  # fingerprint of the lay it wants now; empty: work it out
 
@@ -288,7 +288,7 @@ class LayRun(models.Model):
     rank = models.FloatField(
         default=0.0
     )  # how good the best is, the less the better: its length, on panels what finds no room
-    easy = models.JSONField(null=True)  # the lay in rows that it began with, easy to cut
+    row_lay = models.JSONField(null=True)  # the lay in rows that it began with, easy to cut
     improvements = models.PositiveIntegerField(default=0)
     progress = models.FloatField(default=0.0)
     stop_asked = models.BooleanField(default=False)

@@ -49,13 +49,13 @@ def wanted_fingerprint(job_cloth: JobCloth) -> str:
     """Return the fingerprint of the lay that a cloth wants now, kept on its row until something is saved that changes
     it.
     """
-    if not job_cloth.wants:
+    if not job_cloth.wanted_fingerprint:
         try:
-            job_cloth.wants = fingerprint_of(request_for(job_cloth))
+            job_cloth.wanted_fingerprint = fingerprint_of(request_for(job_cloth))
         except BadInput:
-            job_cloth.wants = NOT_LAYABLE
-        JobCloth.objects.filter(pk=job_cloth.pk).update(wants=job_cloth.wants)
-    return job_cloth.wants
+            job_cloth.wanted_fingerprint = NOT_LAYABLE
+        JobCloth.objects.filter(pk=job_cloth.pk).update(wanted_fingerprint=job_cloth.wanted_fingerprint)
+    return job_cloth.wanted_fingerprint
 
 
 def best_run(job_cloth: JobCloth) -> LayRun | None:
@@ -234,7 +234,7 @@ def first_lay_of(request: LayRequest, first: Lay) -> dict[str, Any]:
     laid = write_lay(first)
     return {
         "best": laid,
-        "easy": laid,
+        "row_lay": laid,
         "best_length": first.length,
         "first_length": first.length,
         "rank": rank(request, first),
@@ -488,7 +488,7 @@ def keep_by_hand(job_cloth: JobCloth, lay: Lay, wrong: Sequence[object]) -> LayR
 def forget_together(host: JobCloth, others: Sequence[JobCloth]) -> None:
     """Forget what lays and jobs were worked out to be, of tags that were joined or parted."""
     keys = [host.pk, *(o.pk for o in others)]
-    JobCloth.objects.filter(pk__in=keys).update(wants="")
+    JobCloth.objects.filter(pk__in=keys).update(wanted_fingerprint="")
     HandLay.objects.filter(job_cloth__in=keys).delete()
     Job.objects.filter(cloths__in=keys).forget_kept()
 

@@ -46,7 +46,15 @@ from zonatome.web.trim.models import TrimLine
 
 logger = logging.getLogger(__name__)
 
-NOT_CARRIED = {"id", "kept", "kept_for", "wants", "easy", "rank", "rest_kept"}  # made anew, or only true here
+NOT_CARRIED = {
+    "id",
+    "standing_cache",
+    "cache_token",
+    "wanted_fingerprint",
+    "row_lay",
+    "rank",
+    "rest_kept",
+}  # made anew, or only true here
 # the rows of a job: their name in the document, the model, what points at the job, the references beside it
 ROWS: tuple[tuple[str, type[models.Model]], ...] = (
     ("findings", LayerFinding),

@@ -133,7 +133,7 @@ def kept_of(job: Job, units: Units) -> dict[str, Any]:
     """
     if not _is_fresh(job, units):
         keep_standing([job], units)
-    kept: dict[str, Any] = job.kept
+    kept: dict[str, Any] = job.standing_cache
     if "damaged" in kept:
         raise Damaged(kept["damaged"])
     return kept
@@ -149,7 +149,7 @@ def damage_of(job: Job, units: Units) -> str:
 
 
 def _is_fresh(job: Job, units: Units) -> bool:
-    kept = job.kept or {"damaged": ""}  # what could not be worked out is tried anew, it may have been mended
+    kept = job.standing_cache or {"damaged": ""}  # what could not be worked out is tried anew, it may have been mended
     return "damaged" not in kept and kept.get("version") == zonatome.__version__ and kept.get("units") == units
 
 
@@ -196,11 +196,13 @@ def keep_standing(jobs: list[Job], units: Units) -> None:
     ]:
         for row in (*full.parts.all(), *full.cloths.all()):
             row.job = full
-        made_for[full.pk] = full.kept_for
-        stale[full.pk].kept = {"version": zonatome.__version__, "units": units, **_standing_of(full, units)}
+        made_for[full.pk] = full.cache_token
+        stale[full.pk].standing_cache = {"version": zonatome.__version__, "units": units, **_standing_of(full, units)}
     with transaction.atomic():  # the store is ours alone: what was saved meanwhile is seen here, or comes after
-        now = dict(Job.objects.filter(pk__in=stale).values_list("pk", "kept_for"))
-        Job.objects.bulk_update([job for pk, job in stale.items() if now.get(pk) == made_for.get(pk)], ["kept"])
+        now = dict(Job.objects.filter(pk__in=stale).values_list("pk", "cache_token"))
+        Job.objects.bulk_update(
+            [job for pk, job in stale.items() if now.get(pk) == made_for.get(pk)], ["standing_cache"]
+        )
 
 
 def tag_picture(job: Job, units: Units) -> SafeString:

@@ -75,7 +75,7 @@ def take_down(job: Job) -> None:
 def hang_again(number: int) -> Job | None:
     """Hang a tag up again as it was; return it, None where none of this number was taken down."""
     with transaction.atomic():
-        Job.every.filter(number=number).exclude(taken_down_at=None).update(taken_down_at=None, kept=None)
+        Job.every.filter(number=number).exclude(taken_down_at=None).update(taken_down_at=None, standing_cache=None)
         again: Job | None = Job.objects.filter(number=number).first()
     return again
 

@@ -83,8 +83,8 @@ def rack(request: BenchRequest) -> HttpResponse:
 
 def _tag(request: BenchRequest, job: Job, now: datetime) -> dict[str, Any]:
     """What a tag shows; `job` comes with its waits loaded and its standing kept. Of a damaged one only that it is."""
-    if "damaged" in (job.kept or {}):
-        return {"job": job, "damaged": job.kept["damaged"]}
+    if "damaged" in (job.standing_cache or {}):
+        return {"job": job, "damaged": job.standing_cache["damaged"]}
     return {
         "job": job,
         "tape": tape_of(job, request.workroom.units),

@@ -257,6 +257,6 @@ def _hours_on(moment: datetime, workroom: Workroom) -> tuple[datetime, datetime]
 def _open_tag(tag: dict[str, Any], pace: Pace) -> OpenTag:
     job, move, wait = tag["job"], tag["tape"].move, tag["wait"]
     share = next(s.share for s in tag["tape"].steps if s.step == move.step)
-    minutes = at_pace(job.kept["minutes"], move.step, pace) * (1 - share)
+    minutes = at_pace(job.standing_cache["minutes"], move.step, pace) * (1 - share)
     until, words, began = (wait.until, wait.words, wait.began) if wait else (None, "", None)
     return OpenTag(job.number, job.title, move.step, move.words, minutes, job.due, until, words, began)

@@ -181,9 +181,9 @@ def _too_large(asked: LayRequest, lay: Lay, names: dict[str, str], units: Units)
 
 def _easy(run: LayRun, asked: LayRequest, lay: Lay, units: Units) -> dict[str, Any]:
     """The lay that is easy to cut, beside a tight one."""
-    if lay.on_panels or run.easy is None or lay.method == "rows":
+    if lay.on_panels or run.row_lay is None or lay.method == "rows":
         return {}
-    easy = read_lay(run.easy)
+    easy = read_lay(run.row_lay)
     host = run.job_cloth
     cuts = cut_sheet(asked, easy, names_in(host))
     bought = services.purchase_of(host, easy.length)
@@ -205,11 +205,11 @@ def take_easy(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     job_cloth = job_cloth_or_404(job, pk)
     run = services.best_run(job_cloth)
     try:
-        if run is None or run.easy is None or run.fingerprint != services.wanted_fingerprint(job_cloth):
+        if run is None or run.row_lay is None or run.fingerprint != services.wanted_fingerprint(job_cloth):
             raise BadInput(
                 "lay", "none that is true to the shapes", "a lay that is true to the shapes; lay the pieces first"
             )
-        services.keep_by_hand(job_cloth, read_lay(run.easy), ())
+        services.keep_by_hand(job_cloth, read_lay(run.row_lay), ())
     except BadInput as refusal:
         return _cloth_page(request, job, job_cloth, refusal=refusal.sentence)
     messages.info(request, "The easy one stands. Lay again, and the shortest does.")

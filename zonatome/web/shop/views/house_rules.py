@@ -142,7 +142,7 @@ def change_rules(workroom: Workroom, own: Mapping[str, float]) -> Touched:
         ):
             changed += _shape_follows(part, before, after)
         Job.objects.forget_kept()
-        JobCloth.objects.update(wants="")
+        JobCloth.objects.update(wanted_fingerprint="")
     fresh = JobCloth.objects.filter(job__finished_at=None, job__taken_down_at=None).select_related("job", "cloth")
     return Touched(changed, sum(1 for c in fresh if c.pk not in stale and cloth_standing(c).is_stale))
 
