@@ -7,10 +7,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 from pypdf import PdfReader
+from reportlab.lib.units import mm
+from reportlab.pdfbase.pdfmetrics import stringWidth
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.labels_pdf import Label, labels_pdf
-from zonatome.core.formats.record_pdf import RecordLine, RecordPage, record_pdf
+from zonatome.core.formats.record_pdf import MARGIN, NUMBER, PHOTO, RecordLine, RecordPage, record_pdf
 from zonatome.core.strip.record import (
     FIXINGS,
     MARKS,
@@ -141,3 +143,32 @@ def test_the_record_on_paper_holds_every_line_and_photo():
     assert sum(len(p.images) for p in pdf.pages) == sum(n % 3 for n in range(1, 30))
     assert "no top marked" in text
     assert len(pdf.pages) > 3
+
+
+@pytest.mark.parametrize("units", ["metric", "imperial"])
+def test_a_long_name_on_the_record_stays_beside_its_photos_and_under_the_head(units):
+    """No word is printed beyond its column: read back with where each line begins, and how long it is in its font."""
+    content = io.BytesIO()
+    Image.new("RGB", (1600, 1200), "tan").save(content, "JPEG")
+    name = "Inside back, upper half, with the buttons that were drawn through the old pad & tied <twice> " * 2
+    tag = "124 Wing chair with a very long title indeed that nobody would write, of Mrs Saltmarsh of Quayside, Lower Street"
+    lines = (RecordLine(1, name, ("staples " * 30,), (content.getvalue(),) * 3), RecordLine(2, "Seat", (), ()))
+    page = RecordPage(tag, "25 November 2026", (), lines, (), (), ())
+    pdf = PdfReader(io.BytesIO(record_pdf(page, units=units)))
+    width = float(pdf.pages[0].mediabox.width)
+    column = width - 2 * MARGIN - NUMBER - 3 * (PHOTO + 2 * mm)
+    seen = []
+
+    def look(text, _, matrix, font, size):
+        if text.strip() and font:
+            bold = "Bold" in font["/BaseFont"]
+            long = max(stringWidth(line, "Helvetica-Bold" if bold else "Helvetica", size) for line in text.splitlines())
+            seen.append((matrix[4], matrix[5], long, text))
+
+    pdf.pages[0].extract_text(visitor_text=look)
+    said = " ".join("".join(text for *_, text in seen).split())
+    assert "tied <twice>" in said
+    assert "of Quayside, Lower Street" in said, "the head takes a second line"
+    first = [long for x, _, long, text in seen if "Inside back" in text or "staples" in text]
+    assert first
+    assert max(first) <= column
