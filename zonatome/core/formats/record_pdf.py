@@ -25,7 +25,7 @@ NUMBER = 12 * mm
 PHOTO_PIXELS = 640  # on paper 34 mm wide: 480 dots an inch
 MOST_PHOTOS = 3  # beside one entry; the others are in the application
 HEAD = 50.0  # points for what stands above every page
-FRAME = 12.0  # points that reportlab's frame keeps free at its sides
+FRAME = 6.0  # points that the frame of a page keeps free at each side
 WORDS = ParagraphStyle("words", fontName="Helvetica", fontSize=9.5, leading=12.5, textColor=INK)
 NAME = ParagraphStyle("name", WORDS, fontName="Helvetica-Bold", fontSize=10.5)
 COUNT = ParagraphStyle("count", WORDS, fontName="Helvetica-Bold", fontSize=15, leading=18, textColor=SOFT)
@@ -63,14 +63,14 @@ def record_pdf(record: RecordPage, *, units: Units) -> bytes:
     document = SimpleDocTemplate(
         content,
         pagesize=page,
-        leftMargin=MARGIN,
-        rightMargin=MARGIN,
+        leftMargin=MARGIN - FRAME,
+        rightMargin=MARGIN - FRAME,
         topMargin=MARGIN + HEAD,
         bottomMargin=MARGIN,
         title=f"Strip record {record.tag}",
         author="Zonatome",
     )
-    width = page[0] - 2 * MARGIN - FRAME
+    width = page[0] - 2 * MARGIN
     story = [*_paragraphs("What was found", record.survey), Paragraph("Came off, in this order", HEADING)]
     story += [_entry(line, width) for line in record.lines] or [Paragraph("Nothing is off yet.", WORDS)]
     story += _paragraphs("Not in the record yet", record.lacking)
