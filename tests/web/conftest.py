@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import io
+import re
 from functools import cache
 
 import pytest
 from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client
 from PIL import Image
 
 from zonatome.core.strip.order import usual_order
@@ -34,6 +36,21 @@ def _plain(settings, tmp_path, monkeypatch):
 @pytest.fixture
 def workroom(db) -> Workroom:
     return Workroom.the_one()
+
+
+class PageClient(Client):
+    """Gives pages with each run of white space as one space: where a template breaks its lines means nothing."""
+
+    def request(self, **request):
+        answer = super().request(**request)
+        if answer.get("Content-Type", "").startswith("text/html") and not answer.streaming:
+            answer.content = re.sub(rb"\s+", b" ", answer.content)
+        return answer
+
+
+@pytest.fixture
+def client() -> PageClient:
+    return PageClient()
 
 
 @pytest.fixture

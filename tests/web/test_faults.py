@@ -8,6 +8,7 @@ import json
 import random
 import sqlite3
 import zipfile
+from contextlib import closing
 from datetime import timedelta
 from pathlib import Path
 
@@ -222,6 +223,12 @@ def test_what_the_machine_lacks_is_said_in_words_and_nothing_is_left_half_way(
     assert not [p for p in Path(settings.MEDIA_ROOT).rglob("*") if p.is_file()]
 
 
+def asked_of(home, question):
+    """What a store answers; it is closed at once, so that it leaves nothing beside it."""
+    with closing(sqlite3.connect(home / "workroom.sqlite3")) as store:
+        return store.execute(question).fetchall()
+
+
 def test_the_whole_workroom_comes_back_from_a_backup_photos_included(tmp_path, settings, jpeg):
     home = tmp_path / "home"
     settings.HOME, settings.MEDIA_ROOT = home, home / "photos"
@@ -241,12 +248,10 @@ def test_the_whole_workroom_comes_back_from_a_backup_photos_included(tmp_path, s
     (home / "photos" / "7" / "chair.jpg").unlink()
     (home / "photos" / "late.jpg").write_bytes(b"late")
     aside = backup.restore_backup(made)
-    assert sqlite3.connect(home / "workroom.sqlite3").execute("SELECT n FROM jobs_job").fetchall() == [(118,)]
+    assert asked_of(home, "SELECT n FROM jobs_job") == [(118,)]
     assert (home / "photos" / "7" / "chair.jpg").read_bytes() == jpeg().read()
     assert not (home / "photos" / "late.jpg").exists()
-    assert sqlite3.connect(aside / "workroom.sqlite3").execute("SELECT count(*) FROM jobs_job").fetchone() == (2,), (
-        "nothing is thrown away"
-    )
+    assert asked_of(aside, "SELECT count(*) FROM jobs_job") == [(2,)], "nothing is thrown away"
     assert (aside / "photos" / "late.jpg").exists()
     content = made.read_bytes()
     there = sorted(p.name for p in home.rglob("*"))

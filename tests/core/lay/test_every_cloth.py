@@ -28,7 +28,7 @@ from zonatome.core.lay.ranking import better
 from zonatome.core.lay.request import Flaw, Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll, StripAsk
 from zonatome.core.lay.search.compaction import Compactor
 from zonatome.core.lay.search.roll import RollSearcher
-from zonatome.core.lay.search.searcher import Meeting
+from zonatome.core.lay.search.searcher import BestExchange
 from zonatome.core.lay.table.by_hand import Handwork, snapped
 from zonatome.core.lay.table.left_over import left_overs
 from zonatome.core.outline import outline_of, rectangle
@@ -102,9 +102,9 @@ def test_the_ground_on_a_hide_is_where_a_piece_lies_on_it(piece, across, up):
 
 def _searched(request: LayRequest, seed: int, work: float) -> list[tuple]:
     """What two searchers come to, as far as their work goes, however long that takes."""
-    ways, going, meeting = NestingTable(request), np.zeros(1, dtype=np.int64), Meeting(2)
+    ways, going, exchange = NestingTable(request), np.zeros(1, dtype=np.int64), BestExchange(2)
     searchers = [
-        RollSearcher(ways, seed=seed + k, work=work, until=time.monotonic() + 600, stop=going, meeting=meeting)
+        RollSearcher(ways, seed=seed + k, work=work, until=time.monotonic() + 600, stop=going, exchange=exchange)
         for k in range(2)
     ]
     threads = [threading.Thread(target=s.run) for s in searchers]

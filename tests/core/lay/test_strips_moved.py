@@ -50,11 +50,11 @@ def test_whatever_is_moved_may_be_cut_and_each_is_shorter_than_the_last(asked, s
     request = replace(asked, strips=(StripAsk("welt", 45.0, total, 40.0, 300.0, ways),))
     begin = easy_lay(request)
     assume(begin.is_whole and begin.strips)
-    search_for, lengths = search.LaySearch(search.asked(request), time.monotonic(), lambda _: None), []
+    lay_search, lengths = search.LaySearch(search.feasible_part(request), time.monotonic(), lambda _: None), []
     for found in moved_together(request, begin, seconds=30, effort=0.1, seed=seed, stopped=lambda: False):
         if found is None:
             continue
-        lay = search_for._laid(found.placements, "nest", (found.strips, ()))
+        lay = lay_search._laid(found.placements, "nest", (found.strips, ()))
         assert faults(request, lay) == []
         assert wrong_with(request, lay) == []
         assert sorted(s.length for s in found.strips) == sorted(s.length for s in begin.strips), "moved, not cut"
@@ -92,7 +92,7 @@ def test_pieces_of_any_turn_keep_theirs_and_their_names():
     lying = {(p.piece, p.copy): (p.turn_degrees, p.flip) for p in begin.placements}
     for each in found:
         assert {(p.piece, p.copy): (p.turn_degrees, p.flip) for p in each.placements} == lying
-        lay = search.LaySearch(search.asked(free), 0.0, lambda _: None)._laid(
+        lay = search.LaySearch(search.feasible_part(free), 0.0, lambda _: None)._laid(
             each.placements, "nest", (each.strips, ())
         )
         assert faults(free, lay) == []

@@ -154,27 +154,27 @@ def search_lay(
     """
     started = time.monotonic()
     ask = feasible_part(request)
-    search_for = LaySearch(ask, started, report)
+    lay_search = LaySearch(ask, started, report)
     if ask.first_ways and len(ask.first_ways.items) <= MOST_BY_SIZE:
-        search_for.take(by_size(ask.first_ways), "by size")
+        lay_search.take(by_size(ask.first_ways), "by size")
     if stopped():
-        return search_for.ended()
-    bounding = search_for.bounding(seconds)
+        return lay_search.ended()
+    bounding = lay_search.bounding(seconds)
     takers = [e for e in engines if e.takes(ask.fits)]
-    moving = may_move(ask.fits, search_for.best, seconds=seconds)
+    moving = may_move(ask.fits, lay_search.best, seconds=seconds)
     alone = PIECES_ALONE * seconds if moving else seconds
     for number, engine in enumerate(takers):
         share = (started + alone - time.monotonic()) / (len(takers) - number)
         effort = alone * (1.0 - BEFORE * number) / (len(takers) - number)
-        if share > 0 and not search_for.is_shortest:
+        if share > 0 and not lay_search.is_shortest:
             finish = (FEW_FINISHED, started + seconds) if moving else (MOST_FINISHED, time.monotonic() + share)
-            search_for.follow(engine, seconds=share, effort=effort, seed=seed, stopped=stopped, finish=finish)
+            lay_search.follow(engine, seconds=share, effort=effort, seed=seed, stopped=stopped, finish=finish)
     if moving:
-        search_for.move_strips_too(until=started + seconds, effort=TOGETHER * seconds, seed=seed, stopped=stopped)
+        lay_search.move_strips_too(until=started + seconds, effort=TOGETHER * seconds, seed=seed, stopped=stopped)
     if bounding:
         bounding.join(timeout=max(0.0, started + seconds - time.monotonic()) if not stopped() else 0.0)
-        search_for.halt_proof(bounding, AT_ONCE if stopped() else BY_ITSELF)
-    return search_for.ended()
+        lay_search.halt_proof(bounding, AT_ONCE if stopped() else BY_ITSELF)
+    return lay_search.ended()
 
 
 def finished(
