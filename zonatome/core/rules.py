@@ -44,210 +44,21 @@ def _allowance(key: str) -> Rule:
 _PADS, _CUT, _FASTEN, _TRIM, _TIME, _MONEY = "Pads", "Cloth", "Fastening", "Trim", "Minutes", "Prices"
 _ROWS = (
     *(_allowance(key) for key in JOINS if key not in ("tucked", "on_fold")),
-    Rule("tuck_gap", "gap between seat and back, until it is measured", "What an edge adds", 60, "length", 0, 300,
-    "shapes", "to "
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             "the "
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             ""
-                                                                                                                             "rail"),
-    Rule("tuck_behind", "tucked: beyond the gap, to staple behind", "What an edge adds", 50, "length", 0, 200,
-    "shapes"),
-    Rule("wrap", "wrapped under a board", "What an edge adds", 50, "length", 10, 200, "shapes",
-    "75 to 100 for a hand-hold, trimmed later"),
+    Rule("tuck_gap", "gap between seat and back, until it is measured", "What an edge adds", 60, "length", 0, 300, "shapes", "to the rail"),
+    Rule("tuck_behind", "tucked: beyond the gap, to staple behind", "What an edge adds", 50, "length", 0, 200, "shapes"),
+    Rule("wrap", "wrapped under a board", "What an edge adds", 50, "length", 10, 200, "shapes", "75 to 100 for a hand-hold, trimmed later"),
     Rule("give", "foam and wadding give under the cover", _PADS, 0.10, "share", 0, 0.5, "pads"),
-    Rule("foam_over", "foam stands out over the board, all round", _PADS, 5, "length", 0, 30, "pads",
-    "0 to 10, so that the edge stays soft"),
+    Rule("foam_over", "foam stands out over the board, all round", _PADS, 5, "length", 0, 30, "pads", "0 to 10, so that the edge stays soft"),
     Rule("strap", "a webbing strap, and the widest gap between two", _PADS, 50, "length", 20, 120, "pads"),
     Rule("strap_ends", "a strap folded over, each end", _PADS, 40, "length", 10, 120, "pads"),
-    Rule("stretch", "snug panels of cloth that stretches are cut smaller by", _CUT, 0.02, "share", 0, 0.15, "lays",
-    "where they are sewn on both sides"),
-    Rule("squaring", "squaring the cut end", _CUT, 100, "length", 0, 1000, "lays",
-    "for cloths that are added from now on"),
-    Rule("margin", "margin for a slip of the shears", _CUT, 100, "length", 0, 2000, "lays",
-    "for cloths that are added from now on"),
-    Rule("heavy", "cloth is heavy to turn from this thickness on", _CUT, 1.5, "length", 0.5, 10, "lays",
-    "a corner is three times as thick"),
+    Rule("stretch", "snug panels of cloth that stretches are cut smaller by", _CUT, 0.02, "share", 0, 0.15, "lays", "where they are sewn on both sides"),
+    Rule("squaring", "squaring the cut end", _CUT, 100, "length", 0, 1000, "lays", "for cloths that are added from now on"),
+    Rule("margin", "margin for a slip of the shears", _CUT, 100, "length", 0, 2000, "lays", "for cloths that are added from now on"),
+    Rule("heavy", "cloth is heavy to turn from this thickness on", _CUT, 1.5, "length", 0.5, 10, "lays", "a corner is three times as thick"),
     Rule("pitch", "staples on covers, apart", _FASTEN, 16, "length", 8, 40, "fasten", "12 to 20"),
     Rule("pitch_bottom", "staples on bottom cloth, apart", _FASTEN, 45, "length", 20, 90, "fasten", "40 to 50"),
     Rule("staples_set", "staples set, a minute", _TIME, 6, "count", 1, 60, "money"),
-    Rule("staples_pulled", "staples pulled, a minute", _TIME, 8, "count", 1, 60, "money",
-    "until the workroom's own log says better"),
+    Rule("staples_pulled", "staples pulled, a minute", _TIME, 8, "count", 1, 60, "money", "until the workroom's own log says better"),
     Rule("minutes_shape", "a shape", _TIME, 12, "minutes", 0, 120, "money"),
     Rule("minutes_piece", "a piece cut", _TIME, 5, "minutes", 0, 60, "money"),
     Rule("minutes_seam", "a metre of seam", _TIME, 6, "minutes", 0, 60, "money"),
@@ -303,9 +114,8 @@ USUAL = Rules()
 
 
 def rules_of(own: Mapping[str, object]) -> Rules:
-    """Return the rules in which these figures are the workroom's own.
-
-    Raises BadInput for a key that is none, or a figure out of bounds.
+    """Return the rules in which these figures are the workroom's own. Raises BadInput for a key that is none, or a
+    figure out of bounds.
     """
     made = []
     for key, value in own.items():

@@ -172,12 +172,10 @@ def _of_one_cloth(repeats: list[Repeat | None]) -> tuple[Repeat, ...]:
     told = tuple(r for r in repeats if r is not None)
     for i, one in enumerate(repeats):
         if told and (one is None or replace(one, origin=told[0].origin) != told[0]):
-            raise BadInput(
-                f"cloth.panels[{i}].repeat", "none" if one is None else f"{one.along} x {one.across}, drop "
-                                                                        f"{one.drop:g}",
-                f"the repeat of the other panels, {told[0].along} x {told[0].across}, drop {told[0].drop:g}: they "
-                f"are of one cloth",
-            )  # fmt: skip
+            found = "none" if one is None else f"{one.along} x {one.across}, drop {one.drop:g}"
+            first = f"{told[0].along} x {told[0].across}, drop {told[0].drop:g}"
+            expected = f"the repeat of the other panels, {first}: they are of one cloth"
+            raise BadInput(f"cloth.panels[{i}].repeat", found, expected)
     return told
 
 

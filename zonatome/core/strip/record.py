@@ -11,8 +11,7 @@ from zonatome.core.survey.kind import Kind, Part
 
 FIXINGS = (
     "staples", "tacks", "tack strip", "card strip", "gripper strip", "hand stitches", "machine seam", "glue", "pins",
-    "twine",
-    "zip", "screws", "bolts", "clips", "nails", "loose",
+    "twine", "zip", "screws", "bolts", "clips", "nails", "loose",
 )  # fmt: skip
 
 
@@ -46,10 +45,8 @@ FATES = {
 KEPT_FATES = ("scrap", "spare")  # these go to the workroom's store
 SAVED = {
     "card strip": "length", "tack strip": "length", "gripper strip": "length", "welt cord": "length", "zip": "length",
-    "trim": "length",
-    "foam": "size", "board": "size", "bottom cloth": "size", "cloth scrap": "size", "screws and "
-                                                                                    "bolts": "count",
-                                                                                    "buttons": "count",
+    "trim": "length", "foam": "size", "board": "size", "bottom cloth": "size", "cloth scrap": "size",
+    "screws and bolts": "count", "buttons": "count",
 }  # fmt: skip
 LEAST_LEFT = 12.0  # mm all round that must be left to hold, where a cover is saved
 
@@ -59,8 +56,7 @@ def marks_for(kind: Kind, part: Part) -> tuple[Mark, ...]:
 
     Seam meetings where it is sewn to another, fly start and end where it runs out of sight, screws where hardware goes
     through what it covers, folds where it is wrapped round a corner, buttons where it has them. Source: trade rules of
-    stripping.
-    """
+    stripping."""
     if part.what != "panel":
         return ()
     keys = ["top", "nap", "centre"]
@@ -79,8 +75,8 @@ def marks_for(kind: Kind, part: Part) -> tuple[Mark, ...]:
 
 
 def _is_screwed(kind: Kind, part: Part) -> bool:
-    """Whether screws go into what it covers: hardware held by screws lies over it,
-    straight or over its bottom cloth.
+    """Whether screws go into what it covers: hardware held by screws lies over it, straight or over its bottom
+    cloth.
     """
     if not part.padded or not kind.screws:
         return False
@@ -210,9 +206,9 @@ def checks(kind: Kind, entries: Mapping[str, Entry]) -> tuple[Check, ...]:
             continue
         if ("seam" in first.marks) != ("seam" in second.marks):
             has, lacks = (meeting.one, meeting.other) if "seam" in first.marks else (meeting.other, meeting.one)
+            partner = kind.part(has).name.lower()
             words = (
-                f"{kind.part(lacks).name}: no mark where its seam meets the {kind.part(has).name.lower()}, which "
-                f"has one. Mark the partner."
+                f"{kind.part(lacks).name}: no mark where its seam meets the {partner}, which has one. Mark the partner."
             )
             found.append(Check("seam", lacks, words))
     return tuple(found)

@@ -27,32 +27,24 @@ class LayerTest:
 
 
 TESTS = (
-    LayerTest("frame", "Rock", "Hold it by the top rail and rock it side to side, then front to "
-                               "back.", "An open joint clicks or gives."),
+    LayerTest("frame", "Rock", "Hold it by the top rail and rock it side to side, then front to back.", "An open joint clicks or gives."),
     LayerTest("frame", "Screws", "Turn each screw a quarter.", "One that only turns has a stripped hole."),
-    LayerTest("frame", "Look under", "A lamp along the rails: cracks, round holes with dust, flaking "
-                                     "paint.", "Insects leave fine dust; old paint may hold lead."),
-    LayerTest("support", "Press", "A fist in the middle with your weight on it.", "More than a hand's breadth down "
-                                                                                  "and it sags."),
-    LayerTest("support", "Look under", "Webs, clips and springs from below.", "Rust, a spring off its clip, hessian "
-                                                                              "gone through."),
-    LayerTest("filling", "Press and let go", "The flat hand, ten seconds.", "A dent that stays: the foam has had its "
-                                                                            "time."),
+    LayerTest("frame", "Look under", "A lamp along the rails: cracks, round holes with dust, flaking paint.", "Insects leave fine dust; old paint may hold lead."),
+    LayerTest("support", "Press", "A fist in the middle with your weight on it.", "More than a hand's breadth down and it sags."),
+    LayerTest("support", "Look under", "Webs, clips and springs from below.", "Rust, a spring off its clip, hessian gone through."),
+    LayerTest("filling", "Press and let go", "The flat hand, ten seconds.", "A dent that stays: the foam has had its time."),
     LayerTest("filling", "Measure", "Its height at the middle against the edge.", "A fifth lost will not come back."),
     LayerTest("filling", "Smell", "Close to it, after pressing the air out.", "Must, smoke or damp stay in a filling."),
-    LayerTest("filling", "Look in", "One loose corner: what is it, does it crumble.", "Something that you don't know "
-                                                                                      "is left alone."),
-    LayerTest("cover", "Look along", "The edges, the front rail and the arm fronts against the "
-                                     "light.", "Wear, fading, a seam that opens."),
-    LayerTest("cover", "Rub and smell", "A damp white cloth, then the nose.", "Dirt and smell that a new cloth would "
-                                                                              "shut in."),
+    LayerTest("filling", "Look in", "One loose corner: what is it, does it crumble.", "Something that you don't know is left alone."),
+    LayerTest("cover", "Look along", "The edges, the front rail and the arm fronts against the light.", "Wear, fading, a seam that opens."),
+    LayerTest("cover", "Rub and smell", "A damp white cloth, then the nose.", "Dirt and smell that a new cloth would shut in."),
 )  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Finding:
-    """A thing that one finds in a layer, the verdict it leads to and why;
-    `caution` is the caution that it calls for.
+    """A thing that one finds in a layer, the verdict it leads to and why; `caution` is the caution that it calls
+    for.
     """
 
     key: str
@@ -65,43 +57,26 @@ class Finding:
 
 _ROWS = (
     Finding("frame_sound", "frame", "Rigid when rocked, joints tight", "keep", "nothing moves when it is rocked"),
-    Finding("frame_loose", "frame", "Wobbles, a joint is open", "strengthen", "reglue and clamp before anything "
-                                                                              "else; either glue stands overnight"),
+    Finding("frame_loose", "frame", "Wobbles, a joint is open", "strengthen", "reglue and clamp before anything else; either glue stands overnight"),
     Finding("frame_holes", "frame", "Screw holes stripped", "strengthen", "drill out, glue in a dowel, drill again"),
     Finding("frame_feet", "frame", "Feet or foot pads worn", "strengthen", "new pads; one that is short is made up"),
-    Finding("frame_broken", "frame", "A rail is cracked or broken", "renew", "a seat carries people: leave "
-                                                                             "structural repair to a "
-                                                                             "joiner", "structure"),
-    Finding("frame_insects", "frame", "Small round holes, fine dust", "strengthen", "something may live in it: apart "
-                                                                                    "from other work, and ask a "
-                                                                                    "specialist", "insects"),
-    Finding("frame_paint", "frame", "Old paint, flaking or under wax", "keep", "test it before it is sanded; it may "
-                                                                               "hold lead", "old_paint"),
+    Finding("frame_broken", "frame", "A rail is cracked or broken", "renew", "a seat carries people: leave structural repair to a joiner", "structure"),
+    Finding("frame_insects", "frame", "Small round holes, fine dust", "strengthen", "something may live in it: apart from other work, and ask a specialist", "insects"),
+    Finding("frame_paint", "frame", "Old paint, flaking or under wax", "keep", "test it before it is sanded; it may hold lead", "old_paint"),
     Finding("support_sound", "support", "Flat and firm when pressed", "keep", "it springs back and does not sag"),
-    Finding("support_slack", "support", "Sags in the middle under load", "renew", "needs webbing across, not "
-                                                                                  "more foam"),
-    Finding("support_spring", "support", "A spring is flat, rusted or loose", "strengthen", "retie or change that "
-                                                                                            "spring, new "
-                                                                                            "hessian over", "springs"),
+    Finding("support_slack", "support", "Sags in the middle under load", "renew", "needs webbing across, not more foam"),
+    Finding("support_spring", "support", "A spring is flat, rusted or loose", "strengthen", "retie or change that spring, new hessian over", "springs"),
     Finding("support_hessian", "support", "Hessian gone through", "renew", "the foam would wear on webs and springs"),
     Finding("filling_sound", "filling", "Springs back, full height", "keep", "no dent stays after pressing"),
-    Finding("filling_flat", "filling", "Stays dented, a fifth of its height lost", "renew", "foam that has lost a "
-                                                                                            "fifth will not come back"),
-    Finding("filling_crumbles", "filling", "Crumbles to dust", "renew", "old crumbling foam: mask "
-                                                                        "on, bag it", "foam_dust"),
+    Finding("filling_flat", "filling", "Stays dented, a fifth of its height lost", "renew", "foam that has lost a fifth will not come back"),
+    Finding("filling_crumbles", "filling", "Crumbles to dust", "renew", "old crumbling foam: mask on, bag it", "foam_dust"),
     Finding("filling_smell", "filling", "Stained or smells", "renew", "a smell stays in the filling"),
     Finding("filling_thin", "filling", "Wadding worn thin", "renew", "new wadding; it is cheap"),
-    Finding("filling_mould", "filling", "Mould, dark spots, damp", "renew", "mould is not kept: mask on, bag it out "
-                                                                            "of doors", "mould"),
-    Finding("filling_unknown", "filling", "Something that you don't know", "renew", "stop and ask a specialist "
-                                                                                    "before it is "
-                                                                                    "touched", "unknown_filling"),
-    Finding("cover_sound", "cover", "Sound, clean, flat, no smell; woven", "cover_over", "new cloth may go over it, "
-                                                                                         "if the added thickness "
-                                                                                         "still fits"),
+    Finding("filling_mould", "filling", "Mould, dark spots, damp", "renew", "mould is not kept: mask on, bag it out of doors", "mould"),
+    Finding("filling_unknown", "filling", "Something that you don't know", "renew", "stop and ask a specialist before it is touched", "unknown_filling"),
+    Finding("cover_sound", "cover", "Sound, clean, flat, no smell; woven", "cover_over", "new cloth may go over it, if the added thickness still fits"),
     Finding("cover_worn", "cover", "Worn, torn or faded", "renew", "strip to the layer that is sound"),
-    Finding("cover_slick", "cover", "Vinyl or hide", "renew", "vinyl and hide are not covered over: nothing grips on "
-                                                              "them"),
+    Finding("cover_slick", "cover", "Vinyl or hide", "renew", "vinyl and hide are not covered over: nothing grips on them"),
     Finding("cover_smell", "cover", "Smells or stained", "renew", "dust and smell would stay inside"),
 )  # fmt: skip
 FINDINGS: dict[str, Finding] = {row.key: row for row in _ROWS}
@@ -146,8 +121,7 @@ def proposed(layer: str, found: Collection[str], *, fits_over: bool | None = Non
     covered over only where nothing under it must be reached or would stay inside, and where it still fits (`fits_over`
     False says that it does not; None that nobody has measured). A sound filling under a slack support is kept, and
     lifted off to get there. Source: trade rules of the survey. Raises BadInput for a finding or layer that there is
-    not.
-    """
+    not."""
     rows = [finding_named(key) for key in sorted(found, key=list(FINDINGS).index)]
     own = [f for f in rows if f.layer == layer]
     if layer not in LAYERS:

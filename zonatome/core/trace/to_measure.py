@@ -34,12 +34,18 @@ T_BODY, T_EARS = 0.8, 0.22  # of the front, of the depth: a T cushion's body and
 
 
 WORDS = {
-    "board_width": "board, front", "board_back": "board, back", "board_depth": "board, deep", "bottom": "bottom",
+    "board_width": "board, front",
+    "board_back": "board, back",
+    "board_depth": "board, deep",
+    "bottom": "bottom",
     "top": "top",
-    "width": "width", "height": "height", "diameter": "diameter", "radius": "radius", "body": "behind the "
-                                                                                              "ears", "ears": "ears, "
-                                                                                                              "deep",
-}  # fmt: skip
+    "width": "width",
+    "height": "height",
+    "diameter": "diameter",
+    "radius": "radius",
+    "body": "behind the ears",
+    "ears": "ears, deep",
+}
 
 
 @dataclass(frozen=True)
@@ -99,9 +105,8 @@ def shape_by_tape(name: str, way: str, measures: Mapping[str, Any], *, is_round:
 
 
 def board_measured(measures: Mapping[str, Any], *, is_round: bool) -> Board:
-    """Return the board of these measures in mm; one without a depth is as deep as wide.
-
-    Raises BadInput as `Board` does.
+    """Return the board of these measures in mm; one without a depth is as deep as wide. Raises BadInput as `Board`
+    does.
     """
     width, thickness = measures["board_width"], measures.get("board_thickness") or 0.0
     if is_round:
@@ -149,9 +154,8 @@ def usual_measures(part: Part, way: str, *, pad: float, rules: Rules = USUAL) ->
 
 
 def to_measure(name: str, way: str, measures: Mapping[str, Any], *, is_round: bool = False) -> ToMeasure:
-    """Return the shape of these measures with the line along which each of them is taken.
-
-    Raises BadInput as `shape_by_tape` does.
+    """Return the shape of these measures with the line along which each of them is taken. Raises BadInput as
+    `shape_by_tape` does.
     """
     shape = shape_by_tape(name, way, measures, is_round=is_round)
     x0, y0, x1, y1 = shape.outline.bounds

@@ -295,8 +295,8 @@ SHOTS: dict[tuple[int, str], Shot] = {  # the old covers that have been photogra
 
 
 def photo_file(number: int, key: str) -> Path:
-    """Return where the photo of a sample cover lies: taken by the bench camera's stand-in,
-    see bench/sample_photos.py.
+    """Return where the photo of a sample cover lies: taken by the bench camera's stand-in, see
+    bench/sample_photos.py.
     """
     return Path(__file__).parent / "covers" / f"{number}-{key}.jpg"
 
@@ -306,8 +306,8 @@ def _taken(number: int, key: str) -> TakenUp:
 
 
 def _from_photo(job: Job, key: str, taken: dict[tuple[int, str], Future[TakenUp]], *, keep: bool = False) -> None:
-    """Keep the photo of an old cover by the bench camera's stand-in;
-    `keep` makes the traced outline the panel's shape.
+    """Keep the photo of an old cover by the bench camera's stand-in; `keep` makes the traced outline the panel's
+    shape.
     """
     part = load_job(job.number).parts_by_key()[key]
     photo = keep_taken(part, taken[job.number, key].result())
@@ -573,69 +573,8 @@ def _wing_chair(cloths: dict[str, Cloth], taken: dict[tuple[int, str], Future[Ta
         fresh,
         [("before", "", "the whole"), ("before", "front_band", "welt open at the left"),
          ("before", "inside_back", "worn through at the head"),
-         ("strip", "outside_back", "tack strip"), ("strip", "outside_back", "corner"), ("strip", "outside_arm_left",
-         "card "
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     ""
-                                                                                                                     "strip"),
-         ("strip", "feet", "corner")],
+         ("strip", "outside_back", "tack strip"), ("strip", "outside_back", "corner"),
+         ("strip", "outside_arm_left", "card strip"), ("strip", "feet", "corner")],
     )  # fmt: skip
     _from_photo(job, "outside_back", taken)
     _timed(fresh, [("bottom_cloth", 14, 92), ("outside_back", 9, 58), ("outside_arm_left", 8, 47)])

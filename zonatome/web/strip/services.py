@@ -25,8 +25,7 @@ from zonatome.web.survey.services import change_furniture
 
 RECORD = (
     "off_number", "off_at", "off_by", "on_again", "fixing", "fixings", "fixings_again", "fate", "marks", "note",
-    "pitch_found",
-    "rows_found", "edge_found", "version",
+    "pitch_found", "rows_found", "edge_found", "version",
 )  # fmt: skip
 USUAL_FATE = {"panel": "pattern", "hardware": "reuse"}
 SHORTEST_SPELL = 0.15  # minutes: a key pressed twice by mistake
@@ -83,11 +82,16 @@ class Written:
 
 
 NAMES = {
-    "fixings": "How it was held", "fixing": "In words", "fixings_again": "How it shall be held", "fate": "What becomes "
-                                                                                                         "of it",
+    "fixings": "How it was held",
+    "fixing": "In words",
+    "fixings_again": "How it shall be held",
+    "fate": "What becomes of it",
     "marks": "Marks on it",
-    "note": "Note", "pitch_found": "Pitch found", "edge_found": "Fixed edge", "rows_found": "Rows",
-}  # fmt: skip
+    "note": "Note",
+    "pitch_found": "Pitch found",
+    "edge_found": "Fixed edge",
+    "rows_found": "Rows",
+}
 
 
 def _shown(value: Any) -> str:
@@ -97,8 +101,8 @@ def _shown(value: Any) -> str:
 
 
 def check_version(part: JobPart, version: int | None, sent: Mapping[str, Any], *, now: str = "") -> None:
-    """Refuse what was made on an older version of a part's record:
-    ChangedMeanwhile says what stands and what was sent.
+    """Refuse what was made on an older version of a part's record: ChangedMeanwhile says what stands and what was
+    sent.
     """
     if version is None or version == part.version:
         return
@@ -219,11 +223,10 @@ def _by_fate(part: JobPart) -> None:
     wide, high = (max(p[i] for p in points) - min(p[i] for p in points) for i in (0, 1))
     size = {"length": high or None, "width": wide or None} if SAVED[what] == "size" else {"length": None, "width": None}
     words = f"{part.name.lower()}, {FATES[part.fate]}"
+    known = {"words": words[:120], "came_from": _from(part.job), "count": part.job.count}
     KeptThing.objects.update_or_create(
-        part=part, by_fate=True,
-        defaults={"what": what, "words": words[:120], "job": part.job, "came_from": _from(part.job),
-        "count": part.job.count, **size},
-    )  # fmt: skip
+        part=part, by_fate=True, defaults={"what": what, "job": part.job, **known, **size}
+    )
 
 
 def _from(job: Job) -> str:
@@ -240,9 +243,8 @@ def keep_thing(
     width: float | None = None,
     count: int = 1,
 ) -> KeptThing:
-    """Put something that was saved into the store.
-
-    Raises BadInput for what is not worth a place there, or has no size.
+    """Put something that was saved into the store. Raises BadInput for what is not worth a place there, or has no
+    size.
     """
     if what not in SAVED:
         raise BadInput("what", what, "one of " + ", ".join(SAVED))
