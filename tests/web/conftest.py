@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import io
 import re
+from datetime import date, datetime, time
 from functools import cache
 
 import pytest
 from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
+from django.utils import timezone
 from PIL import Image
 
 from zonatome.core.strip.order import usual_order
@@ -31,6 +33,17 @@ def _plain(settings, tmp_path, monkeypatch):
     settings.MEDIA_ROOT = tmp_path / "photos"
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
     settings.ALLOWED_HOSTS = ["testserver"]
+
+
+@pytest.fixture
+def clock(monkeypatch):
+    """A clock that stands still: `clock(day)` sets it to noon of that day, for all that asks Django for the time."""
+
+    def stand_at(day: date) -> None:
+        noon = datetime.combine(day, time(12), tzinfo=timezone.get_current_timezone())
+        monkeypatch.setattr(timezone, "now", lambda: noon)
+
+    return stand_at
 
 
 @pytest.fixture

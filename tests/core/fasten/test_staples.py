@@ -9,7 +9,19 @@ from hypothesis import strategies as st
 from shapely.geometry import LineString, Point
 
 from zonatome.core.errors import BadInput
-from zonatome.core.fasten.staples import CORNER_OPEN, CROWN, KeepOut, boxes_for, staple_leg, staple_plan
+from zonatome.core.fasten.staples import (
+    CORNER_OPEN,
+    CROWN,
+    LEGS,
+    KeepOut,
+    bottom_staples,
+    boxes_for,
+    staple_leg,
+    staple_plan,
+    temporary_staples,
+    through_cloth,
+)
+from zonatome.core.rules import rules_of
 from zonatome.core.trace.by_tape import Board
 
 SQUARE = Board(370, 370, 18).outline
@@ -145,3 +157,21 @@ def test_what_cannot_be_stapled_is_refused(call):
 
 def test_boxes_are_rounded_up():
     assert [boxes_for(n) for n in (1, 1000, 1001)] == [1, 1, 2]
+
+
+@given(st.floats(0.2, 9), st.floats(6, 60))
+def test_the_leg_holds_the_folded_cloth_and_never_comes_near_the_face(thickness, rail):
+    through = through_cloth(thickness)
+    choice = staple_leg(through=through, rail=rail)
+    into_wood = [leg - through for leg in LEGS]
+    if choice.leg is None:
+        assert not [deep for deep in into_wood if 6 <= deep <= rail - 3]
+    else:
+        assert 6 <= choice.leg - through <= rail - 3
+        assert through == pytest.approx(2 * thickness + 0.5)
+
+
+def test_a_dozen_hold_it_for_now_and_the_bottom_cloth_has_its_own_pitch():
+    assert [temporary_staples(n) for n in (0, 7, 12, 64)] == [0, 7, 12, 12]
+    assert bottom_staples(SQUARE) == round(4 * 370 / 45) == 33
+    assert bottom_staples(SQUARE, rules_of({"pitch_bottom": 40})) == 37

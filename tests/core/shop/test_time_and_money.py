@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from zonatome.core.errors import BadInput
 from zonatome.core.shop.day import OpenTag, by_due, plan_day
-from zonatome.core.shop.estimate import STEPS, Material, Quantities, Rates, quote, step_times
+from zonatome.core.shop.estimate import STEPS, Material, Quantities, Rates, quote, step_times, whole_days
 from zonatome.core.shop.progress import JobState, next_move, step_states
 
 ONE = Quantities(furniture=1, strip_minutes=30, shapes=2, pieces=4, seam=2000, pads=1, staples=60, trim=3000)
@@ -64,6 +64,21 @@ def test_a_quote_never_loses_a_cent(furniture, costs):
     assert found.materials == sum(costs, Decimal(0))
     assert found.total == found.materials_with_margin + found.labour + found.sundries
     assert found.total.as_tuple().exponent == -2
+
+
+@pytest.mark.parametrize(
+    ("minutes", "waits", "days"),
+    [
+        pytest.param(0, 0, 1, id="the least is a day"),
+        pytest.param(360, 0, 1, id="six hours at the bench are a day"),
+        pytest.param(362, 0, 1, id="two minutes more too"),
+        pytest.param(400, 0, 2, id="forty are another"),
+        pytest.param(180, 12 * 60, 1, id="half a day, and glue over night"),
+        pytest.param(360, 12 * 60, 2, id="a whole day, and glue over night"),
+    ],
+)
+def test_a_day_has_six_hours_at_the_bench_and_twenty_four_of_waiting(minutes, waits, days):
+    assert whole_days(minutes, waits) == days
 
 
 def test_no_furniture_is_refused():

@@ -14,14 +14,18 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.labels_pdf import Label, labels_pdf
 from zonatome.core.formats.record_pdf import MARGIN, NUMBER, PHOTO, RecordLine, RecordPage, record_pdf
 from zonatome.core.strip.record import (
+    FATES,
     FIXINGS,
     MARKS,
+    SAVED,
     Entry,
     bag_number,
     checks,
     known_fixings,
     known_marks,
     marks_for,
+    saved_as,
+    usual_fate,
     usual_fixings,
 )
 from zonatome.core.survey.kinds import KINDS, OTTOMAN, SIDE_CHAIR, WING
@@ -172,3 +176,15 @@ def test_a_long_name_on_the_record_stays_beside_its_photos_and_under_the_head(un
     first = [long for x, _, long, text in seen if "Inside back" in text or "staples" in text]
     assert first
     assert max(first) <= column
+
+
+def test_every_part_of_every_kind_has_a_place_to_go():
+    fates = {(part.what, usual_fate(part), saved_as(part)) for kind in KINDS.values() for part in kind.parts}
+    assert fates == {
+        ("panel", "pattern", "cloth scrap"),
+        ("hardware", "reuse", "screws and bolts"),
+        ("bottom cloth", "", "bottom cloth"),
+        ("trim", "", "trim"),
+    }
+    assert {fate for _, fate, _ in fates} - {""} <= set(FATES)
+    assert {saved for *_, saved in fates} <= set(SAVED)

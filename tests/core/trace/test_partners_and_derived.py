@@ -124,6 +124,7 @@ def test_a_side_sewn_to_two_partners_is_compared_with_both_together():
     }
     seam = seams_of(kind, shapes)[0]
     assert seam.findings[0].by == pytest.approx(20)
+    assert seam.end_words("metric") == "Then 500 mm of top is left for its next partner."
     assert seams_of(kind, shapes | mended(seam, shapes, "length of one"))[0].agrees
 
 
@@ -134,6 +135,26 @@ def test_mending_one_side_of_a_lopsided_shape_leaves_what_lies_opposite():
     after = mended(seam, shapes, "length of other")["b"]
     assert after.edge_length(3) == pytest.approx(500, abs=0.01)
     assert after.edge_length(1) == pytest.approx(odd.edge_length(1), abs=0.01)
+
+
+@pytest.mark.parametrize(
+    ("back", "side", "units", "words"),
+    [
+        pytest.param(600, 598.5, "metric", "Both end together.", id="as two readings of a tape"),
+        pytest.param(612, 600, "metric", "Then 12 mm of back is left over.", id="the first is longer"),
+        pytest.param(600, 625.4, "imperial", "Then 1 in of side is left over.", id="its partner is longer, in inches"),
+    ],
+)
+def test_what_a_walk_leaves_over_is_said(back, side, units, words):
+    shapes = {"a": rectangle_shape("Back", 400, back, SEWN), "b": rectangle_shape("Side", 200, side, SEWN)}
+    assert seams_of(TWO, shapes)[0].end_words(units) == words
+
+
+def test_a_machine_runs_once_along_a_seam_of_two_panels():
+    top = rectangle_shape("Top", 400, 300, SEWN)
+    assert top.sewn_length == pytest.approx(700)
+    held = replace(top, edges=tuple(replace(e, join="stapled_under") for e in top.edges[:2]) + top.edges[2:])
+    assert held.sewn_length == pytest.approx(350)
 
 
 def test_no_seam_is_silent_and_what_is_partly_sewn_is_partly_compared():

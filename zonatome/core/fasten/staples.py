@@ -15,6 +15,7 @@ from shapely.geometry import LineString
 
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, Point
+from zonatome.core.rules import USUAL, Rules
 
 Order = Literal["cross first", "one side whole"]
 INSET = 14.0  # mm from the board's edge to the staple line
@@ -25,6 +26,10 @@ BITE = (6.0, 8.0)  # mm that a leg goes into wood
 LEFT_BELOW = 3.0  # mm of the rail that must remain under the leg
 LEGS = (6.0, 8.0, 10.0, 12.0, 14.0, 16.0)
 BOX = 1000  # staples in a box
+MOST_THROUGH = 20.0  # mm, squeezed, that a staple is set through
+FOLDED = 2  # the cover is folded once under its edge
+SQUEEZED_PAD = 0.5  # mm of wadding left between
+MOST_TEMPORARY = 12  # staples that hold a cover while it is centred
 
 
 @dataclass(frozen=True)
@@ -307,8 +312,8 @@ def staple_leg(*, through: float, rail: float) -> LegChoice:
     >>> staple_leg(through=2, rail=18).leg
     8.0
     """
-    if not 0 <= through <= 20:
-        raise BadInput("through", through, "0 to 20 mm")
+    if not 0 <= through <= MOST_THROUGH:
+        raise BadInput("through", through, f"0 to {MOST_THROUGH:g} mm")
     if not 1 <= rail <= 200:
         raise BadInput("rail", rail, "1 to 200 mm")
     fits = [leg for leg in LEGS if leg >= through + BITE[0] and leg - through <= rail - LEFT_BELOW]
@@ -319,6 +324,31 @@ def staple_leg(*, through: float, rail: float) -> LegChoice:
     return LegChoice(
         None, f"no staple holds in {rail:g} mm without coming near its face: screw a batten behind it, or glue"
     )
+
+
+def through_cloth(thickness: float) -> float:
+    """Return the mm that a staple goes through before it reaches wood: the cloth folded once, the wadding squeezed.
+
+    Source: trade rule of fastening.
+
+    >>> through_cloth(1.2)
+    2.9
+    """
+    return min(MOST_THROUGH, FOLDED * thickness + SQUEEZED_PAD)
+
+
+def temporary_staples(count: int) -> int:
+    """Return how many of a board's staples are set half in first, to be drawn again: a dozen, of fewer all.
+
+    >>> temporary_staples(64), temporary_staples(8)
+    (12, 8)
+    """
+    return min(MOST_TEMPORARY, count)
+
+
+def bottom_staples(board: Outline, rules: Rules = USUAL) -> int:
+    """Return the staples of one bottom cloth: along the board's edge, at the bottom cloth's own pitch."""
+    return round(board.perimeter / rules["pitch_bottom"])
 
 
 def boxes_for(count: int) -> int:

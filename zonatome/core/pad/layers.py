@@ -11,6 +11,8 @@ from zonatome.core.trace.by_tape import Board
 
 WADDING_ROLL = 1500.0  # mm: the usual width of a wadding roll
 FOAM_SHEET = (2000.0, 1000.0)  # mm: the usual foam sheet
+GLUE_SETS = (60, 120, 720, 1440)  # minutes: what tins of foam glue say
+GLUE_USUAL = 120  # minutes
 
 
 @dataclass(frozen=True)

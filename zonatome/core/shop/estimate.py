@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 
 from zonatome.core.errors import BadInput
+from zonatome.core.pad.layers import GLUE_USUAL
 from zonatome.core.rules import Rules
+from zonatome.core.survey.glue import GLUES
 
+FRAME_GLUE = float(max(glue.minutes for glue in GLUES.values()))  # minutes under the clamp: overnight
+BENCH_HOURS = 6.0  # of a day, hands on
+MOSTLY = 0.01  # of a day: a job that takes so little of one more does not take it
 STEPS = ("survey", "strip", "trace", "lay", "pad", "fasten", "trim", "finish")
 
 
@@ -114,7 +120,7 @@ def step_times(job: Quantities, rates: Rates) -> tuple[StepTime, ...]:
         raise BadInput("furniture", job.furniture, "at least 1")
     like_full = 1 + (job.furniture - 1) * rates.later_in_a_set
     share = like_full / job.furniture
-    frame_wait = 12 * 60.0 if job.is_glued_frame else 0.0
+    frame_wait = FRAME_GLUE if job.is_glued_frame else 0.0
     return (
         StepTime("survey", rates.survey_minutes, frame_wait, "frame glue overnight" if frame_wait else ""),
         StepTime("strip", job.strip_minutes * like_full),
@@ -123,7 +129,7 @@ def step_times(job: Quantities, rates: Rates) -> tuple[StepTime, ...]:
         StepTime(
             "pad",
             job.pads * rates.minutes_a_pad * share,
-            120.0 if job.glue_waits else 0.0,
+            float(GLUE_USUAL) if job.glue_waits else 0.0,
             "foam glue sets" if job.glue_waits else "",
         ),
         StepTime(
@@ -133,6 +139,17 @@ def step_times(job: Quantities, rates: Rates) -> tuple[StepTime, ...]:
         StepTime("trim", job.trim / 1000 * rates.minutes_a_metre_of_trim * share),
         StepTime("finish", rates.finish_minutes * like_full),
     )
+
+
+def whole_days(minutes: float, waits: float) -> int:
+    """Return the days that so many minutes at the bench take, six hours a day, and the minutes that run by themselves.
+
+    At least 1; waits run by night too.
+
+    >>> whole_days(6 * 60, 0), whole_days(6 * 60, 24 * 60), whole_days(20, 0)
+    (1, 2, 1)
+    """
+    return max(1, math.ceil(minutes / 60 / BENCH_HOURS + waits / 60 / 24 - MOSTLY))
 
 
 @dataclass(frozen=True)

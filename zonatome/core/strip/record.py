@@ -43,6 +43,8 @@ FATES = {
     "waste": "waste",
 }
 KEPT_FATES = ("scrap", "spare")  # these go to the workroom's store
+USUAL_FATE = {"panel": "pattern", "hardware": "reuse"}
+_SAVED_AS = {"bottom cloth": "bottom cloth", "trim": "trim", "hardware": "screws and bolts"}
 SAVED = {
     "card strip": "length", "tack strip": "length", "gripper strip": "length", "welt cord": "length", "zip": "length",
     "trim": "length", "foam": "size", "board": "size", "bottom cloth": "size", "cloth scrap": "size",
@@ -137,6 +139,16 @@ def usual_fixings(part: Part) -> tuple[str, ...]:
     return tuple(usual)
 
 
+def usual_fate(part: Part) -> str:
+    """Return what usually becomes of a part that comes off: panels are patterns, hardware goes back; "" else."""
+    return USUAL_FATE.get(part.what, "")
+
+
+def saved_as(part: Part) -> str:
+    """Return as what a part that is kept lies in the workroom's store: one of SAVED; a panel is a scrap of cloth."""
+    return _SAVED_AS.get(part.what, "cloth scrap")
+
+
 @dataclass(frozen=True)
 class Entry:
     """One part as the record has it now. `bag` is the number of its bag, `contents` what is written on that."""
@@ -206,9 +218,9 @@ def checks(kind: Kind, entries: Mapping[str, Entry]) -> tuple[Check, ...]:
             continue
         if ("seam" in first.marks) != ("seam" in second.marks):
             has, lacks = (meeting.one, meeting.other) if "seam" in first.marks else (meeting.other, meeting.one)
-            partner = kind.part(has).name.lower()
+            marked = kind.part(has).name.lower()
             words = (
-                f"{kind.part(lacks).name}: no mark where its seam meets the {partner}, which has one. Mark the partner."
+                f"{kind.part(lacks).name}: no mark where its seam meets the {marked}, which has one. Mark the partner."
             )
             found.append(Check("seam", lacks, words))
     return tuple(found)

@@ -319,6 +319,11 @@ class Kind:
         return tuple(p for p in self.parts if p.what == "panel" and p.is_on_new)
 
     @property
+    def button_count(self) -> int:
+        """How many buttons its panels have, where it has buttons at all."""
+        return sum(p.buttons.count for p in self.panels if p.buttons) if self.has("buttons") else 0
+
+    @property
     def old(self) -> tuple[Part, ...]:
         """The parts that the furniture came in with: what can come off."""
         return tuple(p for p in self.parts if p.is_on_old)

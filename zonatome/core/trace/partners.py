@@ -20,6 +20,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.outline import Point, outline_of
 from zonatome.core.survey.kind import MIRRORED, SEAMS, Kind, Meeting, edge_words, place_of_edge, side_of_edge
 from zonatome.core.trace.shape import Match, Shape, along_points
+from zonatome.core.units import Units, format_length
 
 AGREES = 2.0  # mm: two edges whose lengths differ by less are eased in by hand, and so are their notches
 NOTCHED_FROM = 150.0  # mm: a shorter seam cannot be sewn together the wrong way round unseen
@@ -95,6 +96,17 @@ class Seam:
     def agrees(self) -> bool:
         """Whether it has been compared, and nothing is wrong with it."""
         return not self.findings and not self.why_not
+
+    def end_words(self, units: Units) -> str:
+        """Return what is left when both edges are walked from their beginning to the end of the shorter one, a
+        sentence.
+        """
+        left = self.one.length - self.other.length
+        if abs(left) <= AGREES:
+            return "Both end together."
+        longer = self.one if left > 0 else self.other
+        place = "for its next partner" if left > 0 and len(self.others) > 1 else "over"
+        return f"Then {format_length(abs(left), units, 'small')} of {longer.name.lower()} is left {place}."
 
     @property
     def key(self) -> str:

@@ -18,7 +18,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.joins import JOINS, join_named
 from zonatome.core.outline import Outline, Point, crossings, offset_by_edge, turn_of
 from zonatome.core.rules import USUAL, Rules
-from zonatome.core.survey.kind import MIRRORED, ROUND, RUN, Part, Side, place_of_edge, side_of_edge
+from zonatome.core.survey.kind import MIRRORED, ROUND, RUN, SEAMS, Part, Side, place_of_edge, side_of_edge
 from zonatome.core.tolerances import LEAST_AREA, SAME_LENGTH
 
 MOST_ADDED = 500.0  # no edge needs half a metre beyond its finished line
@@ -184,6 +184,11 @@ class Shape:
         """Return the finished length of one edge."""
         points = self.edge_points(number)
         return sum(math.dist(a, b) for a, b in itertools.pairwise(points))
+
+    @property
+    def sewn_length(self) -> float:
+        """The mm that the machine runs for this panel: half of each sewn edge, the other half is its partner's."""
+        return sum(self.edge_length(n) for n, edge in enumerate(self.edges) if edge.join in SEAMS) / 2
 
     @cached_property
     def cut_line(self) -> Outline:

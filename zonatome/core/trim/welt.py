@@ -7,10 +7,15 @@ from dataclasses import dataclass
 
 from zonatome.core.errors import BadInput
 from zonatome.core.rules import USUAL, Rules
+from zonatome.core.trace.shape import Shape
 
 DOUBLE_SEAM = 20.0  # mm: what a double welt's strip has beyond its two cords
 JOIN = 40.0  # mm that a slanted join takes
 WIDE_WELT_CORD = 5.0  # mm: the usual cord
+USUAL_CLOTH = 1.0  # mm thick, until a cloth is chosen
+SHORTEST_STRIP = 500.0  # mm: a shorter piece makes a join that shows
+BESIDE_JOIN = 10.0  # mm that a strip is longer than its join at least
+CUT_FROM_CLOTH = ("welt", "double_welt")  # gimp is bought
 KINDS = {"welt": "single welt", "double_welt": "double welt", "gimp": "gimp"}
 
 
@@ -76,7 +81,7 @@ def trim_sum(
     kind: str,
     furniture: int,
     cord: float = WIDE_WELT_CORD,
-    thickness: float = 1.0,
+    thickness: float = USUAL_CLOTH,
     rules: Rules = USUAL,
 ) -> TrimSum:
     """Return lengths and strip width: every exposed line + an end allowance per end, times the set, a tenth more to
@@ -99,6 +104,26 @@ def trim_sum(
         width = double_welt_strip_width(cord, thickness=thickness)
     total = once * furniture
     return TrimSum(kind, once, total, total * (1 + rules["more_welt"]), width)
+
+
+def shortest_strip(to_cut: float) -> float:
+    """Return the mm below which no strip is cut for a welt of `to_cut` mm: half a metre, or all of a shorter welt.
+
+    >>> shortest_strip(4200), shortest_strip(320), shortest_strip(20)
+    (500.0, 320, 50.0)
+    """
+    return max(min(SHORTEST_STRIP, to_cut), JOIN + BESIDE_JOIN)
+
+
+def offered_line(shape: Shape, *, is_padded: bool) -> float:
+    """Return the mm of a shape's edge that takes trim: what is held raw under it, else all round a sewn padded top.
+
+    0 where nothing of it takes trim. Source: trade rules of trim.
+    """
+    raw = sum(shape.edge_length(n) for n, edge in enumerate(shape.edges) if edge.join == "raw_under_trim")
+    if raw or not is_padded or any(edge.join not in ("sewn", "stapled_under") for edge in shape.edges):
+        return raw
+    return shape.outline.perimeter
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,15 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
-from zonatome.core.fasten.staples import KeepOut, boxes_for, staple_leg
+from zonatome.core.fasten.staples import (
+    KeepOut,
+    bottom_staples,
+    boxes_for,
+    staple_leg,
+    temporary_staples,
+    through_cloth,
+)
+from zonatome.core.trim.welt import USUAL_CLOTH
 from zonatome.web.base.answers import said
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.fasten.drawing import board_drawing
@@ -57,9 +65,9 @@ def _page(
     board = board_of(part)
     a_set = len(plan.staples) * job.count
     piece, at = divmod(min(part.staples_done, a_set), max(1, len(plan.staples)))
-    cloth = part.cloth.cloth.thickness if part.cloth else 1.0
-    leg = staple_leg(through=min(20.0, 2 * cloth + 0.5), rail=max(1.0, board.thickness)) if board.thickness else None
-    bottom = round(board.outline.perimeter / job.rules["pitch_bottom"])
+    through = through_cloth(part.cloth.cloth.thickness if part.cloth else USUAL_CLOTH)
+    leg = staple_leg(through=through, rail=max(1.0, board.thickness)) if board.thickness else None
+    bottom = bottom_staples(board.outline, job.rules)
     context |= {
         "plan": plan,
         "board": board,
@@ -73,7 +81,7 @@ def _page(
         "form": form or StapleForm(units=units, initial={"pitch": part.pitch, "order": part.staple_order}),
         "hole_form": hole or KeepOutForm(units=units),
         "corner_count": sum(s.at_corner for s in plan.staples),
-        "temporary": min(12, len(plan.staples)),
+        "temporary": temporary_staples(len(plan.staples)),
         "data": {
             "each": len(plan.staples),
             "count": job.count,

@@ -17,11 +17,12 @@ from django.utils import timezone
 from zonatome.core.fasten.staples import Order
 from zonatome.core.formats.furniture_json import read_furniture
 from zonatome.core.lay.pattern.direction import TRIM_WAYS
-from zonatome.core.rules import Rules, rules_of
+from zonatome.core.rules import USUAL, Rules, rules_of
 from zonatome.core.strip.pulling import ENTRIES_WANTED, STAPLES_A_MINUTE, WAYS, Pace, Way
 from zonatome.core.strip.record import FATES, MARKS
 from zonatome.core.survey.kind import Kind, Part
 from zonatome.core.survey.kinds import KINDS, kind_named
+from zonatome.core.trim.welt import WIDE_WELT_CORD
 from zonatome.core.units import Units
 
 UNITS = [("metric", "Metric"), ("imperial", "Imperial")]
@@ -118,7 +119,7 @@ class Job(models.Model):
     label_on = models.BooleanField(default=False)
     feet_done = models.BooleanField(default=False)
     trim_kind = models.CharField(max_length=12, blank=True)
-    cord = models.FloatField(default=5.0)
+    cord = models.FloatField(default=WIDE_WELT_CORD)
     trim_cloth = models.ForeignKey(
         "lay.JobCloth", null=True, blank=True, on_delete=models.SET_NULL, related_name="trims"
     )
@@ -259,13 +260,13 @@ class JobPart(models.Model):
     board_depth = models.FloatField(null=True, blank=True)
     board_thickness = models.FloatField(null=True, blank=True)
     board_back = models.FloatField(null=True, blank=True)
-    wrap = models.FloatField(default=50.0)
+    wrap = models.FloatField(default=USUAL["wrap"])
     pad_measured = models.FloatField(null=True, blank=True)
     foam = models.FloatField(null=True, blank=True)
     wadding = models.FloatField(null=True, blank=True)
-    oversize = models.FloatField(default=5.0)
+    oversize = models.FloatField(default=USUAL["foam_over"])
     webbing = models.BooleanField(default=False)
-    pitch = models.FloatField(default=16.0)
+    pitch = models.FloatField(default=USUAL["pitch"])
     staple_order: models.CharField[Order, Order] = models.CharField(max_length=20, default="cross first")
     staples_done = models.PositiveIntegerField(default=0)
     staples_planned = models.PositiveIntegerField(default=0)

@@ -13,13 +13,12 @@ from zonatome.core.lay.request import Flaw, LayRequest, Panels, PieceAsk, Roll, 
 from zonatome.core.lay.table.cut_sheet import Line
 from zonatome.core.outline import rectangle
 from zonatome.core.trace.cut_marks import marks_up_the_roll, up_the_roll
-from zonatome.core.trim.welt import JOIN
+from zonatome.core.trim.welt import JOIN, shortest_strip
 from zonatome.core.units import format_length
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.lay.cut_shape import laid_shape
 from zonatome.web.lay.models import Cloth, HeldBlock, JobCloth, Remnant
 
-SHORTEST_STRIP = 500.0
 SAME_PIECE = 1.0  # mm2
 HELD = "held"  # how the ids of blocks held back begin
 
@@ -163,7 +162,7 @@ def _strips(host: JobCloth, member: JobCloth) -> tuple[StripAsk, ...]:
     welts = [t for t in trims_of_job(member.job) if t.strip_width]
     for welt in welts:
         key = _mark(host, member) + ("welt" if len(welts) == 1 else welt.kind)
-        cut, shortest = round(welt.to_cut, 1), max(min(SHORTEST_STRIP, welt.to_cut), JOIN + 10)
+        cut, shortest = round(welt.to_cut, 1), shortest_strip(welt.to_cut)
         found.append(StripAsk(key, round(welt.strip_width, 1), cut, JOIN, shortest, ways, one_way))
     return tuple(found)
 

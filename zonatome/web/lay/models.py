@@ -20,8 +20,10 @@ from zonatome.core.lay.pattern.centring import PATTERNS, repeat_of
 from zonatome.core.lay.prepared import is_prepared
 from zonatome.core.lay.request import Lay, LayRequest, Repeat
 from zonatome.core.outline import Outline, Point, outline_of, turn_of
+from zonatome.core.rules import USUAL
 from zonatome.core.shop.buying import MOST_BREAKS, PriceBreak
 from zonatome.core.tolerances import LEAST_FLAW, MOST_POINTS
+from zonatome.core.trim.welt import USUAL_CLOTH
 from zonatome.web.base.who import who
 from zonatome.web.jobs.models import FlatPhoto, Job
 
@@ -57,7 +59,7 @@ class Cloth(models.Model):
     repeat_across = models.FloatField(null=True, blank=True)
     first_along = models.FloatField(default=0.0)
     first_across = models.FloatField(default=0.0)
-    thickness = models.FloatField(default=1.0)
+    thickness = models.FloatField(default=USUAL_CLOTH)
     price = models.DecimalField(max_digits=8, decimal_places=2, validators=[MinValueValidator(0)])
     sold_in = models.CharField(max_length=2, choices=SOLD_IN, default="m")
     sold_by = models.CharField(max_length=8, choices=SOLD_BY, default="tenth")
@@ -223,8 +225,8 @@ class JobCloth(models.Model):
     cloth = models.ForeignKey(Cloth, on_delete=models.PROTECT)
     role = models.CharField(max_length=8, choices=ROLES, default="main")
     gap = models.FloatField(default=4.0)
-    squaring = models.FloatField(default=100.0)
-    margin = models.FloatField(default=100.0)
+    squaring = models.FloatField(default=USUAL["squaring"])
+    margin = models.FloatField(default=USUAL["margin"])
     railroaded = models.BooleanField(default=False)
     any_angle = models.BooleanField(default=False)  # vinyl and hide may lie at any angle, where that saves
     follow_on = models.BooleanField(default=False)  # front band and boxing go on from the seat's motif

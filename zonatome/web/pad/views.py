@@ -11,7 +11,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
-from zonatome.core.pad.layers import PadChoice, layer_sizes, measured_pad, to_buy
+from zonatome.core.pad.layers import GLUE_SETS, GLUE_USUAL, PadChoice, layer_sizes, measured_pad, to_buy
 from zonatome.core.units import format_length
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job, panel_or_404
@@ -23,7 +23,7 @@ from zonatome.web.rack.pages import job_page
 from zonatome.web.trace.boards import board_of
 from zonatome.web.trace.services import shape_of_part
 
-GLUE_MINUTES = {"60": "1 h", "120": "2 h", "720": "12 h", "1440": "24 h"}
+GLUE_MINUTES = {str(minutes): f"{minutes // 60} h" for minutes in GLUE_SETS}
 
 
 def home(request: BenchRequest, number: int) -> HttpResponse:
@@ -79,6 +79,7 @@ def _page(
         "rows": rows,
         "stale": stale,
         "glue": GLUE_MINUTES.items(),
+        "glue_usual": str(GLUE_USUAL),
         "waits": waits,
         "layers_usual": job.kind.layers,
         "extra": extra_layers(job),
@@ -162,7 +163,7 @@ def measure(request: BenchRequest, number: int, key: str) -> HttpResponse:
 def glued(request: BenchRequest, number: int) -> HttpResponse:
     """Start the wait for the glue."""
     job = load_job(number)
-    minutes = request.POST.get("minutes", "120")
+    minutes = request.POST.get("minutes", str(GLUE_USUAL))
     if minutes not in GLUE_MINUTES:
         raise Http404
     now = timezone.now()

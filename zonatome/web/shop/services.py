@@ -2,21 +2,20 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from decimal import Decimal
 from typing import Any
 
-from zonatome.core.fasten.staples import boxes_for
 from zonatome.core.formats.svg_paths import fixed
-from zonatome.core.pad.layers import FOAM_SHEET, layer_sizes, to_buy
+from zonatome.core.pad.layers import layer_sizes
 from zonatome.core.shop.day import Day, OpenTag, plan_day
 from zonatome.core.shop.estimate import Material, Quantities, Quote, Rates, StepTime, quote, rates_by, step_times
+from zonatome.core.shop.materials import ClothBought, FoamOnOldPads, Takes, bill_of_materials
 from zonatome.core.strip.order import least_set, things
 from zonatome.core.strip.pulling import Pace, pulled_as_one
 from zonatome.core.trim.welt import bottom_cloth
-from zonatome.core.units import Units, format_length
+from zonatome.core.units import Units
 from zonatome.web.jobs.models import Job, Workroom
 from zonatome.web.lay.services import cloth_standing
 from zonatome.web.pad.services import extra_layers, pad_choice
@@ -26,8 +25,6 @@ from zonatome.web.trace.services import shape_of_part
 from zonatome.web.trim.services import trims_of_job
 
 LAST_HOUR = timedelta(hours=1)
-OFFCUTS = 1.15  # a layer is cut from a sheet with so much lost
-BOTTOM_ROLL = 1500.0  # mm: the usual width of bottom cloth
 
 
 def rates_of(workroom: Workroom) -> Rates:
@@ -68,21 +65,13 @@ def at_pace(minutes: dict[str, float], step: str, pace: Pace) -> float:
 def quantities_of(job: Job, pace: Pace) -> Quantities:
     """Return what the job has of everything, from its rows."""
     panels = job.panels()
-    shaped = [p for p in panels if p.shape]
-    seam = 0.0
-    for part in shaped:
-        shape = shape_of_part(part)
-        seam += (
-            part.pieces
-            * sum(shape.edge_length(i) for i, e in enumerate(shape.edges) if e.join in ("sewn", "zip", "fly"))
-            / 2
-        )
+    sewn = sum(p.pieces * shape_of_part(p).sewn_length for p in panels if p.shape)
     return Quantities(
         furniture=job.count,
         strip_minutes=strip_minutes(job, pace),
         shapes=len(panels),
         pieces=sum(p.pieces for p in panels),
-        seam=seam,
+        seam=sewn,
         pads=len(job.padded()) * job.count,
         staples=sum(p.staples_planned for p in panels) * job.count,
         trim=sum(s.total for s in trims_of_job(job)),
@@ -93,85 +82,27 @@ def quantities_of(job: Job, pace: Pace) -> Quantities:
 
 def materials_of(job: Job, rates: Rates, units: Units) -> tuple[Material, ...]:
     """Return what the job takes to buy, from the sums of its steps."""
-    found = []
-    for job_cloth in job.cloths.all():
-        standing = cloth_standing(job_cloth)
-        if standing.is_laid:
-            found.append(
-                Material(job_cloth.cloth.name, format_length(standing.buy, units, "cloth", up=True), standing.cost)
-            )
-    prices = {"webbing": rates.webbing_metre, "wadding": rates.wadding_metre, "hessian": rates.hessian_metre}
-    for part in job.padded():
-        if not (part.has_pad and part.has_board):
-            continue
-        for thing in to_buy(layer_sizes(board_of(part), pad_choice(part), pads=job.count, rules=job.rules)):
-            if thing.unit == "sheets":
-                found.append(
-                    Material(
-                        thing.what,
-                        f"{thing.amount:.0f} sheet{'s' if thing.amount > 1 else ''}",
-                        rates.foam(thing.thickness) * Decimal(int(thing.amount)),
-                    )
-                )
-            else:
-                found.append(
-                    Material(
-                        thing.what,
-                        format_length(thing.amount, units, "cloth", up=True),
-                        _metres(thing.amount) * prices[thing.what],
-                    )
-                )
-    found += _restyled(job, rates)
-    for summed in trims_of_job(job):
-        price = (
-            rates.gimp_metre if summed.kind == "gimp" else rates.cord_metre * (2 if summed.kind == "double_welt" else 1)
-        )
-        what = "gimp" if summed.kind == "gimp" else "welt cord"
-        times = 2 if summed.kind == "double_welt" else 1
-        found.append(
-            Material(what, format_length(summed.total * times, units, "cloth", up=True), _metres(summed.total) * price)
-        )
+    return bill_of_materials(_taken(job), rates, units)
+
+
+def _taken(job: Job) -> Takes:
+    standings = [(c.cloth.name, cloth_standing(c)) for c in job.cloths.all()]
+    padded = [p for p in job.padded() if p.has_pad and p.has_board]
+    bottom = None
     if job.underside_width and job.underside_depth and any(p.part.what == "bottom cloth" for p in job.parts.all()):
-        cut = bottom_cloth(job.underside_width, job.underside_depth, rules=job.rules).cut
-        across = max(1, int(BOTTOM_ROLL // cut[0]))
-        run = -(-job.count // across) * cut[1]
-        found.append(
-            Material(
-                "bottom cloth", format_length(run, units, "cloth", up=True), _metres(run) * rates.bottom_cloth_metre
-            )
-        )
-    staples = sum(p.staples_planned for p in job.panels()) * job.count
-    if staples:
-        boxes = boxes_for(staples)
-        found.append(
-            Material("staples", f"{staples}, {boxes} box{'es' if boxes > 1 else ''}", rates.staple_box * boxes)
-        )
-    return tuple(found)
-
-
-def _restyled(job: Job, rates: Rates) -> list[Material]:
-    """What restyling takes: foam for layers on old pads by its area, buttons."""
-    found = []
-    areas: dict[float, float] = {}
-    for row in extra_layers(job):
-        areas[row.part.layer] = areas.get(row.part.layer, 0.0) + row.part.width * row.part.height * row.pieces
-    for thickness, area in sorted(areas.items()):
-        sheets = math.ceil(area * OFFCUTS / (FOAM_SHEET[0] * FOAM_SHEET[1]))
-        found.append(
-            Material(
-                f"foam, {thickness:.0f} mm, on the old pads",
-                f"{sheets} sheet{'s' if sheets > 1 else ''}",
-                rates.foam(thickness) * sheets,
-            )
-        )
-    buttons = sum(p.buttons.count for p in job.kind.panels if p.buttons and job.kind.has("buttons")) * job.count
-    if buttons:
-        found.append(Material("buttons, covered, with twine", f"{buttons}", rates.button * buttons))
-    return found
-
-
-def _metres(mm: float) -> Decimal:
-    return Decimal(str(round(mm / 1000, 3)))
+        bottom = bottom_cloth(job.underside_width, job.underside_depth, rules=job.rules)
+    return Takes(
+        furniture=job.count,
+        cloths=tuple(ClothBought(name, s.buy, s.cost) for name, s in standings if s.is_laid),
+        pads=tuple(layer_sizes(board_of(p), pad_choice(p), pads=job.count, rules=job.rules) for p in padded),
+        on_old_pads=tuple(
+            FoamOnOldPads(row.part.layer, row.part.width * row.part.height * row.pieces) for row in extra_layers(job)
+        ),
+        buttons=job.kind.button_count * job.count,
+        trims=trims_of_job(job),
+        bottom=bottom,
+        staples=sum(p.staples_planned for p in job.panels()) * job.count,
+    )
 
 
 @dataclass(frozen=True)

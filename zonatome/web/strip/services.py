@@ -14,7 +14,17 @@ from django.utils import timezone
 from zonatome.core.errors import BadInput
 from zonatome.core.strip.order import learned, taken_off
 from zonatome.core.strip.pulling import pace_of, staples_in
-from zonatome.core.strip.record import FATES, KEPT_FATES, SAVED, bag_number, known_fixings, known_marks, usual_fixings
+from zonatome.core.strip.record import (
+    FATES,
+    KEPT_FATES,
+    SAVED,
+    bag_number,
+    known_fixings,
+    known_marks,
+    saved_as,
+    usual_fate,
+    usual_fixings,
+)
 from zonatome.web.base.changed import ChangedMeanwhile, Line
 from zonatome.web.base.files import store_file
 from zonatome.web.base.who import who
@@ -27,7 +37,6 @@ RECORD = (
     "off_number", "off_at", "off_by", "on_again", "fixing", "fixings", "fixings_again", "fate", "marks", "note",
     "pitch_found", "rows_found", "edge_found", "version",
 )  # fmt: skip
-USUAL_FATE = {"panel": "pattern", "hardware": "reuse"}
 SHORTEST_SPELL = 0.15  # minutes: a key pressed twice by mistake
 SPOKEN_MOST = 6 * 2**20
 SPOKEN_KINDS = {b"\x1a\x45\xdf\xa3": ("webm", 0), b"OggS": ("ogg", 0), b"ftyp": ("mp4", 4), b"RIFF": ("wav", 0)}
@@ -155,7 +164,7 @@ def take_off(
             row.off_number, row.off_at, row.off_by = number, off_at, who()
             if not row.fixings and not row.fixing:
                 row.fixings = list(usual_fixings(row.part))
-            row.fate = row.fate or USUAL_FATE.get(row.part.what, "")
+            row.fate = row.fate or usual_fate(row.part)
             if row.part.what == "hardware" and not row.bags.exists():
                 taken = list(Bag.objects.filter(job=job).values_list("number", flat=True))
                 Bag.objects.create(job=job, number=bag_number(taken), part=row, came_from=row.name)
@@ -216,9 +225,7 @@ def _by_fate(part: JobPart) -> None:
     if part.off_number is None or part.fate not in KEPT_FATES:
         mine.filter(used_at=None).delete()
         return
-    what = {"bottom cloth": "bottom cloth", "trim": "trim", "hardware": "screws and bolts"}.get(
-        part.part.what, "cloth scrap"
-    )
+    what = saved_as(part.part)
     points = part.shape["outline"] if part.shape else [(0, 0), (part.part.width, part.part.height)]
     wide, high = (max(p[i] for p in points) - min(p[i] for p in points) for i in (0, 1))
     size = {"length": high or None, "width": wide or None} if SAVED[what] == "size" else {"length": None, "width": None}

@@ -16,6 +16,7 @@ from django.views.decorators.http import require_POST
 from zonatome.core.cautions import CAUTIONS
 from zonatome.core.errors import BadInput
 from zonatome.core.joins import JOINS
+from zonatome.core.shop.estimate import whole_days
 from zonatome.core.survey.clearance import STAYS_INSIDE, Clearance, clearance, sits_in_rebate
 from zonatome.core.survey.findings import LAYERS, VERDICTS, finding_named, findings_of, ways_to_test
 from zonatome.core.survey.furniture import (
@@ -115,7 +116,7 @@ def _usual_clearance(job: Job) -> dict[str, float]:
 
 def _days(minutes: float, waits: float) -> str:
     """How long it takes in words: hours at the bench, and days with its waits."""
-    days = max(1, round(minutes / 60 / 6 + waits / 60 / 24 + 0.49))
+    days = whole_days(minutes, waits)
     return f"{days} day{'s' if days > 1 else ''} with its waits"
 
 

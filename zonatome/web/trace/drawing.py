@@ -333,12 +333,6 @@ class WalkDrawing:
     other_edge: str
     steps: tuple[tuple[float, ...], ...]
     radius: str
-    left_over: float
-
-    @property
-    def left_over_other(self) -> float:
-        """What is left of the partner, where that is the longer one."""
-        return -self.left_over
 
 
 def walk_drawing(seam: Seam, one: Shape, other: Shape) -> WalkDrawing:
@@ -359,5 +353,4 @@ def walk_drawing(seam: Seam, one: Shape, other: Shape) -> WalkDrawing:
         path_of(seam.other.points, 0, closed=False),
         tuple(tuple(round(v, 3) for v in (s.along, s.x, -s.y, -s.degrees, s.touch[0], -s.touch[1])) for s in steps),
         fixed(max(x1 - x0, y1 - y0) * 0.017),
-        seam.one.length - seam.other.length,
     )

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from zonatome.core.trim.welt import KINDS, TrimRun, TrimSum, trim_sum
+from zonatome.core.trim.welt import KINDS, USUAL_CLOTH, TrimRun, TrimSum, trim_sum
 from zonatome.web.jobs.models import Job
 
 
 def trims_of_job(job: Job) -> tuple[TrimSum, ...]:
     """Return the sums of each trim that a job's lines take, in the table's order: gimp here, double welt there."""
-    thickness = job.trim_cloth.cloth.thickness if job.trim_cloth else 1.0
+    thickness = job.trim_cloth.cloth.thickness if job.trim_cloth else USUAL_CLOTH
     lines: dict[str, list[TrimRun]] = {}
     for line in job.trim_lines.all():
         kind = line.kind or job.trim_kind

@@ -10,7 +10,7 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
-from zonatome.core.trim.welt import DOUBLE_SEAM, KINDS, bottom_cloth
+from zonatome.core.trim.welt import CUT_FROM_CLOTH, DOUBLE_SEAM, KINDS, bottom_cloth, offered_line
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
@@ -81,22 +81,9 @@ def _offers(job: Job) -> list[dict[str, Any]]:
     for part in job.panels():
         if not part.shape or part.name in known:
             continue
-        shape = shape_of_part(part)
-        raw = sum(shape.edge_length(i) for i, e in enumerate(shape.edges) if e.join == "raw_under_trim")
-        around = (
-            shape.outline.perimeter
-            if part.part.padded and all(e.join in ("sewn", "stapled_under") for e in shape.edges)
-            else 0.0
-        )
-        if raw or around:
-            found.append(
-                {
-                    "name": part.name,
-                    "length": round(raw or around, 1),
-                    "times": part.part.per_furniture,
-                    "key": part.key,
-                }
-            )
+        length = round(offered_line(shape_of_part(part), is_padded=part.part.padded), 1)
+        if length:
+            found.append({"name": part.name, "length": length, "times": part.part.per_furniture, "key": part.key})
     return found
 
 
@@ -109,9 +96,7 @@ def choose(request: BenchRequest, number: int) -> HttpResponse:
         return _page(request, job, trim=form)
     job.trim_kind, job.cord = form.cleaned_data["kind"], form.cleaned_data["cord"]
     job.trim_cloth_id = (
-        int(form.cleaned_data["cloth"])
-        if form.cleaned_data["cloth"] and job.trim_kind in ("welt", "double_welt")
-        else None
+        int(form.cleaned_data["cloth"]) if form.cleaned_data["cloth"] and job.trim_kind in CUT_FROM_CLOTH else None
     )
     job.trim_way = form.cleaned_data["way"]
     job.trim_done = job.trim_kind == "none"

@@ -15,6 +15,8 @@ from zonatome.core.errors import BadInput
 from zonatome.core.lay.check import Fault, examined
 from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut
 from zonatome.core.lay.table.cut_sheet import table_for
+from zonatome.core.tolerances import SAME_LENGTH
+from zonatome.core.units import Units, format_length
 
 if TYPE_CHECKING:
     from zonatome.core.lay.geometry.nesting_table import NestingTable
@@ -186,6 +188,16 @@ def judged(request: LayRequest, work: Handwork, strips: Sequence[StripCut] = ())
         if as_before.length < anew.length and not examined(free, as_before):
             return as_before, []
     return anew, []
+
+
+def beside_words(lay: Lay, stands: float | None, units: Units) -> str:
+    """Return how a lay by hand compares with the length in mm of the one that stands, in words; "" where none does."""
+    if lay.on_panels:
+        return "on what is in the store"
+    longer = lay.length - stands if stands else 0.0
+    if longer > SAME_LENGTH:
+        return f"{format_length(longer, units, 'small')} longer than the lay that stands"
+    return ("shorter than" if longer < -SAME_LENGTH else "as long as") + " the lay that stands"
 
 
 def with_pins(request: LayRequest, placements: Sequence[Placement]) -> LayRequest:

@@ -315,7 +315,7 @@ def _hand(job_cloth: JobCloth, units: Units, *, held: str = "", refusal: str = "
         "drawing": lay_drawing(asked, lay, sheet, names, units, states, photo=tile_address(job_cloth.cloth)),
         "pinned": len(work.pinned),
         "can_undo": bool(hand.past),
-        "longer": lay.length - (run.best_length or 0.0) if run else 0.0,
+        "beside": by_hand_core.beside_words(lay, run.best_length if run else None, units),
         "held": held,
         "refusal": refusal,
     }

@@ -21,6 +21,7 @@ from zonatome.core.strip.pulling import WAYS, WHY, pulled_as_one
 from zonatome.core.strip.record import (
     FATES,
     FIXINGS,
+    LEAST_LEFT,
     MARKS,
     SAVED,
     Check,
@@ -125,6 +126,7 @@ def _page(
         "reach": reach,
         "reach_names": [by_key[k] for k in job.reach if k in by_key],
         "least_left": _least_left(job, reach.survives if reach else ()),
+        "least_to_hold": LEAST_LEFT,
         "survives": [by_key[k] for k in (reach.survives if reach else ()) if k in by_key],
         "reachable": [by_key[p.key] for p in kind.old if p.key in by_key],
         "running": services.running_spell(job),

@@ -17,7 +17,8 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.drawing_apart import MOST_BYTES
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.trace.ready import Readiness
-from zonatome.core.trace.shape import LINES, MARKS, Shape
+from zonatome.core.trace.restyled import PAST_TUCK
+from zonatome.core.trace.shape import LINES, MARKS, MOST_EASE, Shape
 from zonatome.core.trace.to_measure import usual_way
 from zonatome.core.trace.truing import angles, bows, can_be_squared, circle_of, fold
 from zonatome.core.trace.usual import unusual
@@ -299,6 +300,7 @@ def _look_seams(request: BenchRequest, part: JobPart, shape: Shape, found: Readi
     context: dict[str, Any] = {
         "seams": mine,
         "ease_form": asked.EaseForm(auto_id="ease_%s", units=request.workroom.units),
+        "most_ease": MOST_EASE * 100,
     }
     key = request.GET.get("walk", "")
     if key:
@@ -307,7 +309,7 @@ def _look_seams(request: BenchRequest, part: JobPart, shape: Shape, found: Readi
         except BadInput:
             raise Http404 from None
         drawn = walk_drawing(seam, shapes[seam.one.key], shapes[seam.other.key])
-        context |= {"walk": drawn, "walked": seam}
+        context |= {"walk": drawn, "walked": seam, "walk_ends": seam.end_words(request.workroom.units)}
     return context
 
 
@@ -336,6 +338,7 @@ def _look_more(request: BenchRequest, part: JobPart, shape: Shape, found: Readin
             auto_id="band_%s", units=units, initial={"name": f"Band, {part.name.lower()}", "lower": "stapled_under"}
         ),
         "fly_form": asked.FlyForm(auto_id="fly_%s", units=units),
+        "past_tuck": PAST_TUCK,
         "cushion_form": asked.CushionForm(
             auto_id="cushion_%s",
             units=units,

@@ -1,0 +1,131 @@
+"""The bill of materials: what a whole job takes to buy, line by line, and what each line costs."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+from decimal import Decimal
+
+from zonatome.core.fasten.staples import boxes_for
+from zonatome.core.pad.layers import FOAM_SHEET, LayerSize, ToBuy, to_buy
+from zonatome.core.shop.estimate import Material, Rates
+from zonatome.core.trim.welt import BottomCloth, TrimSum
+from zonatome.core.units import Units, format_length
+
+LOST_CUTTING_FOAM = 1.15  # a layer takes so much of a sheet for each of its own area
+BOTTOM_ROLL_WIDTH = 1500.0  # mm: the usual width of bottom cloth
+CORDS = {"welt": 1, "double_welt": 2}  # beside each other in the strip
+
+
+@dataclass(frozen=True)
+class ClothBought:
+    """A cloth of the job: its name, the length to buy in mm, what that costs."""
+
+    name: str
+    length: float
+    cost: Decimal
+
+
+@dataclass(frozen=True)
+class FoamOnOldPads:
+    """A layer that restyling lays on pads that stay: its thickness in mm, its area in mm2 over the whole set."""
+
+    thickness: float
+    area: float
+
+
+@dataclass(frozen=True)
+class Takes:
+    """What a job takes of everything, over the whole set of `furniture`; `bottom` is one bottom cloth."""
+
+    furniture: int = 1
+    cloths: tuple[ClothBought, ...] = ()
+    pads: tuple[tuple[LayerSize, ...], ...] = ()
+    on_old_pads: tuple[FoamOnOldPads, ...] = ()
+    buttons: int = 0
+    trims: tuple[TrimSum, ...] = ()
+    bottom: BottomCloth | None = None
+    staples: int = 0
+
+
+def bill_of_materials(takes: Takes, rates: Rates, units: Units) -> tuple[Material, ...]:
+    """Return one line a material, in the order of the work, amounts rounded up in the workroom's units.
+
+    Foam is bought by the sheet, staples by the box, all that comes off a roll by its length; a double welt has two
+    cords. Source: trade rules of buying.
+    """
+    found = [Material(c.name, _length(c.length, units), c.cost) for c in takes.cloths]
+    for layers in takes.pads:
+        found += [_for_a_pad(thing, rates, units) for thing in to_buy(layers)]
+    found += _on_old_pads(takes.on_old_pads, rates)
+    if takes.buttons:
+        found.append(Material("buttons, covered, with twine", f"{takes.buttons}", rates.button * takes.buttons))
+    found += [_trim(trim, rates, units) for trim in takes.trims]
+    if takes.bottom:
+        run = bottom_run(takes.bottom, takes.furniture)
+        found.append(Material("bottom cloth", _length(run, units), _metres(run) * rates.bottom_cloth_metre))
+    if takes.staples:
+        boxes = boxes_for(takes.staples)
+        words = f"{takes.staples}, {_counted(boxes, 'box', 'boxes')}"
+        found.append(Material("staples", words, rates.staple_box * boxes))
+    return tuple(found)
+
+
+def foam_sheets(area: float) -> int:
+    """Return the sheets of foam that layers of so many mm2 take, with what cutting loses.
+
+    >>> foam_sheets(1_800_000)
+    2
+    """
+    return math.ceil(area * LOST_CUTTING_FOAM / (FOAM_SHEET[0] * FOAM_SHEET[1]))
+
+
+def bottom_run(bottom: BottomCloth, count: int) -> float:
+    """Return the mm of bottom cloth that `count` of them take, side by side across the roll.
+
+    >>> bottom_run(BottomCloth((350, 350), (400, 400)), 4)
+    800
+    """
+    across = max(1, int(BOTTOM_ROLL_WIDTH // bottom.cut[0]))
+    return math.ceil(count / across) * bottom.cut[1]
+
+
+def _for_a_pad(thing: ToBuy, rates: Rates, units: Units) -> Material:
+    if thing.unit == "sheets":
+        sheets = int(thing.amount)
+        return Material(thing.what, _counted(sheets, "sheet", "sheets"), rates.foam(thing.thickness) * sheets)
+    price = {"webbing": rates.webbing_metre, "wadding": rates.wadding_metre, "hessian": rates.hessian_metre}[thing.what]
+    return Material(thing.what, _length(thing.amount, units), _metres(thing.amount) * price)
+
+
+def _on_old_pads(layers: Iterable[FoamOnOldPads], rates: Rates) -> list[Material]:
+    areas: dict[float, float] = {}
+    for layer in layers:
+        areas[layer.thickness] = areas.get(layer.thickness, 0.0) + layer.area
+    found = []
+    for thickness, area in sorted(areas.items()):
+        sheets = foam_sheets(area)
+        what = f"foam, {thickness:.0f} mm, on the old pads"
+        found.append(Material(what, _counted(sheets, "sheet", "sheets"), rates.foam(thickness) * sheets))
+    return found
+
+
+def _trim(trim: TrimSum, rates: Rates, units: Units) -> Material:
+    if trim.kind == "gimp":
+        return Material("gimp", _length(trim.total, units), _metres(trim.total) * rates.gimp_metre)
+    cords = CORDS[trim.kind]
+    cost = _metres(trim.total) * (rates.cord_metre * cords)
+    return Material("welt cord", _length(trim.total * cords, units), cost)
+
+
+def _counted(count: int, one: str, more: str) -> str:
+    return f"{count} {one if count == 1 else more}"
+
+
+def _length(mm: float, units: Units) -> str:
+    return format_length(mm, units, "cloth", up=True)
+
+
+def _metres(mm: float) -> Decimal:
+    return Decimal(str(round(mm / 1000, 3)))
