@@ -26,8 +26,10 @@ from datetime import timedelta
 from pathlib import Path
 
 JOBS = int(sys.argv[1]) if len(sys.argv) > 1 else 1000
-PHOTOS, TIMES = 20, 15
-CLIENTS, ASKED = 8, 25  # at once; requests of each page
+PHOTOS = 20
+TIMES = 15
+CLIENTS = 8  # at once
+ASKED = 25  # requests of each page
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
 

@@ -23,8 +23,16 @@ WINGS = (
     ("core.lay: from the kernel to the table", "the lay:", 480.0),
     ("web: what is shown and remembered", "the web: what is stored", 920.0),
 )
-ROOM_WIDTH, ROOM_HEIGHT, GAP, ROW, TOP, COLUMN = 116.0, 30.0, 10.0, 54.0, 96.0, 380.0
-INK, PAPER, LINE, WARM = "#20252c", "#fbf8f2", "#8a7a63", "#b4552d"
+ROOM_WIDTH = 116.0
+ROOM_HEIGHT = 30.0
+GAP = 10.0
+ROW = 54.0
+TOP = 96.0
+COLUMN = 380.0
+INK = "#20252c"
+PAPER = "#fbf8f2"
+LINE = "#8a7a63"
+WARM = "#b4552d"
 
 Room = tuple[float, float, float]  # x of the middle, y of the top, width
 

@@ -11,7 +11,8 @@ from pathlib import Path
 from playwright.sync_api import sync_playwright
 
 TO = Path(__file__).resolve().parents[1] / "docs/screenshots"
-DESK, TABLET = {"width": 1280, "height": 800}, {"width": 820, "height": 1180}
+DESK = {"width": 1280, "height": 800}
+TABLET = {"width": 820, "height": 1180}
 VIEWS = [
     ("rack", "/", "", DESK),
     ("survey", "/tags/118/survey/", "", DESK),

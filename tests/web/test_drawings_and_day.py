@@ -48,7 +48,7 @@ def test_no_drawing_holds_a_comma_an_exponent_or_a_number_that_is_none(units):
     drawings = [
         asdict(shape_drawing(trapezoid_shape("Back", 500, 440, 640, {"top": "stapled_under"}), units)),
         asdict(shape_drawing(disc_shape("Top", 340, {}), units)),
-        asdict(lay_drawing(asked, lay, cut_sheet(asked, lay, {}), {}, units)),
+        asdict(lay_drawing(asked, cut_sheet(asked, lay, {}), units)),
     ]
     for drawing in drawings:
         found = numbers_in(drawing)
@@ -74,7 +74,7 @@ def test_a_piece_s_name_stands_inside_it_and_its_arrow_points_to_its_top():
         "sample": "Sample",
     }
     sheet = cut_sheet(asked, lay, names)
-    drawing = lay_drawing(asked, lay, sheet, names, "metric")
+    drawing = lay_drawing(asked, sheet, "metric")
     rows = {r.key: r for r in sheet.rows}
     for placed in drawing.placements:
         x0, _, x1, _ = rows[placed.key].outline.bounds

@@ -14,6 +14,7 @@ from functools import cached_property
 from shapely.geometry import LineString, MultiPoint, Polygon
 from shapely.geometry.polygon import orient
 from shapely.ops import unary_union
+from shapely.validation import explain_validity
 
 from zonatome.core.errors import BadInput
 from zonatome.core.tolerances import CORNER_DEGREES, LEAST_AREA, LONGEST, MOST_POINTS, SAME_POINT
@@ -144,8 +145,6 @@ def _point(point: Sequence[float], key: str) -> Point:
 
 
 def _crossing(polygon: Polygon) -> str:
-    from shapely.validation import explain_validity
-
     return str(explain_validity(polygon))
 
 

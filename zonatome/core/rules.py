@@ -41,7 +41,12 @@ def _allowance(key: str) -> Rule:
     return Rule(f"adds_{key}", join.name, "What an edge adds", join.adds, "length", 0, 200, "shapes", join.note)
 
 
-_PADS, _CUT, _FASTEN, _TRIM, _TIME, _MONEY = "Pads", "Cloth", "Fastening", "Trim", "Minutes", "Prices"
+_PADS = "Pads"
+_CUT = "Cloth"
+_FASTEN = "Fastening"
+_TRIM = "Trim"
+_TIME = "Minutes"
+_MONEY = "Prices"
 _ROWS = (
     *(_allowance(key) for key in JOINS if key not in ("tucked", "on_fold")),
     Rule("tuck_gap", "gap between seat and back, until it is measured", "What an edge adds", 60, "length", 0, 300, "shapes", "to the rail"),

@@ -149,7 +149,23 @@ def _table(shot: Shot, mat: Mat, chance: np.random.Generator) -> NDArray[np.floa
 def _lay(
     table: NDArray[np.float32], shot: Shot, mat: Mat, outline: NDArray[np.float64], chance: np.random.Generator
 ) -> None:
-    rows, columns = table.shape[:2]
+    cover = _cover_on_the_table(table.shape[:2], shot, mat, outline, chance)
+    cloth = _cloth_of(table.shape, shot, chance)
+    ys, xs = np.flatnonzero(cover.any(axis=1)), np.flatnonzero(cover.any(axis=0))
+    if len(ys):
+        lies = (slice(ys[0], ys[-1] + 1), slice(xs[0], xs[-1] + 1))
+        share = (cover[lies].astype(np.float32) / 255)[:, :, None]
+        table[lies] = table[lies] * (1 - share) + cloth[lies] * share
+    for centre, key in zip(mat.centres, IDS, strict=True):
+        if key != shot.hidden_marker:
+            _marker(table, key, centre, mat, chance.normal(0, 1.5))
+
+
+def _cover_on_the_table(
+    size: tuple[int, int], shot: Shot, mat: Mat, outline: NDArray[np.float64], chance: np.random.Generator
+) -> NDArray[np.uint8]:
+    """Where the cover lies, 0 to 255 a pixel: with its loose threads and the hole worn into it."""
+    rows, columns = size
     cover = np.zeros((rows, columns), np.uint8) if shot.is_bare else _filled(_pixel(outline, mat), rows, columns)
     if shot.frayed:
         closed = np.vstack([outline, outline[:1]])
@@ -164,7 +180,13 @@ def _lay(
     if shot.hole:
         middle = _pixel(outline.mean(axis=0, keepdims=True), mat)[0].round().astype(int)
         cv2.circle(cover, middle.tolist(), int(22 / DRAWN), 0, -1, cv2.LINE_AA)
-    cloth = np.full(table.shape, CLOTHS[shot.cloth], np.float32)
+    return cover
+
+
+def _cloth_of(shape: tuple[int, ...], shot: Shot, chance: np.random.Generator) -> NDArray[np.float32]:
+    """The colour of the cloth at every pixel: its weave, stripes or flowers, unevenly worn."""
+    rows, columns = shape[:2]
+    cloth = np.full(shape, CLOTHS[shot.cloth], np.float32)
     across = np.arange(columns)[None, :] + 0.25 * np.arange(rows)[:, None]
     if shot.cloth == "striped":
         cloth[(across * DRAWN) % 36 < 18] = (110, 214, 170)
@@ -176,14 +198,7 @@ def _lay(
             colour = [(60, 120, 170), (170, 90, 60), (90, 200, 240)][int(chance.integers(3))]
             cv2.circle(cloth, at, int(chance.integers(6, 15)), colour, -1, cv2.LINE_AA)
     cloth *= 1 + 0.05 * _soft(rows, columns, 120, chance)[:, :, None]
-    ys, xs = np.flatnonzero(cover.any(axis=1)), np.flatnonzero(cover.any(axis=0))
-    if len(ys):
-        lies = (slice(ys[0], ys[-1] + 1), slice(xs[0], xs[-1] + 1))
-        share = (cover[lies].astype(np.float32) / 255)[:, :, None]
-        table[lies] = table[lies] * (1 - share) + cloth[lies] * share
-    for centre, key in zip(mat.centres, IDS, strict=True):
-        if key != shot.hidden_marker:
-            _marker(table, key, centre, mat, chance.normal(0, 1.5))
+    return cloth
 
 
 def _filled(points: NDArray[np.float64], rows: int, columns: int) -> NDArray[np.uint8]:

@@ -20,7 +20,9 @@ ROLL = 1_600.0  # mm of paper
 SPEED = 350.0  # mm a second with the pen down
 LIFT = 0.4  # seconds for each time that the pen is lifted and moved on
 MOST_PIXELS = 1_600  # on the longer side of the picture
-PAPER, PEN, RULE = (250, 247, 238), (34, 40, 52), (205, 198, 182)
+PAPER = (250, 247, 238)
+PEN = (34, 40, 52)
+RULE = (205, 198, 182)
 
 
 @dataclass(frozen=True)

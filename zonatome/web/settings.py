@@ -119,9 +119,8 @@ DATABASES = {
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 TASKS = {"default": {"BACKEND": os.environ.get("ZONATOME_TASKS", "django_tasks_db.DatabaseBackend")}}
 
-SELLER = os.environ.get(
-    "ZONATOME_SELLER", ""
-)  # where a cloth seller answers; `serve` starts a stand-in where none is set
+# where a cloth seller answers; `serve` starts a stand-in where none is set
+SELLER = os.environ.get("ZONATOME_SELLER", "")
 LONGEST_SEARCH = float(os.environ.get("ZONATOME_LONGEST_SEARCH", "600"))  # seconds that one search for a lay may take
 
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]

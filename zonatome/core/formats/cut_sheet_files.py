@@ -7,15 +7,8 @@ import io
 
 from zonatome.core.lay.table.cut_sheet import CutSheet
 
-LAYERS = {
-    "CLOTH": 8,
-    "FLAWS": 30,
-    "CUT": 7,
-    "STRIPS": 4,
-    "CROSS_CUTS": 1,
-    "NOTCHES": 1,
-    "WORDS": 8,
-}  # a layer's name, its colour number
+# a layer's name, its colour number
+LAYERS = {"CLOTH": 8, "FLAWS": 30, "CUT": 7, "STRIPS": 4, "CROSS_CUTS": 1, "NOTCHES": 1, "WORDS": 8}
 COLUMNS = ("number", "piece", "key", "panel", "kind", "corner", "from_end_mm", "from_left_mm", "is_box")
 
 
@@ -25,7 +18,7 @@ def cut_sheet_dxf(sheet: CutSheet) -> bytes:
 
     Cloth, flaws, pieces, strips, notches, cross cuts and names lie on layers of their own. Panels lie side by side.
     """
-    import ezdxf
+    import ezdxf  # noqa: PLC0415 large, and wanted for a drawing only
 
     document = ezdxf.new("R2010", setup=False)
     document.header["$INSUNITS"] = 4

@@ -19,12 +19,10 @@ from zonatome.core.lay.table.cut_sheet import Corner, CutRow, CutSheet, CuttingT
 from zonatome.core.outline import Point
 from zonatome.core.units import Units, format_length
 
-INK, SOFT, MADDER, PAPER_LINE = (
-    colors.HexColor("#20252c"),
-    colors.HexColor("#666a70"),
-    colors.HexColor("#a43e2c"),
-    colors.HexColor("#d5cab4"),
-)
+INK = colors.HexColor("#20252c")
+SOFT = colors.HexColor("#666a70")
+MADDER = colors.HexColor("#a43e2c")
+PAPER_LINE = colors.HexColor("#d5cab4")
 MARGIN = 14 * mm
 ROW = 5.4 * mm
 CORNERS_A_LINE = 4

@@ -14,7 +14,7 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
-from xml.etree.ElementTree import Element, ParseError
+from xml.etree.ElementTree import Element, ParseError, tostring
 
 import ezdxf
 from defusedxml import DefusedXmlException
@@ -39,28 +39,14 @@ FLAT = 0.03  # mm that a straight step may leave a curve of the drawing
 CLOSED = 1.0  # mm between the ends of a line that is meant to be closed
 JOINED = 0.05  # mm between loose lines that meet
 FINISHED = "finished"  # the layer or group in which the application's own files carry the finished line
-MM_PER_DXF_UNIT = {
-    0: 1.0,
-    1: 25.4,
-    2: 304.8,
-    4: 1.0,
-    5: 10.0,
-    6: 1000.0,
-    10: 914.4,
-}  # $INSUNITS; 0 says nothing, taken as mm
+# $INSUNITS; 0 says nothing, taken as mm
+MM_PER_DXF_UNIT = {0: 1.0, 1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0, 10: 914.4}
 UNITS: dict[str, float] = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "px": 25.4 / 96}
 MEASURES = ("d", "points", "transform", "viewbox", "width", "height", "x", "y", "cx", "cy", "r", "rx", "ry")
 PLAIN_DOCTYPE = re.compile(rb"<!DOCTYPE\s+svg(?:\s+PUBLIC\s+\"[^\"<>]*\"\s+\"[^\"<>]*\"|\s+SYSTEM\s+\"[^\"<>]*\")?\s*>")
 NO_NUMBER = re.compile(r"nan|inf", re.IGNORECASE)
-UNREADABLE = (
-    ArithmeticError,
-    AssertionError,
-    AttributeError,
-    LookupError,
-    RecursionError,
-    TypeError,
-    ValueError,
-)  # what odd files end in
+# what odd files end in
+UNREADABLE = (ArithmeticError, AssertionError, AttributeError, LookupError, RecursionError, TypeError, ValueError)
 DRAWN = "LINE ARC LWPOLYLINE POLYLINE CIRCLE ELLIPSE SPLINE"
 
 
@@ -187,17 +173,8 @@ def _svg_lines(content: bytes, unit: str) -> tuple[Iterator[Drawn], bool]:
 
 
 COMMAND = re.compile(r"[MmZzLlHhVvCcSsQqTtAa]|[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
-NUMBERS_EACH = {
-    "m": 2,
-    "l": 2,
-    "h": 1,
-    "v": 1,
-    "c": 6,
-    "s": 4,
-    "q": 4,
-    "t": 2,
-    "a": 5,
-}  # an arc's two flags may stand in one number
+# an arc's two flags may stand in one number
+NUMBERS_EACH = {"m": 2, "l": 2, "h": 1, "v": 1, "c": 6, "s": 4, "q": 4, "t": 2, "a": 5}
 
 
 def _few_commands(root: Element) -> None:
@@ -221,8 +198,6 @@ def _few_commands(root: Element) -> None:
 
 
 def _text_of(root: Element) -> bytes:
-    from xml.etree.ElementTree import tostring
-
     return bytes(tostring(root))
 
 
@@ -271,22 +246,34 @@ def _bounded(root: Element) -> None:
 
 def _harmless(root: Element) -> None:
     """Refuse scripts, references to elsewhere, and elements that are used over and over until they fill the memory."""
-    by_id = {e.get("id"): e for e in root.iter() if e.get("id")}
     for element in root.iter():
-        tag = str(element.tag).rsplit("}", 1)[-1].lower()
+        tag = _bare(str(element.tag)).lower()
         if tag in ("script", "foreignobject", "handler"):
             raise BadInput("file", tag, "a drawing without scripts or pages in it")
         for key, value in element.attrib.items():
-            name = key.rsplit("}", 1)[-1].lower()
-            if name.startswith("on") and len(name) > 3:
-                raise BadInput("file", name, "a drawing without scripts in it")
-            if name in MEASURES and NO_NUMBER.search(value):
-                raise BadInput("file", value[:60], "numbers in its paths, measures and transforms")
-            outside = name in ("href", "src") and not value.strip().startswith(("#", "data:image/"))
-            if tag != "a" and (
-                outside or "@import" in value or ("url(" in value and "url(#" not in value and "url('#" not in value)
-            ):
-                raise BadInput("file", value[:60], "a drawing that refers to nothing outside itself")
+            _harmless_attribute(tag, _bare(key).lower(), value)
+    _not_too_heavy(root)
+
+
+def _bare(name: str) -> str:
+    """The name of an element or attribute without its namespace."""
+    return name.rsplit("}", 1)[-1]
+
+
+def _harmless_attribute(tag: str, name: str, value: str) -> None:
+    if name.startswith("on") and len(name) > 3:
+        raise BadInput("file", name, "a drawing without scripts in it")
+    if name in MEASURES and NO_NUMBER.search(value):
+        raise BadInput("file", value[:60], "numbers in its paths, measures and transforms")
+    outside = name in ("href", "src") and not value.strip().startswith(("#", "data:image/"))
+    calls = "url(" in value and "url(#" not in value and "url('#" not in value
+    if tag != "a" and (outside or calls or "@import" in value):
+        raise BadInput("file", value[:60], "a drawing that refers to nothing outside itself")
+
+
+def _not_too_heavy(root: Element) -> None:
+    """Refuse a drawing that has too many elements when all its uses are drawn, or uses in a circle."""
+    by_id = {e.get("id"): e for e in root.iter() if e.get("id")}
     weights: dict[int, int] = {}
 
     def weigh(element: Element, under: frozenset[int]) -> int:
@@ -297,8 +284,8 @@ def _harmless(root: Element) -> None:
             if len(below) > 3 * MOST_DEPTH:
                 raise BadInput("file", "uses within uses", f"uses at most {MOST_DEPTH} deep")
             whole = 1 + sum(weigh(child, below) for child in element)
-            if str(element.tag).rsplit("}", 1)[-1] == "use":
-                wanted = next((v for k, v in element.attrib.items() if k.rsplit("}", 1)[-1] == "href"), "")
+            if _bare(str(element.tag)) == "use":
+                wanted = next((v for k, v in element.attrib.items() if _bare(k) == "href"), "")
                 used = by_id.get(wanted.strip().removeprefix("#"))
                 whole += weigh(used, below) if used is not None else 0
             if whole > MOST_ELEMENTS:

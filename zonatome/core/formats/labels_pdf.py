@@ -18,10 +18,15 @@ from reportlab.pdfgen.canvas import Canvas
 from zonatome.core.errors import BadInput
 from zonatome.core.units import Units
 
-COLUMNS, ROWS = 3, 7
-MARGIN, PAD, CODE = 8 * mm, 3 * mm, 21 * mm
+COLUMNS = 3
+ROWS = 7
+MARGIN = 8 * mm
+PAD = 3 * mm
+CODE = 21 * mm
 MOST_LABELS = 400
-INK, SOFT, LINE = colors.HexColor("#20252c"), colors.HexColor("#5d6167"), colors.HexColor("#9b927c")
+INK = colors.HexColor("#20252c")
+SOFT = colors.HexColor("#5d6167")
+LINE = colors.HexColor("#9b927c")
 
 
 @dataclass(frozen=True)

@@ -25,13 +25,12 @@ from zonatome.core.lay.request import (
 from zonatome.core.outline import Outline, Point, outline_of
 from zonatome.core.tolerances import LEAST_FLAW, LONGEST, MOST_POINTS
 
-REQUEST, LAY = "zonatome.lay-request", "zonatome.lay"
+REQUEST = "zonatome.lay-request"
+LAY = "zonatome.lay"
 MOST_PIECES = 2_000
-MOST_POINTS_IN_ALL, MOST_MATCHED, MOST_ON_PANELS = (
-    60_000,
-    300,
-    100,
-)  # of all pieces; different ones on a roll that is not plain, on panels
+MOST_POINTS_IN_ALL = 60_000  # of all pieces
+MOST_MATCHED = 300  # different pieces on a roll that is not plain
+MOST_ON_PANELS = 100  # different pieces on panels
 WIDEST = 10_000.0
 MOST_FLAWS = 200
 MOST_PANELS = 60

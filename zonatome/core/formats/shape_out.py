@@ -18,13 +18,8 @@ from zonatome.core.trace.shape import Shape
 from zonatome.core.units import Units, format_length
 
 ROOM = 10.0  # mm round the cut line
-LAYERS = {
-    "finished": 5,
-    "cut": 7,
-    "notches": 1,
-    "marks": 3,
-    "words": 8,
-}  # a layer's name and its colour number in a DXF
+# a layer's name and its colour number in a DXF
+LAYERS = {"finished": 5, "cut": 7, "notches": 1, "marks": 3, "words": 8}
 
 
 @dataclass(frozen=True)
@@ -115,7 +110,7 @@ def shape_svg(shape: Shape, *, pieces: int = 1, units: Units = "metric") -> byte
 
 def shape_dxf(shape: Shape, *, pieces: int = 1, units: Units = "metric") -> bytes:
     """Return a DXF (R2010) at true size, in millimetres, each kind of line on a layer of its own."""
-    import ezdxf
+    import ezdxf  # noqa: PLC0415 large, and wanted for a drawing only
 
     document = ezdxf.new("R2010", setup=False)
     document.header["$INSUNITS"] = 4

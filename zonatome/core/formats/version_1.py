@@ -18,6 +18,7 @@ from typing import Any
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats import reading
+from zonatome.core.formats.piece_json import read_piece, write_piece
 from zonatome.core.joins import JOINS, join_named
 from zonatome.core.rules import USUAL, Rules
 from zonatome.core.strip.order import thing_name
@@ -136,6 +137,24 @@ def _with_changes(
 ) -> Kind:
     """The furniture with what a workroom had changed of one of its parts."""
     where = f"parts.{key}"
+    fields = _changed_fields(kind, key, row, then)
+    if fields:
+        kind = change_part(kind, key, **fields)
+    held = reading.table(row.get("joins", {}), f"{where}.joins")
+    for side in SIDES:
+        join = held.get(side)
+        if join is None or join == then.get("joins", {}).get(side):
+            continue
+        edge = side_now(side, key)
+        if edge in kind.part(key).edges and kind.part(key).joins.get(edge) != join:
+            kind = edge_held(kind, key, edge, join_named(join, at=f"{where}.joins.{side}").key)
+            kept.append((key, f"{kind.part(key).name}: its {edge} stays {JOINS[join].name}, as you had it"))
+    return kind
+
+
+def _changed_fields(kind: Kind, key: str, row: Mapping[str, Any], then: Mapping[str, Any]) -> dict[str, Any]:
+    """What a workroom had written otherwise of a part than the trade's kind had it then, by field."""
+    where = f"parts.{key}"
     fields: dict[str, Any] = {}
     if "name" in row and row["name"] != then.get("name"):
         fields["name"] = reading.text(row["name"], f"{where}.name", most=60)
@@ -158,18 +177,7 @@ def _with_changes(
     if kind.part(key).is_cut and size != [then.get("width"), then.get("height")] and min(size) > 0:
         across, up = reversed(size) if quarters_of(key) % 2 else size
         fields |= {"width": across, "height": up, "width_above": None}
-    if fields:
-        kind = change_part(kind, key, **fields)
-    held = reading.table(row.get("joins", {}), f"{where}.joins")
-    for side in SIDES:
-        join = held.get(side)
-        if join is None or join == then.get("joins", {}).get(side):
-            continue
-        edge = side_now(side, key)
-        if edge in kind.part(key).edges and kind.part(key).joins.get(edge) != join:
-            kind = edge_held(kind, key, edge, join_named(join, at=f"{where}.joins.{side}").key)
-            kept.append((key, f"{kind.part(key).name}: its {edge} stays {JOINS[join].name}, as you had it"))
-    return kind
+    return fields
 
 
 def _added_part(row: Mapping[str, Any], kind: Kind) -> Part:
@@ -291,6 +299,43 @@ class JobBroughtOver:
     to_look_at: tuple[str, ...]
 
 
+def _rows_now(kind: Kind, old: Mapping[str, Mapping[str, Any]]) -> dict[str, dict[str, Any]]:
+    """The rows of a job's parts by the keys they have now; `from` is the key that each had, "" where it is new."""
+    made: dict[str, dict[str, Any]] = {}
+    for key, row in old.items():
+        now = RENAMED.get(key, key) if kind.has(RENAMED.get(key, key)) else key
+        made[now] = {**row, "key": now, "from": key}
+    for key, source in COPIED.items():
+        if kind.has(key) and source in old and key not in made:
+            made[key] = {**old[source], "key": key, "from": source}
+    for part in kind.parts:
+        if part.key not in made:
+            made[part.key] = {"key": part.key, "from": "", "is_there": True}
+    return made
+
+
+def _shape_now(
+    row: dict[str, Any], part: Part, was: Mapping[str, str], partner: Mapping[str, Any], rules: Rules
+) -> list[str]:
+    """Bring the shape of one row over, in its place; what there is to look at, in words.
+
+    `was` says how its edges were held then, `partner` is the row that it was mirrored from.
+    """
+    source, way = row["from"], row.get("shape_way")
+    traced = way in TRACED or (way == "mirrored" and partner.get("shape_way") in TRACED)
+    shape = read_piece(row["shape"])
+    if part.key == "zip_strip_lower":
+        shape = shape.turned(2)
+        was = {"bottom": "sewn", "top": "zip", "left": "sewn", "right": "sewn"}
+    elif part.key.endswith("bottom") and source == "cushion":
+        shape = shape.mirrored(part.name)
+    fresh, said = shape_brought_over(replace(shape, name=part.name), source, part, was=was, traced=traced, rules=rules)
+    row["shape"] = write_piece(fresh)
+    if traced and quarters_of(source):
+        said = (*said, "traced when its back was drawn on top, and turned; see that its arrow points up")
+    return [f"{part.name}: {words}" for words in said]
+
+
 def job_brought_over(
     kind_key: str,
     variants: Iterable[str],
@@ -303,8 +348,6 @@ def job_brought_over(
     `rows` are the columns of its parts: `key`, `shape`, `shape_way`, `off_number`, `is_there` and whatever else, which
     is passed on. Raises BadInput, naming what can't be read.
     """
-    from zonatome.core.formats.piece_json import read_piece, write_piece
-
     usual = kind_named(kind_key)
     chosen = tuple(v.key for v in usual.variants if v.key in set(variants))
     told = brought_over(furniture, chosen) if furniture is not None else None
@@ -312,41 +355,12 @@ def job_brought_over(
     words = [w for _, w in told.kept] if told else []
     old = {r["key"]: dict(r) for r in rows}  # the last one counts where a key stands twice; the reader refuses that
     joins = {p["key"]: p.get("joins", {}) for p in (furniture or {}).get("parts", []) if isinstance(p, dict)}
-    made: dict[str, dict[str, Any]] = {}
-    for key, row in old.items():
-        now = RENAMED.get(key, key) if kind.has(RENAMED.get(key, key)) else key
-        made[now] = {**row, "key": now, "from": key}
-    for key, source in COPIED.items():
-        if kind.has(key) and source in old and key not in made:
-            made[key] = {**old[source], "key": key, "from": source}
-    for part in kind.parts:
-        if part.key not in made:
-            made[part.key] = {"key": part.key, "from": "", "is_there": True}
+    made = _rows_now(kind, old)
     for key, row in made.items():
-        if not row.get("shape") or not kind.has(key):
-            continue
-        source = row["from"]
-        partner = old.get(str(kinds_then()[kind_key]["parts"].get(source, {}).get("mirror")), {})
-        traced = row.get("shape_way") in TRACED or (
-            row.get("shape_way") == "mirrored" and partner.get("shape_way") in TRACED
-        )
-        was = joins.get(source) or kinds_then()[kind_key]["parts"].get(source, {}).get("joins", {})
-        shape = read_piece(row["shape"])
-        part = kind.part(key)
-        if key == "zip_strip_lower":
-            shape = shape.turned(2)
-            was = {"bottom": "sewn", "top": "zip", "left": "sewn", "right": "sewn"}
-        elif key.endswith("bottom") and source == "cushion":
-            shape = shape.mirrored(part.name)
-        fresh, said = shape_brought_over(
-            replace(shape, name=part.name), source, part, was=was, traced=traced, rules=rules
-        )
-        row["shape"] = write_piece(fresh)
-        words += [f"{part.name}: {w}" for w in said]
-        if traced and quarters_of(source):
-            words.append(
-                f"{part.name}: traced when its back was drawn on top, and turned; see that its arrow points up"
-            )
+        if row.get("shape") and kind.has(key):
+            then = kinds_then()[kind_key]["parts"].get(row["from"], {})
+            was = joins.get(row["from"]) or then.get("joins", {})
+            words += _shape_now(row, kind.part(key), was, old.get(str(then.get("mirror")), {}), rules)
     words += _in_one(kind, made)
     new = ", ".join(p.name for p in kind.panels if not made[p.key]["from"])
     if new:

@@ -21,11 +21,8 @@ Answer = tuple[dict[str, Any], bytes]
 STARTING = 20.0  # seconds, on the slowest machine, until the reader is there
 WAITING = 60.0  # seconds that one waits for another's file
 READER = (sys.executable, "-m", "zonatome.core.intake.apart")
-ONE_THREAD = {
-    "OPENBLAS_NUM_THREADS": "1",
-    "OMP_NUM_THREADS": "1",
-    "OPENCV_FOR_THREADS_NUM": "1",
-}  # each would take memory of its own
+# each would take memory of its own
+ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1", "OPENCV_FOR_THREADS_NUM": "1"}
 
 _one_at_a_time = threading.Lock()
 

@@ -71,9 +71,8 @@ def photo_work(told: Mapping[str, Any], content: bytes) -> Answer:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
             picture = Image.open(io.BytesIO(content), formats=KINDS)
-            picture.draft(
-                "RGB", (told["long_side"],) * 2
-            )  # a large JPEG is unpacked at half, a quarter or an eighth of its size
+            # a large JPEG is unpacked at half, a quarter or an eighth of its size
+            picture.draft("RGB", (told["long_side"],) * 2)
             return {}, as_jpeg(picture, told["long_side"])
     except UNREADABLE as err:
         raise _no_photo(str(told["name"])) from err
@@ -81,9 +80,8 @@ def photo_work(told: Mapping[str, Any], content: bytes) -> Answer:
 
 def as_jpeg(picture: Image.Image, long_side: int = LONG_SIDE) -> bytes:
     """Return a picture as a JPEG of at most `long_side` pixels, upright, without notes."""
-    upright = (
-        picture if picture.mode in ("RGB", "L") else picture.convert("RGB")
-    )  # first: of what is transparent a resize makes copies
+    # first: of what is transparent a resize makes copies
+    upright = picture if picture.mode in ("RGB", "L") else picture.convert("RGB")
     upright.thumbnail((long_side, long_side))
     upright = ImageOps.exif_transpose(upright)
     kept = io.BytesIO()

@@ -25,21 +25,19 @@ from zonatome.core.lay.ranking import better, is_shortest
 from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut, whole_area
 
 ENGINES: tuple[Engine, ...] = (Nest(), Packing())
-EVERY, CALM = (
-    0.1,
-    4.0,
-)  # seconds, and as long as the last one took so often, between two lays that are finished while the search goes on
+EVERY = 0.1  # seconds between two lays that are finished while the search goes on
+CALM = 4.0  # and as long as the last one took, so often
 MOST_BY_SIZE = 300  # pieces that are laid by size before the search begins; of more that would take seconds
 NOT_AT_ONCE = 0.3  # seconds for a table that the first lay does not wait for
-MOST_FINISHED, FEW_FINISHED = 16, 6  # lays whose strips are laid at the end, and where pieces and strips are moved then
+MOST_FINISHED = 16  # lays whose strips are laid at the end
+FEW_FINISHED = 6  # where pieces and strips are moved then
 BEFORE = 0.2  # of the time, at the most, that an engine asked before another takes of the other's
-AT_ONCE, BY_ITSELF = (
-    0.15,
-    5.0,
-)  # seconds that the end of a proof is waited for: when one is stopped, and when the time is up
+AT_ONCE = 0.15  # seconds that the end of a proof is waited for when one is stopped
+BY_ITSELF = 5.0  # seconds that it is waited for when the time is up
 SEARCHING = 0.85  # of the time, where strips must still be laid at the end
 
-PIECES_ALONE, TOGETHER = 0.5, 0.45  # of the time, where strips may be moved too: for the pieces, and for both
+PIECES_ALONE = 0.5  # of the time, for the pieces, where strips may be moved too
+TOGETHER = 0.45  # of the time, for both
 ROUNDS = 3
 SHORT = 0.1  # mm
 MOST_FLIPPED = 150  # different pieces of plain cloth that may be turned over: of more the first lay does without that
@@ -298,7 +296,7 @@ class LaySearch:
             return None
 
         def prove() -> None:
-            from zonatome.core.lay.bounds.repeat import repeat_bounds  # here, since OR-tools take a second to come in
+            from zonatome.core.lay.bounds.repeat import repeat_bounds  # noqa: PLC0415 here, since OR-tools take a second to come in
 
             whole = ways if ways.pairs == "whole" else NestingTable(self.ask.fits, first_turn_only=True)
             for bound in repeat_bounds(whole, longest, effort=effort, halt=self.halt):

@@ -9,7 +9,7 @@ def prepare() -> None:
     """Compile what is not compiled yet, in about a minute; costs nothing where it is."""
     if is_all_compiled():
         return
-    from zonatome.core.lay.precompile import precompile  # a second and a hundred megabytes: only where it is wanted
+    from zonatome.core.lay.precompile import precompile  # noqa: PLC0415 a second and a hundred megabytes: only where it is wanted
 
     precompile()
     say_all_is_compiled()

@@ -8,7 +8,9 @@ from __future__ import annotations
 from zonatome.core.lay.compiled_folder import is_all_compiled
 from zonatome.core.lay.request import LayRequest
 
-MOST_PIECES, MOST_KINDS, MOST_POINTS = 200, 80, 4_000  # a first lay of more takes longer than a second
+MOST_PIECES = 200  # a first lay of more takes longer than a second
+MOST_KINDS = 80  # of different pieces: the same
+MOST_POINTS = 4_000  # of all outlines: the same
 MOST_STRIPS = 100_000.0  # mm of strips in all
 
 

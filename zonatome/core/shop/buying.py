@@ -66,7 +66,7 @@ def price_at(length: float, price: Decimal, breaks: Sequence[PriceBreak] = ()) -
     return max(reached, key=lambda b: b.from_length).price if reached else price
 
 
-def purchase(
+def purchase(  # noqa: PLR0913 by name: each is a term of sale
     laid: float,
     *,
     price: Decimal,
@@ -218,9 +218,8 @@ def lots_for(length: float, stock: Sequence[StockLot]) -> LotAdvice:
 # --- the rule of thumb
 
 CHART_WIDTH = 1370.0  # mm: the cloth that charts are made for
-CHART: dict[
-    str, float
-] = {  # metres of plain cloth of that width for one; our own chart, in the manner of those that hang in workrooms
+# metres of plain cloth of that width for one; our own chart, in the manner of those that hang in workrooms
+CHART: dict[str, float] = {
     "drop_in": 0.7,
     "side_chair": 1.6,
     "show_wood": 1.9,
@@ -234,12 +233,8 @@ CHART: dict[
     "desk_chair": 1.4,
     "sling": 1.3,
 }
-FOR_REPEAT = (
-    (150.0, 1.1),
-    (350.0, 1.15),
-    (500.0, 1.2),
-    (math.inf, 1.25),
-)  # mm of repeat, and by how much a chart adds for it
+# mm of repeat, and by how much a chart adds for it
+FOR_REPEAT = ((150.0, 1.1), (350.0, 1.15), (500.0, 1.2), (math.inf, 1.25))
 CHART_STEP = 500.0  # mm: charts speak in half metres
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from zonatome.core.errors import BadInput
 from zonatome.core.rules import USUAL, Rules
-from zonatome.core.survey.kind import Kind, Part
+from zonatome.core.survey.kind import Kind, Meeting, Part
 
 FIXINGS = (
     "staples", "tacks", "tack strip", "card strip", "gripper strip", "hand stitches", "machine seam", "glue", "pins",
@@ -182,48 +182,51 @@ def checks(kind: Kind, entries: Mapping[str, Entry]) -> tuple[Check, ...]:
     on without the other, or kept while the other is thrown away; hardware with no bag, or a bag that says
     nothing of what is in it. Source: trade rules of stripping.
     """
-    found = []
+    found: list[Check] = []
     last = max((e.off_number for e in entries.values()), default=0)
     off = sorted((k for k, e in entries.items() if e.is_off and kind.has(k)), key=lambda k: entries[k].off_number)
     for key in off:
         part, entry = kind.part(key), entries[key]
-        name = part.name
         if part.what == "panel" and entry.is_kept and "top" not in entry.marks:
-            found.append(Check("no_top", key, f"{name}: no top marked. Draw the arrow before it is turned round."))
+            found.append(Check("no_top", key, f"{part.name}: no top marked. Draw the arrow before it is turned round."))
         if part.what == "hardware" and entry.fate != "waste":
-            if entry.bag is None:
-                found.append(Check("no_bag", key, f"{name}: in no bag. Bag it and number it."))
-            elif not entry.contents:
-                found.append(Check("empty_bag", key, f"Bag {entry.bag}: what is in it? Count the {name.lower()}."))
-        partner = entries.get(part.mirror or "")
-        if part.mirror and partner is not None and kind.has(part.mirror):
-            other = kind.part(part.mirror).name
-            if not partner.is_off and last > entry.off_number and kind.part(part.mirror).is_on_old:
-                found.append(
-                    Check("pair", part.mirror, f"{other}: still on, and {name.lower()} is off. A pair goes together.")
-                )
-            elif partner.is_off and entry.is_kept and entry.fate and partner.fate == "waste":
-                found.append(
-                    Check(
-                        "pair",
-                        part.mirror,
-                        f"{other}: thrown away. {name} alone is left of the pair; mirror it for the other.",
-                    )
-                )
+            found += _about_its_bag(part, entry)
+        if part.mirror and part.mirror in entries and kind.has(part.mirror):
+            found += _about_the_pair(part, entry, kind.part(part.mirror), entries[part.mirror], last)
     for meeting in kind.meets:
-        first, second = entries.get(meeting.one), entries.get(meeting.other)
-        if not (
-            meeting.is_seam and first and second and first.is_off and second.is_off and first.is_kept and second.is_kept
-        ):
-            continue
-        if ("seam" in first.marks) != ("seam" in second.marks):
-            has, lacks = (meeting.one, meeting.other) if "seam" in first.marks else (meeting.other, meeting.one)
-            marked = kind.part(has).name.lower()
-            words = (
-                f"{kind.part(lacks).name}: no mark where its seam meets the {marked}, which has one. Mark the partner."
-            )
-            found.append(Check("seam", lacks, words))
+        if meeting.is_seam:
+            found += _about_a_seam(kind, meeting, entries)
     return tuple(found)
+
+
+def _about_its_bag(part: Part, entry: Entry) -> list[Check]:
+    if entry.bag is None:
+        return [Check("no_bag", part.key, f"{part.name}: in no bag. Bag it and number it.")]
+    if not entry.contents:
+        return [Check("empty_bag", part.key, f"Bag {entry.bag}: what is in it? Count the {part.name.lower()}.")]
+    return []
+
+
+def _about_the_pair(part: Part, entry: Entry, other: Part, partner: Entry, last: int) -> list[Check]:
+    if not partner.is_off and last > entry.off_number and other.is_on_old:
+        words = f"{other.name}: still on, and {part.name.lower()} is off. A pair goes together."
+        return [Check("pair", other.key, words)]
+    if partner.is_off and entry.is_kept and entry.fate and partner.fate == "waste":
+        words = f"{other.name}: thrown away. {part.name} alone is left of the pair; mirror it for the other."
+        return [Check("pair", other.key, words)]
+    return []
+
+
+def _about_a_seam(kind: Kind, meeting: Meeting, entries: Mapping[str, Entry]) -> list[Check]:
+    first, second = entries.get(meeting.one), entries.get(meeting.other)
+    if first is None or second is None or not all(e.is_off and e.is_kept for e in (first, second)):
+        return []
+    if ("seam" in first.marks) == ("seam" in second.marks):
+        return []
+    has, lacks = (meeting.one, meeting.other) if "seam" in first.marks else (meeting.other, meeting.one)
+    marked = kind.part(has).name.lower()
+    words = f"{kind.part(lacks).name}: no mark where its seam meets the {marked}, which has one. Mark the partner."
+    return [Check("seam", lacks, words)]
 
 
 def bag_number(taken: Sequence[int]) -> int:

@@ -35,6 +35,7 @@ from zonatome.core.survey.kind import (
 MOST_PARTS = 60  # a piece of furniture with more parts than this is two pieces of furniture
 MOST_NAME = 60
 Way = Literal["across", "along"]
+ENDS: dict[Way, tuple[Side, Side]] = {"across": ("left", "right"), "along": ("bottom", "top")}  # of a run of strips
 
 
 def with_variants(kind: Kind, chosen: Iterable[str]) -> Kind:
@@ -133,6 +134,15 @@ def checked(kind: Kind) -> Kind:
         raise BadInput("parts", sorted(k for k in keys if keys.count(k) > 1)[0], "each part once")
     if not any(p.what == "panel" for p in kind.parts):
         raise BadInput("parts", len(keys), "at least one panel")
+    _parts_hold(kind)
+    _order_holds(kind)
+    for meeting in kind.meets:
+        _meets_what_is_there(kind, meeting)
+    return _whole(held_by_seams(kind))
+
+
+def _parts_hold(kind: Kind) -> None:
+    """Refuse a part that is drawn against what is not there, or held where it has no edge."""
     for part in kind.parts:
         if part.on is not None and (part.on == part.key or not kind.has(part.on) or not kind.part(part.on).is_cut):
             raise BadInput(f"{part.key}.on", part.on, "another panel of this furniture")
@@ -142,25 +152,29 @@ def checked(kind: Kind) -> Kind:
                 raise BadInput(f"{part.key}.joins", edge, "one of its edges: " + ", ".join(part.edges))
     if _runs_in_circle([(p.on, p.key) for p in kind.parts if p.on]):
         raise BadInput("parts", "on", "panels that are not drawn against each other in a circle")
-    for pair in kind.over:
-        for key in pair:
-            if not kind.has(key):
-                raise BadInput("over", key, "one of " + ", ".join(keys))
+
+
+def _order_holds(kind: Kind) -> None:
+    """Refuse an order of what lies over what that can't come off, and a panel that is sewn into two covers."""
+    for key in (key for pair in kind.over for key in pair):
+        if not kind.has(key):
+            raise BadInput("over", key, "one of " + ", ".join(p.key for p in kind.parts))
     sewn = [key for group in kind.together for key in group]
     if len(set(sewn)) < len(sewn) or any(not kind.has(key) or kind.part(key).what != "panel" for key in sewn):
         raise BadInput("together", sewn, "panels of this furniture, each sewn into one cover")
     if _runs_in_circle([(a, b) for a, b in as_one(kind) if a != b]):
         raise BadInput("over", "a circle", "parts that do not lie over each other in a circle")
-    for meeting in kind.meets:
-        for key, edge in meeting.ends:
-            if not kind.has(key) or not kind.part(key).is_cut:
-                raise BadInput("meets", key, "two panels of this furniture")
-            if edge not in kind.part(key).edges:
-                raise BadInput("meets", f"{key}.{edge}", "an edge of it: " + ", ".join(kind.part(key).edges))
-        if meeting.ends[0] == meeting.ends[1]:
-            raise BadInput("meets", f"{meeting.one}.{meeting.one_edge}", "two different edges")
-        join_named(meeting.join, at=f"meets.{meeting.one}.{meeting.other}")
-    return _whole(held_by_seams(kind))
+
+
+def _meets_what_is_there(kind: Kind, meeting: Meeting) -> None:
+    for key, edge in meeting.ends:
+        if not kind.has(key) or not kind.part(key).is_cut:
+            raise BadInput("meets", key, "two panels of this furniture")
+        if edge not in kind.part(key).edges:
+            raise BadInput("meets", f"{key}.{edge}", "an edge of it: " + ", ".join(kind.part(key).edges))
+    if meeting.ends[0] == meeting.ends[1]:
+        raise BadInput("meets", f"{meeting.one}.{meeting.one_edge}", "two different edges")
+    join_named(meeting.join, at=f"meets.{meeting.one}.{meeting.other}")
 
 
 def _whole(kind: Kind) -> Kind:
@@ -217,7 +231,7 @@ def short_of(name: str) -> str:
     return (words[0][:14].strip() + hand) or name[:14]
 
 
-def add_part(
+def add_part(  # noqa: PLR0913 by name: each says one thing of the part
     kind: Kind,
     name: str,
     *,
@@ -346,6 +360,54 @@ def change_part(kind: Kind, key: str, **fields: object) -> Kind:
     return checked(replace(kind, parts=tuple(replace(p, **fields) if p.key == key else p for p in kind.parts)))  # type: ignore[arg-type]
 
 
+def _strip(
+    old: Part, number: int, names: Sequence[str], into: Sequence[tuple[str, float]], way: Way, keeps: int, *, new: bool
+) -> Part:
+    """One strip of a panel that is split: it keeps the panel's joins at its own ends and along the split sides."""
+    near, far = ENDS[way]
+    name, share = into[number]
+    is_kept = number == keeps
+    ends = {side for side, at_end in ((near, number == 0), (far, number == len(into) - 1)) if at_end}
+    joins = {e: j for e, j in old.joins.items() if side_of_edge(e) in ends}
+    for side in SIDES:
+        if side not in ends:
+            as_before = (j for e, j in old.joins.items() if side_of_edge(e) == side and side not in (near, far))
+            joins[side] = next(as_before, "sewn")
+    strip = replace(
+        old,
+        key=names[number],
+        name=_name(name),
+        short=short_of(name),
+        width=old.width * (share if way == "across" else 1),
+        height=old.height * (1 if way == "across" else share),
+        width_above=None,
+        far=1.0,
+        joins=joins,
+        parted={s: old.parted[s] for s in old.parted if s in ends},
+        mirror=None,
+    )
+    if is_kept:
+        return strip
+    on, side, by = (names[number + 1], near, far) if number < keeps else (names[number - 1], far, near)
+    return replace(
+        strip, on=on, side=side, by=by, padded=False, centred=False, buttons=None, channels=None,
+        cover="new" if new else old.cover,
+    )  # fmt: skip
+
+
+def _with_strips(kind: Kind, key: str, strips: Sequence[Part], outer: Mapping[Side, str]) -> list[Part]:
+    """The parts with strips in the place of a panel; what was drawn against its ends is drawn against theirs."""
+    parts: list[Part] = []
+    for part in kind.parts:
+        if part.key == key:
+            parts += strips
+        elif part.on == key and part.side in outer:
+            parts.append(replace(part, on=outer[part.side]))
+        else:
+            parts.append(replace(part, mirror=None) if part.mirror == key else part)
+    return parts
+
+
 def split_part(
     kind: Kind, key: str, *, into: Sequence[tuple[str, float]], way: Way = "across", keeps: int = 0, new: bool = False
 ) -> Kind:
@@ -367,42 +429,13 @@ def split_part(
         or abs(sum(share for _, share in into) - 1) > 1e-6
     ):
         raise BadInput("shares", [round(s, 3) for _, s in into], "2 to 5 shares above 0.02 that make 1")
-    near, far = ("left", "right") if way == "across" else ("bottom", "top")
+    near, far = ENDS[way]
     keys = [p.key for p in kind.parts]
     names: list[str] = []
     for n, (name, _) in enumerate(into):
         names.append(key if n == keeps else key_for(name, [*keys, *names]))
-    strips = []
-    for n, (name, share) in enumerate(into):
-        ends = {side for side, at_end in ((near, n == 0), (far, n == len(into) - 1)) if at_end}
-        parted = {s: old.parted[s] for s in old.parted if s in ends}
-        joins = {e: j for e, j in old.joins.items() if side_of_edge(e) in ends}
-        for side in SIDES:
-            if side not in ends:
-                along = side not in (near, far)
-                joins[side] = (
-                    next((j for e, j in old.joins.items() if side_of_edge(e) == side), "sewn") if along else "sewn"
-                )
-        place = {} if n == keeps else {"on": names[n + 1 if n < keeps else n - 1], "side": near if n < keeps else far,
-                                       "by": far if n < keeps else near}  # fmt: skip
-        width, height = (old.width * share, old.height) if way == "across" else (old.width, old.height * share)
-        strips.append(
-            replace(old, key=names[n], name=_name(name), short=short_of(name), width=width, height=height,
-            width_above=None, far=1.0,
-                    joins=joins, parted=parted, mirror=None, padded=old.padded and n == keeps,
-                    centred=old.centred and n == keeps,
-                    buttons=old.buttons if n == keeps else None, channels=old.channels if n == keeps else None,
-                    cover="new" if new and n != keeps else old.cover, **place)  # type: ignore[arg-type]
-        )  # fmt: skip
-    outer: dict[Side, str] = {near: names[0], far: names[-1]}  # type: ignore[dict-item]
-    parts = []
-    for part in kind.parts:
-        if part.key == key:
-            parts += strips
-        elif part.on == key and part.side in outer:
-            parts.append(replace(part, on=outer[part.side]))
-        else:
-            parts.append(replace(part, mirror=None) if part.mirror == key else part)
+    strips = [_strip(old, n, names, into, way, keeps, new=new) for n in range(len(into))]
+    parts = _with_strips(kind, key, strips, {near: names[0], far: names[-1]})
     if old.on is not None and old.by in (near, far):  # the strip next to the old neighbour carries the drawing
         parts = _hung_from(parts, names, old, first=old.by == near)
     over = list(kind.over)
@@ -515,9 +548,8 @@ def join_panels(
         ),
         None,
     )
-    if (
-        mover is not None and not made.part(mover).is_loose
-    ):  # one of the two stood by itself on the drawing: it now lies against the other
+    # one of the two stood by itself on the drawing: it now lies against the other
+    if mover is not None and not made.part(mover).is_loose:
         side, by = (one_edge, other_edge) if mover == other else (other_edge, one_edge)
         host = one if mover == other else other
         moved = {"on": host, "side": side_of_edge(side), "by": side_of_edge(by)}

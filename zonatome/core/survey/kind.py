@@ -26,12 +26,8 @@ Form = Literal["four-sided", "disc"]
 Cover = Literal["both", "old", "new"]
 Hand = Literal["left", "right"]
 SIDES: tuple[Side, ...] = ("top", "right", "bottom", "left")
-RUN: tuple[Side, ...] = (
-    "bottom",
-    "right",
-    "top",
-    "left",
-)  # the order of the sides, anticlockwise from the lower left corner
+# the order of the sides, anticlockwise from the lower left corner
+RUN: tuple[Side, ...] = ("bottom", "right", "top", "left")
 ROUND = "round"  # the one edge of a disc
 ACROSS: dict[Side, Side] = {"top": "bottom", "right": "left", "bottom": "top", "left": "right"}
 SEAMS = ("sewn", "zip", "fly")  # joins in which two panels are sewn to each other, or each to the same narrow strip

@@ -241,9 +241,8 @@ def _with_room(
     deep = "width" if part.side in ("left", "right") else "height"
     along = height if deep == "width" else width
     past = STRIP * math.dist(*host) < along <= LONG_STRIP * math.dist(*host)
-    wide = (
-        (True, False) if past else (False,)
-    )  # it may reach past the ends of a short side; what goes round corners is drawn short
+    # it may reach past the ends of a short side; what goes round corners is drawn short
+    wide = (True, False) if past else (False,)
     for past_ends, share in ((p, s) for p in wide for s in SHALLOWER):
         w, h = (width * share, height) if deep == "width" else (width, height * share)
         points = _against(part, w, h, host, past_ends=past_ends)

@@ -13,7 +13,10 @@ from zonatome.core.survey.kinds import cushion_seams
 from zonatome.core.trace.derived import Cushion
 from zonatome.core.trace.shape import Shape
 
-BOTTOM, BOXING, UPPER, LOWER = "bottom", "boxing", "zip_upper", "zip_lower"
+BOTTOM = "bottom"
+BOXING = "boxing"
+UPPER = "zip_upper"
+LOWER = "zip_lower"
 ROLES = {"Cushion bottom": BOTTOM, "Cushion back": BOTTOM, "Cushion boxing": BOXING, "Bolster end": "end"}
 NAMES = {
     BOTTOM: "bottom",

@@ -25,14 +25,12 @@ Array = NDArray[np.float64]
 IDS = (0, 1, 2, 3)
 NAMES = ("top left", "top right", "bottom right", "bottom left")
 MARKER = 60.0  # mm: the black square's side
-LEAST_MAT, MOST_MAT = 100.0, 5000.0
-ROUNDS, TERMS = 12, 14
-NEAREST = (
-    0.125,
-    0.09,
-    0.06,
-    0.04,
-)  # how near two squares may lie: the paper's edge must not be taken for the marker's, nor hide it
+LEAST_MAT = 100.0
+MOST_MAT = 5000.0
+ROUNDS = 12
+TERMS = 14
+# how near two squares may lie: the paper's edge must not be taken for the marker's, nor hide it
+NEAREST = (0.125, 0.09, 0.06, 0.04)
 STEP = 1e-6
 TURNED_MOST = 0.35  # radians: a marker that lies more askew than 20 degrees has been put in another's place
 

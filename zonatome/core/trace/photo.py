@@ -38,7 +38,8 @@ SHOWN = 110.0  # mm past the markers' centres that the flat picture shows
 KEEP_CLEAR = 26.0  # mm round a marker's black square: its white paper
 NEAR_MARKER = 34.0  # mm round that paper that is surely table
 LEAST_COVER = 2500.0  # mm2: a smaller patch is a scrap or a stain
-DENT, DEEPEST_DENT = 26.0, 11.0  # mm: how wide and deep a dent of the coarse edge may be to be filled
+DENT = 26.0  # mm: how wide a dent of the coarse edge may be to be filled
+DEEPEST_DENT = 11.0  # mm: how deep
 CUTS = 4
 NO_COVER = "no cover can be told from the table: lay it on a table of another tone, all of it between the markers"
 LEAST_CONTRAST = (
@@ -46,12 +47,14 @@ LEAST_CONTRAST = (
 )
 SURELY = 30.0  # what is so far from the table's colour is cover, however much further the cloth's other colours are
 LEAST_APART = 3.0  # how far cover and table must differ, in steps of lightness or colour
-NARROW, WIDE = 4, 9  # points to each side by whose middle a jump is told from the edge
+NARROW = 4  # points to each side by whose middle a jump is told from the edge
+WIDE = 9  # points to each side, in the first and coarsest round
 SPACING = 1.5  # mm between points of the edge
 REACH = 7.0  # mm to each side that the edge is looked for
 FINE = 0.2  # mm a step of that look
 ALONG = 3.0  # mm along the edge over which looks are averaged
-CORNER_NEAR, CORNER_FAR = 4.5, 18.0  # mm from a corner between which its sides are looked at
+CORNER_NEAR = 4.5  # mm from a corner from which on its sides are looked at
+CORNER_FAR = 18.0  # mm from it up to which they are
 CORNER_TURN = 0.5  # radians
 BLUNTED = 2.1  # mm that averaging takes off a sharp corner at most
 FINENESS = 0.12  # mm: what the outline may leave out
@@ -92,9 +95,8 @@ def read_photo(content: bytes, *, least: int = LEAST_SIDE) -> Pixels:
                     f"{picture.width} x {picture.height}",
                     f"{least} pixels a side to {MOST_PIXELS // 10**6} million pixels",
                 )
-            if (
-                picture.width * picture.height > MOST_LOOKED_AT
-            ):  # so much is told from fewer: an edge lies within a fraction of a pixel
+            # so much is told from fewer: an edge lies within a fraction of a pixel
+            if picture.width * picture.height > MOST_LOOKED_AT:
                 picture.draft("RGB", (picture.width // 2, picture.height // 2))
             plain = picture.convert("RGB")
             if plain.width * plain.height > MOST_LOOKED_AT:
@@ -444,9 +446,8 @@ def _found_along(
         level = _eased(np.quantile(away[:, : len(steps) // 3], 0.2, axis=1), 2.0)
         share = away / (np.clip(level, LEAST_APART, SURELY)[:, None])
     else:
-        share = ((calm - outer[:, None, :]) * way[:, None, :]).sum(axis=2) / (
-            contrast[:, None] ** 2 + 1e-6
-        )  # 1 inside, 0 outside
+        # 1 inside, 0 outside
+        share = ((calm - outer[:, None, :]) * way[:, None, :]).sum(axis=2) / (contrast[:, None] ** 2 + 1e-6)
     share = np.clip(share, 0, 1)
     # the cut at which the fewest steps lie on the wrong side: a thread, a flower or a grain counts only with its width
     wrong = np.cumsum(1 - share, axis=1) + (share.sum(axis=1, keepdims=True) - np.cumsum(share, axis=1))

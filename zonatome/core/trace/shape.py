@@ -25,6 +25,7 @@ MOST_ADDED = 500.0  # no edge needs half a metre beyond its finished line
 MOST_EASE = 0.02  # trade rule: 0 to 2 % is eased in; a longer edge than this is gathered
 MOST_MARKS = 400
 ON_CORNER = 3.0  # mm: an edge parted so near to a point of the outline is parted at that point
+# the trade's marks that lie inside a shape; notches lie on its edges
 MARKS: dict[str, str] = {
     "button": "button",
     "channel": "stitch line of a channel",
@@ -33,7 +34,7 @@ MARKS: dict[str, str] = {
     "fold": "old fold",
     "post": "leg or arm post",
     "screw": "screw hole",
-}  # the trade's marks that lie inside a shape; notches lie on its edges
+}
 LINES = ("channel", "fly", "tuck", "fold")
 
 

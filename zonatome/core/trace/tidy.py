@@ -14,10 +14,8 @@ from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.trace.mat import Array
 
-FIT = (
-    0.03,
-    0.45,
-)  # mm: bounds of how far, on the mean, the smooth curve may leave the traced line; its own raggedness decides
+# mm: bounds of how far, on the mean, the smooth curve may leave the traced line; its own raggedness decides
+FIT = (0.03, 0.45)
 FURTHEST = 1.0  # mm that the smooth curve may leave the traced line anywhere
 STRAIGHT = 0.8  # mm: a side that bows by no more than this is straight
 FINENESS = 0.25  # mm that a curve's fewer points may leave out
@@ -57,8 +55,8 @@ def tidied(outline: Outline, *, straight: float = STRAIGHT, fineness: float = FI
 
 def _smooth(line: Array, fineness: float, *, closed: bool = False) -> list[tuple[float, float]]:
     """A smooth curve along a dense line, its ends kept, in as few straight steps as the fineness allows."""
-    from scipy.interpolate import splev, splprep  # large, and wanted for a photo only
-    from scipy.signal import savgol_filter
+    from scipy.interpolate import splev, splprep  # noqa: PLC0415 large, and wanted for a photo only
+    from scipy.signal import savgol_filter  # noqa: PLC0415 as above
 
     thin = [(float(x), float(y)) for x, y in LineString(line).simplify(fineness).coords]
     if len(line) < 12:

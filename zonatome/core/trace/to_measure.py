@@ -30,7 +30,8 @@ Place = Literal["below", "above", "left", "right"]
 LEAST = 10.0  # mm that anything measures
 USUAL_THICKNESS = 18.0  # mm, a seat board of ply
 ROUNDED_BY = 0.12  # of the shorter side: a cushion's corner, until it is measured
-T_BODY, T_EARS = 0.8, 0.22  # of the front, of the depth: a T cushion's body and ears, until they are measured
+T_BODY = 0.8  # of the front: a T cushion's body, until it is measured
+T_EARS = 0.22  # of the depth: its ears, until they are measured
 
 
 WORDS = {

@@ -31,7 +31,8 @@ PHOTOS = "photos"
 KEPT = ("secret-key", "seller.json")  # beside the store, where they are
 DAILY_KEPT = 14
 LOOKS = 600.0  # seconds between two looks whether today's copy is there
-MOST_FILES, MOST_UNPACKED = 200_000, 64 * 2**30
+MOST_FILES = 200_000
+MOST_UNPACKED = 64 * 2**30
 CHUNK = 2**20
 
 

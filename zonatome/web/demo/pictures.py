@@ -9,8 +9,12 @@ import random
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image, ImageDraw, ImageFilter
 
-WIDTH, HEIGHT = 1200, 900
-WOOD, WOOD_DARK, STEEL, CARD = (150, 108, 66), (112, 78, 46), (196, 198, 200), (222, 214, 194)
+WIDTH = 1200
+HEIGHT = 900
+WOOD = (150, 108, 66)
+WOOD_DARK = (112, 78, 46)
+STEEL = (196, 198, 200)
+CARD = (222, 214, 194)
 CLOTHS = ((64, 92, 110), (120, 60, 52), (98, 110, 74), (132, 110, 74))
 
 

@@ -69,7 +69,8 @@ BAGS = {
     "arm_screws": ("6 screws, long", "arm pads, from below"),
     "shell_seat": ("4 screws", "seat shell"),
 }
-NAME, PASSWORD = "ines", "quayside"
+NAME = "ines"
+PASSWORD = "quayside"  # noqa: S105 made up, and said on the page
 SOUND = ("frame_sound", "support_sound", "filling_flat", "cover_worn")
 
 
@@ -596,9 +597,8 @@ def _library_wing_chair(cloths: dict[str, Cloth]) -> None:
         row = load_job(125).parts_by_key()[panel.key]
         keep_new_shape(row, held_as_panel(row, usual_shape(panel)), "rectangle")
     _agree(job)
-    ACTS["strips"].do(
-        load_job(125).parts_by_key()["cushion_boxing"], {"strips": 2}
-    )  # the roll is narrower than the way round
+    # the roll is narrower than the way round
+    ACTS["strips"].do(load_job(125).parts_by_key()["cushion_boxing"], {"strips": 2})
     fresh = load_job(125)
     fresh.trim_kind, fresh.trim_cloth = "welt", fresh.cloths.first()
     fresh.save()

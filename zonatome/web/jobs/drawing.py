@@ -27,10 +27,9 @@ ARROW = 0.036  # of the drawing's size: how long an arrow to a part's top is
 LETTER = 0.54  # how wide a letter is on average, over its size
 
 
-LABEL_LEAST, LABEL_MOST = (
-    0.031,
-    0.042,
-)  # text size over the drawing's width: below the least nobody reads it from the bench
+# text size over the drawing's width: below the least nobody reads it from the bench
+LABEL_LEAST = 0.031
+LABEL_MOST = 0.042
 
 
 LOW_LABEL = 0.66  # of the least size, in a part that is lower than its name

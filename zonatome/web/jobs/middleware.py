@@ -19,9 +19,8 @@ def with_workroom(get_response: Answer) -> Answer:
     def middleware(request: HttpRequest) -> HttpResponse:
         request.workroom = SimpleLazyObject(Workroom.the_one)  # type: ignore[attr-defined]
         answer = get_response(request)
-        if (
-            answer.status_code == 405 and request.method == "GET"
-        ):  # the address of a form, opened again after it was refused
+        # the address of a form, opened again after it was refused
+        if answer.status_code == 405 and request.method == "GET":
             words = "A page sends its form to this address; there is nothing to open here. Nothing was changed."
             return render(request, "refused.html", {"heading": "Nothing to see here", "words": words}, status=405)
         return answer

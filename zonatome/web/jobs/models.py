@@ -37,9 +37,8 @@ class Workroom(models.Model):
     hour = models.DecimalField(max_digits=7, decimal_places=2, default=42)
     opens = models.TimeField(default=time(8, 30))
     closes = models.TimeField(default=time(17, 0))
-    own_rules = models.JSONField(
-        default=dict, blank=True, editable=False
-    )  # what it has set otherwise than the trade, by key
+    # what it has set otherwise than the trade, by key
+    own_rules = models.JSONField(default=dict, blank=True, editable=False)
     own_pace = models.FloatField(default=STAPLES_A_MINUTE, editable=False)  # staples a minute, from the timed entries
     timed = models.PositiveIntegerField(default=0, editable=False)
 
@@ -123,34 +122,28 @@ class Job(models.Model):
     trim_cloth = models.ForeignKey(
         "lay.JobCloth", null=True, blank=True, on_delete=models.SET_NULL, related_name="trims"
     )
-    trim_way = models.CharField(
-        max_length=8, blank=True, default="", choices=list(TRIM_WAYS.items())
-    )  # how its strips lie on the cloth
+    # how its strips lie on the cloth
+    trim_way = models.CharField(max_length=8, blank=True, default="", choices=list(TRIM_WAYS.items()))
     trim_done = models.BooleanField(default=False)
     underside_width = models.FloatField(null=True, blank=True)
     underside_depth = models.FloatField(null=True, blank=True)
-    furniture: models.JSONField[Any, Any] = models.JSONField(
-        null=True, blank=True, editable=False
-    )  # its own `zonatome.furniture`; empty: as its kind usually is
-    furniture_past = models.JSONField(
-        default=list, blank=True, editable=False
-    )  # what it was before each change, newest last
+    # its own `zonatome.furniture`; empty: as its kind usually is
+    furniture: models.JSONField[Any, Any] = models.JSONField(null=True, blank=True, editable=False)
+    # what it was before each change, newest last
+    furniture_past = models.JSONField(default=list, blank=True, editable=False)
     furniture_version = models.PositiveIntegerField(default=0, editable=False)
     variants = models.JSONField(default=list, blank=True, editable=False)
     restyled = models.JSONField(default=list, blank=True, editable=False)  # what shall be other than before, in words
     clearance = models.JSONField(null=True, blank=True, editable=False)  # measures of the drop-in sum, mm
     pull_way: models.CharField[Way, Way] = models.CharField(max_length=8, default="all", choices=list(WAYS.items()))
     reach = models.JSONField(default=list, blank=True, editable=False)  # keys of the parts that alone are wished off
-    standing_cache: models.JSONField[Any, Any] = models.JSONField(
-        null=True, blank=True, editable=False
-    )  # how it stands, worked out once; emptied by any save that may change it
-    cache_token = models.CharField(
-        max_length=32, blank=True, editable=False
-    )  # another one after each such save: what was worked out before is not kept
+    # how it stands, worked out once; emptied by any save that may change it
+    standing_cache: models.JSONField[Any, Any] = models.JSONField(null=True, blank=True, editable=False)
+    # another one after each such save: what was worked out before is not kept
+    cache_token = models.CharField(max_length=32, blank=True, editable=False)
 
-    to_look_at = models.JSONField(
-        default=list, blank=True, editable=False
-    )  # what an older version had otherwise, in words
+    # what an older version had otherwise, in words
+    to_look_at = models.JSONField(default=list, blank=True, editable=False)
 
     objects = JobsThere()
     every = JobQuerySet.as_manager()
@@ -250,12 +243,10 @@ class JobPart(models.Model):
     shape: models.JSONField[Any, Any] = models.JSONField(null=True, blank=True)
     shape_way = models.CharField(max_length=20, blank=True)
     shape_pad = models.FloatField(null=True, blank=True)  # what the pad measured when the shape was made for it, mm
-    shape_has = models.JSONField(
-        default=dict, blank=True, editable=False
-    )  # wishes of the panel that its shape has been grown for
-    top_sure = models.BooleanField(
-        default=False
-    )  # somebody has said that its top is up, though none was marked on the old cover
+    # wishes of the panel that its shape has been grown for
+    shape_has = models.JSONField(default=dict, blank=True, editable=False)
+    # somebody has said that its top is up, though none was marked on the old cover
+    top_sure = models.BooleanField(default=False)
     board_width = models.FloatField(null=True, blank=True)
     board_depth = models.FloatField(null=True, blank=True)
     board_thickness = models.FloatField(null=True, blank=True)

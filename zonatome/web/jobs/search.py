@@ -25,7 +25,7 @@ KEPT_TRUE = (
 )
 
 
-def prepare(sender: Any = None, using: str = "default", **_: Any) -> None:
+def prepare(*, using: str = "default", **_: Any) -> None:
     """Make the index and what keeps it true, after the store was migrated:
     a table that is altered loses its triggers.
     """

@@ -22,7 +22,7 @@ def next_number() -> int:
     return (Job.every.aggregate(most=Max("number"))["most"] or FIRST_NUMBER - 1) + 1
 
 
-def hang_tag(
+def hang_tag(  # noqa: PLR0913 by name: what is written on a tag
     *,
     title: str,
     client: str,

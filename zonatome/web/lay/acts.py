@@ -22,7 +22,7 @@ ACTS = ("move", "nudge", "turn", "flip", "pin", "undo", "anew", "keep", "rest")
 @lru_cache(maxsize=8)
 def _ways(document: str) -> NestingTable:
     """The table of a request, kept for the next move."""
-    from zonatome.core.lay.geometry.nesting_table import NestingTable  # compiled code: only where a hand lays
+    from zonatome.core.lay.geometry.nesting_table import NestingTable  # noqa: PLC0415 compiled code: only where a hand lays
 
     return NestingTable(read_request(read_json(document)))
 

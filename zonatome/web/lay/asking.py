@@ -18,6 +18,7 @@ from zonatome.core.units import format_length
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.lay.cut_shape import laid_shape
 from zonatome.web.lay.models import Cloth, HeldBlock, JobCloth, Remnant
+from zonatome.web.trim.services import trims_of_job
 
 SAME_PIECE = 1.0  # mm2
 HELD = "held"  # how the ids of blocks held back begin
@@ -107,7 +108,7 @@ def request_on(job_cloth: JobCloth, cloth: Cloth) -> LayRequest:
 
 
 def _off_the_motif(request: LayRequest) -> tuple[str, ...]:
-    from zonatome.core.lay.lay import off_the_motif  # compiled code: only where a motif binds
+    from zonatome.core.lay.lay import off_the_motif  # noqa: PLC0415 compiled code: only where a motif binds
 
     return off_the_motif(request)
 
@@ -153,8 +154,6 @@ def _held(job_cloth: JobCloth) -> list[tuple[str, HeldBlock]]:
 
 
 def _strips(host: JobCloth, member: JobCloth) -> tuple[StripAsk, ...]:
-    from zonatome.web.trim.services import trims_of_job
-
     if member.job.trim_cloth_id != member.pk:
         return ()
     ways = strip_directions(member.cloth.direction, member.job.trim_way, railroaded=host.railroaded)

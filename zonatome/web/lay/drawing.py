@@ -9,15 +9,18 @@ from django.urls import reverse
 
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.lay.pattern.centring import tile_of
-from zonatome.core.lay.request import Lay, LayRequest, Panels, Repeat
+from zonatome.core.lay.request import LayRequest, Panels, Repeat
 from zonatome.core.lay.table.cut_sheet import CutSheet, CuttingTable
 from zonatome.core.lay.table.on_a_panel import Affine, turned_on_drawing
-from zonatome.core.outline import Outline
+from zonatome.core.outline import Outline, turn_of
 from zonatome.core.survey.opened_out import OpenedOut
 from zonatome.core.units import MM_PER_YARD, Units
 from zonatome.web.lay.models import RemnantPhoto
 
-ABOVE, BESIDE, BELOW = 105.0, 14.0, 40.0  # mm of the drawing kept for the ruler, the ends and the cross cuts' figures
+# mm of the drawing kept for the ruler, the ends and the cross cuts' figures
+ABOVE = 105.0
+BESIDE = 14.0
+BELOW = 40.0
 TONES = 6
 MOST_TEXT = 56.0  # mm
 
@@ -90,17 +93,14 @@ class LayDrawing:
     bottom: str
     tile: TileDrawing | None = None
     grounds: tuple[str, ...] = ()  # panels: the paths of their edges
-    patterned: tuple[
-        tuple[str, str], ...
-    ] = ()  # panels: their edges in the tile's frame, and how that is moved to where they lie
+    # panels: their edges in the tile's frame, and how that is moved to where they lie
+    patterned: tuple[tuple[str, str], ...] = ()
     flaws: tuple[str, ...] = ()
 
 
 def lay_drawing(
     request: LayRequest,
-    lay: Lay,
     sheet: CutSheet,
-    names: dict[str, str],
     units: Units,
     states: Mapping[str, str] | None = None,
     *,
@@ -201,9 +201,8 @@ def _tile(repeat: Repeat | None, top: float, photo: str) -> TileDrawing | None:
     spots = [(0.0, tile.height - across)]  # a motif's cell in the tile, from its left and upper corner
     if repeat.drop:
         spots += [((repeat.drop % 1 + k) * along, 0.0) for k in (-1, 0)]
-    cells = tuple(
-        f"translate({fixed(x)} {fixed(y + across)}) rotate(-90)" for x, y in spots
-    )  # its top, up in the photo, is toward the end
+    # its top, up in the photo, is toward the end
+    cells = tuple(f"translate({fixed(x)} {fixed(y + across)}) rotate(-90)" for x, y in spots)
     return TileDrawing(*box, path, photo, cells, fixed(across), fixed(along))
 
 
@@ -305,8 +304,6 @@ def _ems(lines: tuple[str, ...]) -> float:
 
 def _arrow(x: float, y: float, long: float, turn_degrees: float) -> str:
     """An arrow toward the piece's top: turn 0 points to the squared end, which lies at the left."""
-    from zonatome.core.outline import turn_of
-
     c, s = turn_of(turn_degrees)
 
     def at(along: float, side: float) -> tuple[float, float]:

@@ -101,7 +101,7 @@ class ClothForm(WorkModelForm):
             try:
                 repeat_of(told["pattern"], along=along, across=across)
             except BadInput as refusal:
-                self.add_error(refusal.key, f"Expected {refusal.expected}.")
+                self.add_error(refusal.key, refusal.sentence)
         return told
 
     def _breaks(self, told: dict[str, Any]) -> None:

@@ -27,13 +27,12 @@ from zonatome.core.trim.welt import USUAL_CLOTH
 from zonatome.web.base.who import who
 from zonatome.web.jobs.models import FlatPhoto, Job
 
-WAITING_LONGEST = timedelta(
-    seconds=90
-)  # one that waits its turn behind others, or for a worker that is being started, is not lost yet
+# one that waits its turn behind others, or for a worker that is being started, is not lost yet
+WAITING_LONGEST = timedelta(seconds=90)
 SILENT_AFTER = timedelta(seconds=12)  # a worker that lives writes every second or so; a busy disk may hold it up
 
 
-def tile_place(cloth: Cloth, _: str) -> str:
+def tile_place(_: Cloth, __: str) -> str:
     """Return where the photo of one repeat of a cloth is kept: outside static, under a new name."""
     return str(Path("cloths") / f"{uuid.uuid4().hex}.jpg")
 
@@ -70,9 +69,8 @@ class Cloth(models.Model):
     stretch = models.CharField(max_length=8, choices=STRETCH, blank=True, default="")
     may_railroad = models.BooleanField(default=True)
     wear = models.CharField("what the seller says of wear", max_length=120, blank=True)
-    sample_thickness = models.FloatField(
-        null=True, blank=True
-    )  # as measured on a sample, where that is another than was said
+    # as measured on a sample, where that is another than was said
+    sample_thickness = models.FloatField(null=True, blank=True)
     tile_photo = models.ImageField(upload_to=tile_place, blank=True)  # one repeat of the cloth, its top up
     certified = models.CharField("what the seller certifies", max_length=120, blank=True)
     is_in_store = models.BooleanField(default=True)
@@ -87,10 +85,8 @@ class Cloth(models.Model):
     @property
     def repeat(self) -> Repeat | None:
         """Where its stripes or motifs stand on the roll; None of a plain one."""
-        first = (
-            self.first_along,
-            self.width - self.first_across,
-        )  # measured from the left selvage's edge, as corners are
+        # measured from the left selvage's edge, as corners are
+        first = (self.first_along, self.width - self.first_across)
         return repeat_of(self.pattern, along=self.repeat_along, across=self.repeat_across, first=first)
 
     def price_breaks(self) -> tuple[PriceBreak, ...]:
@@ -114,12 +110,10 @@ class Remnant(models.Model):
     cloth = models.ForeignKey(Cloth, on_delete=models.CASCADE, related_name="remnants")
     kind = models.CharField(max_length=8, choices=KINDS, default="remnant")
     outline = models.JSONField()  # points in mm, x along with the top toward 0, y across
-    flaws = models.JSONField(
-        default=list, blank=True
-    )  # outlines of flaws, brands, holes, thin places, in the same frame
-    motif_along = models.FloatField(
-        null=True, blank=True
-    )  # where a motif's middle stands, in the same frame; None: not measured
+    # outlines of flaws, brands, holes, thin places, in the same frame
+    flaws = models.JSONField(default=list, blank=True)
+    # where a motif's middle stands, in the same frame; None: not measured
+    motif_along = models.FloatField(null=True, blank=True)
     motif_across = models.FloatField(null=True, blank=True)
     words = models.CharField(max_length=80, blank=True)
     came_from = models.ForeignKey(Job, null=True, blank=True, on_delete=models.SET_NULL, related_name="left_overs")
@@ -147,7 +141,7 @@ class Remnant(models.Model):
         return replace(steps, origin=(self.motif_along, self.motif_across))
 
 
-def flat_place(photo: RemnantPhoto, _: str) -> str:
+def flat_place(_: RemnantPhoto, __: str) -> str:
     """Return where the flat photo of a remnant is kept: outside static, under a new name."""
     return str(Path("remnants") / f"{uuid.uuid4().hex}.jpg")
 
@@ -235,12 +229,10 @@ class JobCloth(models.Model):
     from_store = models.ManyToManyField(Remnant, blank=True, related_name="taken_for")
     laid_with = models.ForeignKey("self", null=True, blank=True, on_delete=models.SET_NULL, related_name="guests")
     put_away_at = models.DateTimeField(null=True, blank=True, editable=False)  # when it was taken off its job
-    was_for = models.JSONField(
-        default=dict, blank=True, editable=False
-    )  # of one taken off: its panels, pieces from the store, the trim
-    wanted_fingerprint = models.CharField(
-        max_length=40, blank=True, editable=False
-    )  # fingerprint of the lay it wants now; empty: work it out
+    # of one taken off: its panels, pieces from the store, the trim
+    was_for = models.JSONField(default=dict, blank=True, editable=False)
+    # fingerprint of the lay it wants now; empty: work it out
+    wanted_fingerprint = models.CharField(max_length=40, blank=True, editable=False)
 
     class Meta:
         ordering = ["id"]
@@ -287,17 +279,15 @@ class LayRun(models.Model):
     best: models.JSONField[Any, Any] = models.JSONField(null=True)
     best_length = models.FloatField(null=True)
     first_length = models.FloatField(null=True)
-    rank = models.FloatField(
-        default=0.0
-    )  # how good the best is, the less the better: its length, on panels what finds no room
+    # how good the best is, the less the better: its length, on panels what finds no room
+    rank = models.FloatField(default=0.0)
     row_lay = models.JSONField(null=True)  # the lay in rows that it began with, easy to cut
     improvements = models.PositiveIntegerField(default=0)
     progress = models.FloatField(default=0.0)
     stop_asked = models.BooleanField(default=False)
     rest_kept = models.BooleanField(default=False)  # what it left over has been put into the store
-    is_chosen = models.BooleanField(
-        default=False
-    )  # laid by hand, or round pieces pinned by hand: stands though another is shorter
+    # laid by hand, or round pieces pinned by hand: stands though another is shorter
+    is_chosen = models.BooleanField(default=False)
     words = models.CharField(max_length=300, blank=True)
     asked_by = models.CharField(max_length=60, blank=True, default=who, editable=False)
     asked_at = models.DateTimeField(default=timezone.now)

@@ -151,7 +151,7 @@ def saved_on_chart(job_cloth: JobCloth, bought: Purchase) -> tuple[float, Decima
 
 def easy_lay(request: LayRequest) -> Lay:
     """Return the lay in rows. What is compiled for it is loaded when the first lay is asked for."""
-    from zonatome.core.lay.lay import easy_lay as laid
+    from zonatome.core.lay.lay import easy_lay as laid  # noqa: PLC0415 compiled code: only where it is wanted
 
     return laid(request)
 
@@ -248,7 +248,7 @@ def start_lay(job_cloth: JobCloth, *, seconds: float = SECONDS, pins: Sequence[P
     Where the rows themselves would take longer than a second, or the search is still being prepared, the worker lays
     them too. Raises BadInput where the request is refused; then nothing is stored.
     """
-    from zonatome.web.lay.tasks import search_for_lay
+    from zonatome.web.lay.tasks import search_for_lay  # noqa: PLC0415 a task uses this room
 
     request = request_for(job_cloth)
     seconds = min(seconds, settings.LONGEST_SEARCH)
@@ -315,7 +315,7 @@ def start_trials(job_cloth: JobCloth, *, seconds: float = TRIAL_SECONDS) -> None
     """Lay a cloth's pieces on every cloth of the store: in rows at once, shorter by the worker; a cloth that can't be
     laid says why.
     """
-    from zonatome.web.lay.tasks import lay_on_trial
+    from zonatome.web.lay.tasks import lay_on_trial  # noqa: PLC0415 a task uses this room
 
     made = []
     with transaction.atomic():
@@ -325,7 +325,7 @@ def start_trials(job_cloth: JobCloth, *, seconds: float = TRIAL_SECONDS) -> None
             try:
                 request = request_on(job_cloth, cloth)
             except BadInput as refusal:
-                trial.state, trial.words = "refused", f"{refusal.value}: expected {refusal.expected}"[:300]
+                trial.state, trial.words = "refused", refusal.told[:300]
             else:
                 trial.request, trial.fingerprint = write_request(request), fingerprint_of(request)
                 if is_prepared() and is_quick(request):
@@ -440,9 +440,8 @@ def work_by_hand(hand: HandLay, change: Callable[[Handwork], Handwork]) -> None:
     """
     work = change(handwork_of(hand))
     hand.past = [*hand.past, {"placements": hand.placements, "pinned": hand.pinned}][-MOST_PAST:]
-    hand.placements = write_lay(Lay(0, 0, 0, 0, work.placements, on_panels=True))[
-        "placements"
-    ]  # with its panel, whatever the cloth
+    # with its panel, whatever the cloth
+    hand.placements = write_lay(Lay(0, 0, 0, 0, work.placements, on_panels=True))["placements"]
     hand.pinned = sorted(work.pinned)
     hand.save()
 

@@ -62,7 +62,7 @@ def search_for_lay(run_id: int) -> None:
     if not claimed:
         return  # stopped before it began, or taken up by another worker
     run = LayRun.objects.select_related("job_cloth").get(pk=run_id)
-    from zonatome.core.lay.lay import search_lay  # compiled code: only where it searches
+    from zonatome.core.lay.lay import search_lay  # noqa: PLC0415 compiled code: only where it searches
 
     try:
         if run.best is None:
@@ -94,7 +94,7 @@ def lay_on_trial(trial_id: int) -> None:
     mine = ClothTrial.objects.filter(pk=trial_id)
     if not mine.filter(state="waiting").update(state="running", beat_at=timezone.now()):
         return  # begun anew or taken off meanwhile
-    from zonatome.core.lay.lay import search_lay
+    from zonatome.core.lay.lay import search_lay  # noqa: PLC0415 compiled code: only where it is wanted
 
     trial = mine.get()
 

@@ -53,9 +53,8 @@ def set_pad(part: JobPart, choice: PadChoice) -> Growth | None:
                 keep_shape(
                     part, grown_shape(shape, more, more), part.shape_way, words=f"{part.name}: grown for its pad"
                 )
-        elif (
-            shape is not None and part.shape_pad is None
-        ):  # the first pad that is chosen for it is the one that it was made for
+        elif shape is not None and part.shape_pad is None:
+            # the first pad that is chosen for it is the one that it was made for
             part.shape_pad = part.pad_measured
             part.save(update_fields=["shape_pad"])
     if before is None:

@@ -6,6 +6,7 @@ import io
 import json
 import logging
 from collections.abc import Callable, Iterable, Mapping
+from functools import partial
 from pathlib import Path
 from typing import IO, Any
 
@@ -46,15 +47,8 @@ from zonatome.web.trim.models import TrimLine
 
 logger = logging.getLogger(__name__)
 
-NOT_CARRIED = {
-    "id",
-    "standing_cache",
-    "cache_token",
-    "wanted_fingerprint",
-    "row_lay",
-    "rank",
-    "rest_kept",
-}  # made anew, or only true here
+# made anew, or only true here
+NOT_CARRIED = {"id", "standing_cache", "cache_token", "wanted_fingerprint", "row_lay", "rank", "rest_kept"}
 # the rows of a job: their name in the document, the model, what points at the job, the references beside it
 ROWS: tuple[tuple[str, type[models.Model]], ...] = (
     ("findings", LayerFinding),
@@ -71,15 +65,8 @@ ROWS: tuple[tuple[str, type[models.Model]], ...] = (
 MOST_ROWS = 5000
 LONG_FLAT = 5400  # pixels: a photo laid flat has one a millimetre, and no mat is larger
 MOST_NUMBER = 10**7  # mm, staples, seconds: no column holds more
-NO_SUCH_VALUE = (
-    TypeError,
-    KeyError,
-    IndexError,
-    AttributeError,
-    ValueError,
-    ArithmeticError,
-    RecursionError,
-)  # what odd values end in
+# what odd values end in
+NO_SUCH_VALUE = (TypeError, KeyError, IndexError, AttributeError, ValueError, ArithmeticError, RecursionError)
 
 
 def _plain(row: models.Model, *, leave: Iterable[str] = ()) -> dict[str, Any]:
@@ -348,40 +335,49 @@ class JobImport:
         """Store everything, in the order in which it refers to each other."""
         data = reading.table(reading.wanted(self.document, "job"), "job")
         self.fill(self.job, data, "job")
+        self.furniture_can_be_read()
+        if Job.every.filter(number=self.job.number).exists():
+            self.job.number = next_number()
+        self.job.save()
+        self.take_all("cloths", lambda row, where: self.cloths.append(self.take_cloth(row, where)))
+        self.take_all("parts", self.take_part)
+        self.job.furniture_past = _past(self.job, {n: c.pk for n, c in enumerate(self.cloths)})
+        self.job.trim_cloth = self.cloth_at(data.get("trim_cloth"), "job.trim_cloth")
+        self.job.save()
+        for name, model in ROWS:
+            self.take_all(name, partial(self.take_row, model))
+        self.take_all("keep_outs", lambda row, where: self.fill(KeepOutMark(), row, where).save())
+        self.take_all("photos", self.take_photo)
+        self.take_all("cover_photos", self.take_cover)
+        self.take_all("spoken", self.take_note)
+        self.take_all("lays", self.take_lay)
+        return self.job
+
+    def furniture_can_be_read(self) -> None:
+        """Refuse a job whose furniture, or one that undo would bring back, is none."""
         if self.job.furniture is not None:
             read_furniture(self.job.furniture)
         for n, before in enumerate(reading.listed(self.job.furniture_past, "job.furniture_past", most=MOST_ROWS)):
             if reading.table(before, f"job.furniture_past[{n}]").get("furniture") is not None:
                 read_furniture(before["furniture"])
-        if Job.every.filter(number=self.job.number).exists():
-            self.job.number = next_number()
-        self.job.save()
-        for n, row in enumerate(self.rows("cloths")):
-            self.cloths.append(self.take_cloth(row, f"cloths[{n}]"))
-        for n, row in enumerate(self.rows("parts")):
-            self.take_part(row, f"parts[{n}]")
-        self.job.furniture_past = _past(self.job, {n: c.pk for n, c in enumerate(self.cloths)})
-        self.job.trim_cloth = self.cloth_at(data.get("trim_cloth"), "job.trim_cloth")
-        self.job.save()
-        for name, model in ROWS:
-            for n, row in enumerate(self.rows(name)):
-                if name == "findings":
-                    finding_named(row.get("finding", ""))
-                made = model()
-                made.job = self.job  # type: ignore[attr-defined]
-                self.fill(made, row, f"{name}[{n}]").save()
-        for n, row in enumerate(self.rows("keep_outs")):
-            self.fill(KeepOutMark(), row, f"keep_outs[{n}]").save()
-        for n, row in enumerate(self.rows("photos")):
-            self.take_photo(row, f"photos[{n}]")
-        for n, row in enumerate(self.rows("cover_photos")):
-            self.take_cover(row, f"cover_photos[{n}]")
-        for n, row in enumerate(self.rows("spoken")):
-            note = self.fill(SpokenNote(), row, f"spoken[{n}]")
-            self.store(note.file, f"note.{note.kind}", self.file_of(row, f"spoken[{n}]"))
-        for n, row in enumerate(self.rows("lays")):
-            self.take_lay(row, f"lays[{n}]")
-        return self.job
+
+    def take_all(self, name: str, take: Callable[[dict[str, Any], str], object]) -> None:
+        """Take every row of one list of the document, each with where it stands."""
+        for n, row in enumerate(self.rows(name)):
+            take(row, f"{name}[{n}]")
+
+    def take_row(self, model: type[models.Model], row: dict[str, Any], where: str) -> None:
+        """Store a row that belongs to the job and to nothing else."""
+        if model is LayerFinding:
+            finding_named(row.get("finding", ""))
+        made = model()
+        made.job = self.job  # type: ignore[attr-defined]
+        self.fill(made, row, where).save()
+
+    def take_note(self, row: dict[str, Any], where: str) -> None:
+        """Store a spoken note with its sound."""
+        note = self.fill(SpokenNote(), row, where)
+        self.store(note.file, f"note.{note.kind}", self.file_of(row, where))
 
     def file_of(self, row: dict[str, Any], where: str, key: str = "file") -> bytes:
         """The file that a row names."""
@@ -421,9 +417,8 @@ class JobImport:
         made.save()
         taken = reading.listed(row.get("from_store", []), f"{where}.from_store", most=MOST_ROWS)
         found = [self.take_remnant(known, told, f"{where}.from_store[{n}]") for n, told in enumerate(taken)]
-        made.from_store.set(
-            [r for r in found if not r.taken_for.exists()]
-        )  # what another tag is cut from is not there twice
+        # what another tag is cut from is not there twice
+        made.from_store.set([r for r in found if not r.taken_for.exists()])
         return made
 
     def take_remnant(self, cloth: Cloth, told: object, where: str) -> Remnant:

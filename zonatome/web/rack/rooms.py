@@ -71,7 +71,7 @@ def _open(address: str, asking: HttpRequest) -> None:
     request.GET, request.POST = QueryDict(), QueryDict()
     for name in ("user", "session", "workroom"):
         setattr(request, name, getattr(asking, name))
-    request._messages = CookieStorage(request)  # type: ignore[attr-defined]
+    request._messages = CookieStorage(request)  # type: ignore[attr-defined]  # noqa: SLF001 as its middleware does
     match = request.resolver_match = resolve(address)
     try:
         match.func(request, *match.args, **match.kwargs)

@@ -23,8 +23,10 @@ from zonatome.web.finish.services import finish_list
 from zonatome.web.jobs.drawing import _document, _drawing, _kind_of, _measures
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay.services import cloth_standing
+from zonatome.web.shop.services import minutes_of
 from zonatome.web.strip.way_back import lacking
 from zonatome.web.survey.verdicts import verdicts_of
+from zonatome.web.trim.services import trims_of_job
 
 logger = logging.getLogger(__name__)
 
@@ -86,7 +88,6 @@ def _trim_words(job: Job, units: Units) -> str:
         return ""
     if job.trim_kind == "none":
         return "none"
-    from zonatome.web.trim.services import trims_of_job
 
     words = [f"{format_length(s.total, units, 'cloth')} {s.kind.replace('_', ' ')}" for s in trims_of_job(job)]
     return " + ".join(words) or job.trim_kind.replace("_", " ")
@@ -155,7 +156,6 @@ def _is_fresh(job: Job, units: Units) -> bool:
 
 def _standing_of(job: Job, units: Units) -> dict[str, Any]:
     """How a job stands, or that it is damaged: one tag that can't be worked out keeps nobody from the others."""
-    from zonatome.web.shop.services import minutes_of
 
     try:
         found: dict[str, Any] = {

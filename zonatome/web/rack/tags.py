@@ -10,6 +10,10 @@ from django.utils import timezone
 
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.jobs.services import next_number
+from zonatome.web.lay.models import JobCloth
+from zonatome.web.lay.services import part_lays
+from zonatome.web.strip.models import SpokenNote
+from zonatome.web.trace.models import CoverPhoto
 
 KEPT_DAYS = 30  # that a tag which was taken down can be hung up again
 
@@ -35,7 +39,6 @@ def hang_like(job: Job) -> Job:
     """Hang up a new tag like another: the same furniture, shapes, pads, cloths and trim; nothing of its record, its
     lays or its day.
     """
-    from zonatome.web.lay.models import JobCloth
 
     with transaction.atomic():
         made: Job = Job.objects.create(number=next_number(), **{key: getattr(job, key) for key in COPIED})
@@ -65,7 +68,6 @@ def take_down(job: Job) -> None:
 
     A lay that it shares is parted, its search ends.
     """
-    from zonatome.web.lay.services import part_lays
 
     with transaction.atomic():
         part_lays(job)
@@ -98,8 +100,6 @@ def let_go_for_good() -> int:
 
 def let_go(job: Job) -> bool:
     """Forget a tag that was taken down, with its files, for good."""
-    from zonatome.web.strip.models import SpokenNote
-    from zonatome.web.trace.models import CoverPhoto
 
     files: list[FieldFile] = [p.file for p in job.photos.all()]
     files += [c.file for c in CoverPhoto.objects.filter(part__job=job)]

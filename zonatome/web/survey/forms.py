@@ -157,7 +157,7 @@ class TrimForm(WorkForm):
 
     trim = forms.ChoiceField(label="Instead of the old one", choices=[*KINDS.items(), ("none", "no trim")])
 
-    def __init__(self, *args: Any, kind: Kind, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, kind: Kind, **kwargs: Any) -> None:  # noqa: ARG002 any kind takes any trim
         """Take any kind."""
         super().__init__(*args, **kwargs)
 

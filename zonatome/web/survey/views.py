@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import timedelta
-from typing import Any, Literal
+from typing import Any
 
 from django.contrib import messages
 from django.db import transaction
@@ -19,20 +19,9 @@ from zonatome.core.joins import JOINS
 from zonatome.core.shop.estimate import whole_days
 from zonatome.core.survey.clearance import STAYS_INSIDE, Clearance, clearance, sits_in_rebate
 from zonatome.core.survey.findings import LAYERS, VERDICTS, finding_named, findings_of, ways_to_test
-from zonatome.core.survey.furniture import (
-    add_part,
-    change_part,
-    drop_part,
-    join_panels,
-    joins_of_sides,
-    not_over,
-    part_panels,
-    put_over,
-    rename_part,
-    split_part,
-)
+from zonatome.core.survey.furniture import joins_of_sides
 from zonatome.core.survey.glue import GLUES, glue_named
-from zonatome.core.survey.kind import Kind, Meeting, edge_words
+from zonatome.core.survey.kind import Meeting, edge_words
 from zonatome.core.survey.kinds import kind_named
 from zonatome.core.survey.restyle import arm_parts
 from zonatome.web.base.answers import go_back
@@ -46,6 +35,7 @@ from zonatome.web.lay.offcuts import spares_of
 from zonatome.web.rack.pages import job_page
 from zonatome.web.shop.services import money_of
 from zonatome.web.survey import services
+from zonatome.web.survey.acts import ACTS
 from zonatome.web.survey.forms import RESTYLES, AddPartForm, ClearanceForm, JoinForm, SplitForm
 from zonatome.web.survey.models import CautionSeen, LayerFinding, LayerVerdict
 from zonatome.web.survey.verdicts import verdicts_of
@@ -298,9 +288,9 @@ def _own_drawing(job: Job, key: str = "") -> Drawing:
 
 @require_POST
 def change(request: BenchRequest, number: int, what: str) -> HttpResponse:
-    """Change the furniture of one job: one of add, count, drop, rename, split, join, part, over, not-over, variants,
-    undo.
-    """
+    """Change the furniture of one job: one of the acts, or variants, or undo."""
+    if what not in (*ACTS, "variants", "undo"):
+        raise Http404
     job = load_job(number)
     version = sent_version(request)
     key = request.POST.get("key", "")
@@ -315,7 +305,8 @@ def change(request: BenchRequest, number: int, what: str) -> HttpResponse:
         form = _form_of(request, job, what, key)
         if form is not None and not form.is_valid():
             return _panels(request, number, forms={f"{what}_form": form}, status=422)
-        kind, words = _changed(request, job.kind, what, key, form.cleaned_data if form else {})
+        typed = {name: request.POST.get(name, "") for name in ("count", "name", "other")}
+        kind, words = ACTS[what](job.kind, key, form.cleaned_data if form else typed)
         services.change_furniture(job, kind, words=words[:120], version=version)
     except BadInput as refusal:
         kept = {f"{what}_form": form} if form is not None else {f"typed_{what}": request.POST}
@@ -332,52 +323,6 @@ def _form_of(request: BenchRequest, job: Job, what: str, key: str) -> Any:
     if what == "split":
         return SplitForm(request.POST, units=units)
     return JoinForm(request.POST, kind=job.kind, key=key, units=units) if what == "join" else None
-
-
-def _changed(request: BenchRequest, kind: Kind, what: str, key: str, data: dict[str, Any]) -> tuple[Kind, str]:
-    """The furniture after one change, and the change in words."""
-    other = request.POST.get("other", "")
-    if what == "add":
-        cover: Literal["new", "both"] = "new" if data["new"] else "both"
-        made = add_part(
-            kind, data["name"], what=data["what"], width=data["width"] or 0, height=data["height"] or 0,
-            on=data["on"] or None, side=data["side"], join=data["join"], cover=cover,
-            held=("screws",) if data["what"] == "hardware" else ("staples",),
-        )  # fmt: skip
-        return made, f"{data['name']} added"
-    name = kind.part(key).name.lower()
-    if what == "drop":
-        return drop_part(kind, key), f"no {name}"
-    if what == "count":
-        text = request.POST.get("count", "")
-        many = int(text) if text.isdigit() and len(text) < 3 else 0
-        if not 1 <= many <= 40:
-            raise BadInput("count", text, "1 to 40 to cut for each piece of furniture")
-        for one in filter(
-            None, (key, kind.part(key).mirror)
-        ):  # of a pair both: one shape cut four times is two mirrored pairs
-            kind = change_part(kind, one, per_furniture=many)
-        return kind, f"{name} cut {many} times"
-    if what == "rename":
-        return rename_part(kind, key, request.POST.get("name", "")), f"{name} is called {request.POST.get('name', '')}"
-    if what == "split":
-        share = data["at"] / 100
-        return split_part(
-            kind, key, into=((data["first"], share), (data["second"], 1 - share)), way=data["way"], new=data["new"]
-        ), f"{name} split"
-    if what == "join":
-        return join_panels(
-            kind, key, data["side"], data["other"], data["other_side"], data["join"], span=data["span"]
-        ), f"{name} joined"
-    if what == "part":
-        return part_panels(kind, key, other), f"{name} parted from {kind.part(other).name.lower()}"
-    if what == "over":
-        return put_over(kind, key, other), f"{kind.part(other).name.lower()} lies over {name}"
-    if what == "under":
-        return put_over(kind, other, key), f"{name} lies over {kind.part(other).name.lower()}"
-    if what == "not-over":
-        return not_over(kind, key, other), f"{kind.part(other).name.lower()} does not lie over {name}"
-    raise Http404
 
 
 # --- restyling ---------------------------------------------------------------------------------------

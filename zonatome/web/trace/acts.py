@@ -75,7 +75,7 @@ def _halve(part: JobPart, data: Data) -> str:
     return _kept(part, halved(shape, fold(shape.outline, line_of(data, shape)), data["take"]), words[data["take"]])
 
 
-def _lopsided(part: JobPart, data: Data) -> str:
+def _lopsided(part: JobPart, _: Data) -> str:
     shape = shape_of_part(part)
     return _kept(
         part,
@@ -272,9 +272,8 @@ def _with_parts(part: JobPart, kind: Kind, made: dict[str, tuple[Shape, str]], w
     with transaction.atomic():
         remember(job, made, words, with_furniture=True)
         change_furniture(job, kind, words=words[:120], touched=(part.key,))
-        deck = next(
-            (c for c in job.cloths.all() if c.role == "deck"), None
-        )  # a fly is of cheap cloth, or of none of the job's
+        # a fly is of cheap cloth, or of none of the job's
+        deck = next((c for c in job.cloths.all() if c.role == "deck"), None)
         rows = {row.key: row for row in JobPart.objects.filter(job=job, key__in=list(made))}
         for key, (shape, way) in made.items():
             row = rows[key]

@@ -10,6 +10,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.piece_json import write_piece
 from zonatome.core.trace.shape import Shape
 from zonatome.web.jobs.models import Job, JobPart
+from zonatome.web.survey.services import undo_change
 from zonatome.web.trace.models import ShapeChange
 
 FIELDS = ("shape", "shape_way", "shape_pad", "shape_has", "top_sure")
@@ -47,8 +48,6 @@ def put_shape(row: JobPart, shape: Shape, way: str) -> None:
 
 def undo_shapes(job: Job) -> str:
     """Take the last change of the job's shapes back; returns what it was. BadInput when there is none."""
-    from zonatome.web.survey.services import undo_change
-
     last = ShapeChange.objects.filter(job=job).first()
     if last is None:
         raise BadInput("change", None, "a change of a shape that can be taken back")

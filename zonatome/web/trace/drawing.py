@@ -7,6 +7,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
+from shapely.geometry import LineString
+
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.joins import JOINS
 from zonatome.core.outline import Point
@@ -147,8 +149,6 @@ def _edge(shape: Shape, number: int, top: float, size: float) -> EdgeDrawing:
 
 
 def _half_way(points: tuple[Point, ...]) -> Point:
-    from shapely.geometry import LineString
-
     middle = LineString(points).interpolate(0.5, normalized=True)
     return (middle.x, middle.y)
 
@@ -224,8 +224,12 @@ class TriedDrawing:
     box_size: str
 
 
-BOX_WIDE, BOX_HIGH = 8.4, 3.1  # of the size of the letters
-TRIED_ACROSS, TRIED_UP = 11.2, 6.8  # of the same: the room beside the shape, above and below it
+# of the size of the letters
+BOX_WIDE = 8.4
+BOX_HIGH = 3.1
+# of the same: the room beside the shape, above and below it
+TRIED_ACROSS = 11.2
+TRIED_UP = 6.8
 
 
 def tried_drawing(found: ToMeasure, units: Units) -> TriedDrawing:

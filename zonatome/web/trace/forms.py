@@ -145,9 +145,7 @@ class OffsetsForm(PairForm):
                     for c in cells
                 ]
             except BadInput as refusal:
-                raise forms.ValidationError(
-                    f"Line {number}: expected {refusal.expected}; got “{refusal.value}”."
-                ) from refusal
+                raise forms.ValidationError(f"Line {number}: {refusal.told}") from refusal
             made.append((row[0], row[1], row[2]))
         return made
 

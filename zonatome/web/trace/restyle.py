@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from django.db import transaction
@@ -27,57 +28,80 @@ from zonatome.core.trace.shape import Shape
 from zonatome.core.trim.welt import KINDS as TRIMS
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.survey.services import FURNITURE, change_furniture
+from zonatome.web.trace.services import wishes_now
+
+Data = dict[str, Any]
 
 
-def restyle(job: Job, what: str, data: dict[str, Any], *, version: int | None = None) -> Restyled:
+def _arms(job: Job, data: Data) -> Restyled:
+    return thicker_arms(job.kind, data["thickness"])
+
+
+def _contrast(job: Job, data: Data) -> Restyled:
+    return contrast(job.kind, data["parts"])
+
+
+def _stripe(job: Job, data: Data) -> Restyled:
+    return centre_stripe(job.kind, data["part"], data["width"], _size(job, data["part"])[0])
+
+
+def _buttons(job: Job, data: Data) -> Restyled:
+    grid = ButtonGrid(data["rows"], data["columns"], data["across"], data["down"], data["deep"])
+    return on_the_pair(job.kind, data["part"], lambda kind, key: buttoned(kind, key, grid))
+
+
+def _channels(job: Job, data: Data) -> Restyled:
+    lines, size = Channels(data["apart"], data["deep"], data["way"] == "upright"), _size(job, data["part"])
+    return on_the_pair(job.kind, data["part"], lambda kind, key: channelled_panel(kind, key, lines, size=size))
+
+
+def _trim(job: Job, data: Data) -> Restyled:
+    return another_trim(job.kind, TRIMS.get(data["trim"], ""))
+
+
+def _off(job: Job, data: Data) -> Restyled:
+    return sawn_off(job.kind, data["part"])
+
+
+RESTYLINGS: dict[str, Callable[[Job, Data], Restyled]] = {
+    "arms": _arms,
+    "contrast": _contrast,
+    "stripe": _stripe,
+    "buttons": _buttons,
+    "channels": _channels,
+    "trim": _trim,
+    "off": _off,
+}
+WISHED = ("arms", "buttons", "channels")  # a shape that is there takes these at once; else they wait with the panel
+
+
+def restyle(job: Job, what: str, data: Data, *, version: int | None = None) -> Restyled:
     """Restyle a job: its furniture, its shapes and its cloths follow. Raises BadInput; then nothing is changed."""
+    if what not in RESTYLINGS:
+        raise BadInput("what", what, "one of " + ", ".join(RESTYLINGS))
     with transaction.atomic():
-        if what == "arms":
-            told = thicker_arms(job.kind, data["thickness"])
-        elif what == "contrast":
-            told = contrast(job.kind, data["parts"])
-        elif what == "stripe":
-            told = centre_stripe(job.kind, data["part"], data["width"], _size(job, data["part"])[0])
-        elif what == "buttons":
-            grid = ButtonGrid(data["rows"], data["columns"], data["across"], data["down"], data["deep"])
-            told = on_the_pair(job.kind, data["part"], lambda kind, key: buttoned(kind, key, grid))
-        elif what == "channels":
-            lines, size = Channels(data["apart"], data["deep"], data["way"] == "upright"), _size(job, data["part"])
-            told = on_the_pair(job.kind, data["part"], lambda kind, key: channelled_panel(kind, key, lines, size=size))
-        elif what == "trim":
-            told = another_trim(job.kind, TRIMS.get(data["trim"], ""))
-        elif what == "off":
-            told = sawn_off(job.kind, data["part"])
-        else:
-            raise BadInput("what", what, "one of arms, contrast, stripe, buttons, channels, trim, off")
+        told = RESTYLINGS[what](job, data)
         shapes = _strips_after(job, told) if what == "stripe" else {}
-        change_furniture(
-            job, told.kind, words=told.words[:120], version=version, restyled=told.words, touched=told.touched
-        )
+        words = told.words[:120]
+        change_furniture(job, told.kind, words=words, version=version, restyled=told.words, touched=told.touched)
         if what == "trim":
             job.trim_kind, job.trim_done = data["trim"], data["trim"] == "none"
             job.save(update_fields=FURNITURE)
         second = next((c for c in job.cloths.all() if c.role == "contrast"), None)
+        padded = arm_parts(job.kind) if what == "arms" else []
         for row in JobPart.objects.filter(job=job, key__in=told.touched):
             row.job = job
             if row.key in shapes:
                 row.shape = write_piece(shapes[row.key])
                 row.shape_way = row.shape_way or "split"
-            if what == "arms" and row.pad_measured is not None and job.kind.part(row.key) in arm_parts(job.kind):
+            if row.pad_measured is not None and job.kind.part(row.key) in padded:
                 row.pad_measured += data["thickness"]
             if job.kind.part(row.key).contrast:
                 row.cloth = second
             row.save()
-            if what in ("arms", "buttons", "channels"):
-                _take_wishes(row)
+            if what in WISHED:
+                wishes_now(row)
     return told
-
-
-def _take_wishes(row: JobPart) -> None:
-    """Let a shape that is there take the wish at once; without one the wish waits with the panel."""
-    from zonatome.web.trace.services import wishes_now
-
-    wishes_now(row)
 
 
 def _size(job: Job, key: str) -> tuple[float, float]:

@@ -224,7 +224,7 @@ def tried_by_tape(part: JobPart, way: str, typed: dict[str, Any]) -> tuple[ToMea
     return replace(found, shape=_held(part, way, found.shape)), refusal
 
 
-def set_block(
+def set_block(  # noqa: PLR0913 by name: what the tape measured
     part: JobPart,
     *,
     board_width: float,
@@ -362,7 +362,8 @@ TOOLS: dict[str, Callable[[Outline, int, int, float], Outline]] = {
     "straight": lambda outline, at, to, _radius: straight_between(outline, at, to),
     "cut": lambda outline, at, to, _radius: cut_off(outline, point_at(outline, at), point_at(outline, to)),
 }
-MOST_SHOWN, MOST_TAGS = 120, 100  # shapes of other tags; tags that they are looked for on, the newest first
+MOST_SHOWN = 120  # shapes of other tags
+MOST_TAGS = 100  # tags that they are looked for on, the newest first
 
 
 def library(part: JobPart, units: Units) -> list[tuple[str, str]]:

@@ -9,7 +9,8 @@ from zonatome.core.survey.kind import Part
 from zonatome.core.units import Units, format_length
 
 STRONG = {"stripe": "a stripe", "check": "a check"}
-PARCEL, JOIN_OF_WELTS = 3, 6  # layers: under the fold of a corner like a parcel; where a welt's ends meet in a seam
+PARCEL = 3  # layers: under the fold of a corner like a parcel
+JOIN_OF_WELTS = 6  # where a welt's ends meet in a seam
 
 
 def remarks_on(

@@ -26,12 +26,13 @@ from zonatome.core.lay.cancel import SolverStop
 from zonatome.core.lay.geometry.nesting_table import NestingTable
 from zonatome.core.lay.geometry.no_fit import bands_of
 from zonatome.core.lay.kernel.figures import motif_place, overlap_of, stands, widest_stretch
-from zonatome.core.lay.kernel.tables import FREE
+from zonatome.core.lay.kernel.tables import FREE, ScanTable
 
 MOST_SPOTS = 700
 MOST_CLASHES = 120_000
 SCALE = 10  # CP-SAT counts whole tenths of a millimetre
-MOST_PAIRED, PAIRS_EFFORT = 24, 3.0
+MOST_PAIRED = 24
+PAIRS_EFFORT = 3.0
 LINES = 90
 LEAST_CHORD = 0.5  # mm: a line that a piece only touches does not count
 
@@ -177,6 +178,24 @@ class _Height(NamedTuple):
     high: float
 
 
+def _on_the_roll(
+    model: cp_model.CpModel,
+    table: ScanTable,
+    place: cp_model.IntVar,
+    end: cp_model.IntVar,
+    heights: list[_Height],
+    longest: float,
+) -> None:
+    """Say of one piece that it ends before the lay does, and where a motif binds it, that it lies on its step."""
+    for height in heights:
+        model.add(place + int(table.width[height.way] * SCALE) <= end).only_enforce_if(height.lies)
+        if table.bound[height.way, 0] and height.low == height.high:
+            x = motif_place(table, height.way, height.low)
+            steps = np.arange(x % table.repeat[0], longest, table.repeat[0])
+            domain = cp_model.Domain.from_values([int(v * SCALE) for v in steps])
+            model.add_linear_expression_in_domain(place, domain).only_enforce_if(height.lies)
+
+
 def _pairs_bound(ways: NestingTable, longest: float, effort: float, halt: SolverStop) -> float:
     table = ways.table
     items = list(range(len(ways.items)))
@@ -197,31 +216,18 @@ def _pairs_bound(ways: NestingTable, longest: float, effort: float, halt: Solver
         ]
         model.add_exactly_one(h.lies for h in rows[k])
         places[k] = model.new_int_var(0, most, f"x{k}")
-        for height in rows[k]:
-            model.add(places[k] + int(table.width[height.way] * SCALE) <= end).only_enforce_if(height.lies)
-            if table.bound[height.way, 0] and height.low == height.high:
-                x = motif_place(table, height.way, height.low)
-                steps = np.arange(x % table.repeat[0], longest, table.repeat[0])
-                model.add_linear_expression_in_domain(
-                    places[k], cp_model.Domain.from_values([int(v * SCALE) for v in steps])
-                ).only_enforce_if(height.lies)
+        _on_the_roll(model, table, places[k], end, rows[k], longest)
     for one, other in itertools.pairwise(items):
         if ways.items[one][0] == ways.items[other][0]:
             model.add(places[one] <= places[other])  # copies are alike
-    for n, i in enumerate(items):
-        for j in items[n + 1 :]:
-            before = model.new_bool_var(f"b{i}_{j}")
-            for here in rows[i]:
-                for there in rows[j]:
-                    left, right = _blocked(ways, here, there)
-                    if right - left <= 1.0:
-                        continue
-                    model.add(places[j] - places[i] >= int(right * SCALE) - 2).only_enforce_if(
-                        here.lies, there.lies, before
-                    )
-                    model.add(places[j] - places[i] <= int(left * SCALE) + 2).only_enforce_if(
-                        here.lies, there.lies, ~before
-                    )
+    for i, j in itertools.combinations(items, 2):
+        before = model.new_bool_var(f"b{i}_{j}")
+        for here, there in itertools.product(rows[i], rows[j]):
+            left, right = _blocked(ways, here, there)
+            if right - left > 1.0:
+                apart = places[j] - places[i]
+                model.add(apart >= int(right * SCALE) - 2).only_enforce_if(here.lies, there.lies, before)
+                model.add(apart <= int(left * SCALE) + 2).only_enforce_if(here.lies, there.lies, ~before)
     _loaded(ways, model, end, rows)
     model.minimize(end)
     return _solved(model, effort, halt)

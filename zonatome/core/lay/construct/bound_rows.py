@@ -16,11 +16,9 @@ from zonatome.core.lay.kernel.tables import ScanTable
 from zonatome.core.lay.request import Placement
 
 FAR = 1e9
-MANY, GROUP, BEHIND = (
-    160,
-    40,
-    4.0,
-)  # pieces laid in one go; else so many at a time, looking back by so many widest pieces
+MANY = 160  # pieces laid in one go
+GROUP = 40  # of more, so many at a time
+BEHIND = 4.0  # widest pieces that a group looks back
 STEP = 20.0  # mm between the heights tried besides contacts
 FINE = 10.0  # mm between those for what is left over
 

@@ -151,9 +151,8 @@ def lay_strips(
     length, cut = pieces_end, list[StripCut]()
     for ask in sorted(request.strips, key=lambda s: -s.width):
         found: list[StripCut] = []
-        share = (
-            0.5 if len(blocked.first) * request.roll.usable / ask.width < MUCH else 1.5
-        )  # of what is missing, cut right across
+        # of what is missing, cut right across
+        share = 0.5 if len(blocked.first) * request.roll.usable / ask.width < MUCH else 1.5
         for step in range(STEPS_OF_ROLL):
             regions = [rectangle(length, request.roll.usable).moved(0, request.roll.low)] if length >= 1 else []
             found, missing = _cut_from(regions, [blocked.and_also([c.outline for c in cut])][: len(regions)], ask)

@@ -53,7 +53,13 @@ class Packing:
         return any(p.turns is None for p in request.pieces) or table_seconds(request) > SLOW_TABLE
 
     def search(
-        self, request: LayRequest, *, seconds: float, seed: int, stopped: IsCancelled, effort: float = 0.0
+        self,
+        request: LayRequest,
+        *,
+        seconds: float,
+        seed: int,
+        stopped: IsCancelled,
+        effort: float = 0.0,  # noqa: ARG002 its child takes seconds
     ) -> Iterator[tuple[Placement, ...] | None]:
         """Yield every better packing as it is found; see `Engine`."""
         until = time.monotonic() + seconds - PRESSING * (seconds > 2 * PRESSING)

@@ -24,7 +24,9 @@ from zonatome.core.lay.search.roll import RollSearcher
 from zonatome.core.lay.search.searcher import BestExchange
 from zonatome.core.outline import rectangle
 
-STRIP, TURNED = "\0strip", "\0turned"  # no piece's name begins so
+# no piece's name begins so
+STRIP = "\0strip"
+TURNED = "\0turned"
 TABLE_SHARE = 0.1  # of the time that the table of pieces and strips may take
 MOST_STRIPS = 60
 MUCH = 0.35  # of a first lay's waste: a good one leaves half of that, and not all of it is where a strip fits

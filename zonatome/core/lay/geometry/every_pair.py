@@ -23,7 +23,8 @@ from zonatome.core.lay.kernel.pair_rows import every_pair, grown_sums, pairs_wor
 Found = TypeVar("Found")
 
 TOUCH = 1e-7  # mm between two that keep no gap: less than the press keeps off
-CORES, BATCH = 2, 100  # pairs worked out at a time on each
+CORES = 2
+BATCH = 100  # pairs worked out at a time on each
 PAIR_SECONDS = 0.0002  # what a pair takes, both cores at work, on the machine it was measured on
 
 

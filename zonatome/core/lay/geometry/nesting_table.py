@@ -212,7 +212,7 @@ class NestingTable:
         for name in ("obstacles", "priority"):
             some.__dict__.pop(name, None)
         if self.obstacles:
-            some.table = some._table([some._ground(w) for w in self.ways])
+            some.table = some._table([some._ground(w) for w in self.ways])  # noqa: SLF001 its own copy
         else:
             chosen = np.asarray(items, dtype=np.int64)
             table = self.table

@@ -32,7 +32,8 @@ from zonatome.core.outline import Outline
 ARC = 0.015  # mm by which a straight step of an arc may cut into the gap
 COARSE = 0.12  # mm within which an outline of many points is simplified, outward only
 COARSER = (0.25, 0.5, 1.0, 2.0, 4.0, 8.0)  # mm, for what still has more than MOST_CORNERS
-MANY_POINTS, MOST_CORNERS = 24, 64
+MANY_POINTS = 24
+MOST_CORNERS = 64
 GRID = 1e-4  # mm
 
 

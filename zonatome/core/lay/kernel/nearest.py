@@ -15,7 +15,9 @@ from zonatome.core.lay.kernel.tables import FAR, FREE, Lying, ScanTable, workspa
 
 STEPS = 30  # heights that are tried to either side within reach
 BESIDE = 1  # motifs to either side of the nearest one
-FREE_PLACE, ANY_PLACE = 0, 1  # rows of what was found
+# rows of what was found
+FREE_PLACE = 0
+ANY_PLACE = 1
 
 
 class Wanted(NamedTuple):

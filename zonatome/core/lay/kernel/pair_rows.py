@@ -149,9 +149,8 @@ def _grown(figure: Any, grow: float, steps: int) -> Any:
     step = np.pi / 2 / steps
     for k in range(n):
         here, before, after = corners[k], corners[(k + n - 1) % n], corners[(k + 1) % n]
-        begin = np.arctan2(
-            before[0] - here[0], here[1] - before[1]
-        )  # where the side behind faces: its direction turned right
+        # where the side behind faces: its direction turned right
+        begin = np.arctan2(before[0] - here[0], here[1] - before[1])
         turn = np.arctan2(here[0] - after[0], after[1] - here[1]) - begin
         turn -= 2 * np.pi * np.floor(turn / (2 * np.pi) + 1e-4)  # by a hair it may turn back
         count = max(1, int(np.ceil(turn / step - 1e-9))) if 1e-9 < turn < MOST_TURN else 0

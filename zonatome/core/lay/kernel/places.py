@@ -12,7 +12,8 @@ from zonatome.core.lay.kernel.row import best_of_row, boxes
 from zonatome.core.lay.kernel.tables import FREE
 
 WAYS_A_MOVE = 2  # ways of a piece that one move tries, taken by chance
-COARSEST, FINEST = 8.0, 0.02  # mm: the steps about the best height
+COARSEST = 8.0  # mm: the first step about the best height
+FINEST = 0.02  # mm: the last one
 FINER = 0.45  # of a step that finds nothing cheaper
 FINE = 8.0  # of a finer step looks so many steps to either side along the roll
 

@@ -20,10 +20,14 @@ from zonatome.core.lay.kernel.places import best_spot, chance
 from zonatome.core.lay.kernel.tables import FAR, FREE, Lying, ScanTable, workspace_for
 
 LOCAL = 0.5  # of the moves look about where the piece lies, the others about a place taken by chance
-MANY, NEAR_BY = 160, 3.0  # from so many pieces on only so many widest pieces to either side are looked over
-HEAVIER, HEAVIEST, LIGHTER = 1.2, 2.0, 0.95  # how a pair's weight grows while it overlaps, and fades
+MANY = 160  # from so many pieces on only those near by are looked over
+NEAR_BY = 3.0  # widest pieces to either side
+HEAVIER = 1.2  # by how much a pair's weight grows while it overlaps a little
+HEAVIEST = 2.0  # and while it overlaps the most of all
+LIGHTER = 0.95  # by how much it fades while it does not
 PROGRESS = 0.98  # of the least sum of overlaps: only less than that counts as getting on
-HEIGHTS, TOUCHES = 24, 64  # by chance and by touch, that are tried for what has to come inside a limit
+HEIGHTS = 24  # by chance, that are tried for what has to come inside a limit
+TOUCHES = 64  # by touch, that are tried for it
 BEYOND = 1e-9  # mm
 
 

@@ -37,10 +37,8 @@ AS_GOOD = 0.92  # of the best likeness, that the least shift must have
 GROUND = 2.0  # times what a pixel is off the ground as a rule: what is nearer is ground
 CUT = 0.3  # what a border that cuts as much as borders do weighs against lying a whole box aside
 LEAST_CELL = 8  # pixels a side of one repeat
-FALLS, BENDS = (
-    0.25,
-    1.0,
-)  # repeats by which the photo must be longer that its light can be told to fall off, or to bend too
+FALLS = 0.25  # repeats by which the photo must be longer that its light can be told to fall off
+BENDS = 1.0  # repeats by which it must be longer that its light can be told to bend too
 MOST_LIGHT = 3.0  # times brighter or darker than it is in the middle, at the most
 SCALE_OFF = 0.08  # by how much the scale along may differ from that across: a photo is never quite from above
 

@@ -123,7 +123,7 @@ class Compactor:
         return x + moved[:n], y + moved[n : 2 * n]
 
 
-def _conditions(
+def _conditions(  # noqa: PLR0913 it hands them on to compiled code
     parts: Parts,
     touching: Any,
     table: ScanTable,

@@ -19,10 +19,8 @@ from zonatome.core.lay.search.searcher import FAR, PATIENCE, STARTING, TRY_WORK,
 CHANGING = 0.3  # of the trials change two pieces
 SWAPPING = 0.5  # of the trials take a smaller piece out, or change one with priority against another
 ALL_LAID = 1.0  # mm2: what leaves out less leaves out nothing
-DEEPENING, STANDING = (
-    0.4,
-    0.15,
-)  # of the work at the most, to bring pieces with priority to the middle, and without success
+DEEPENING = 0.4  # of the work at the most, to bring pieces with priority to the middle
+STANDING = 0.15  # of the work at the most without success at it
 
 
 class PanelSearcher(Searcher):

@@ -14,7 +14,8 @@ import numpy as np
 
 from zonatome.core.arrays import Floats, Ints
 
-LEAST, MOST = 2, 72  # pieces of a set
+LEAST = 2  # pieces of a set
+MOST = 72  # pieces of a set
 COVERED = 0.6  # of all pieces' area that the sets must take in
 
 

@@ -23,27 +23,24 @@ from zonatome.core.lay.search.searcher import PATIENCE, SHORTER, STARTING, TRY_W
 
 PRESS_WORK = 20_000.0  # what the press counts, and for each item
 PRESS_ITEM_WORK = 9_000.0
-MEETINGS, MEETINGS_LATE = (
-    (0.4, 0.7),
-    (0.72, 0.86),
-)  # of the work, at which the searchers go on from the best of all; behind sets
+MEETINGS = (0.4, 0.7)  # of the work, at which the searchers go on from the best of all
+MEETINGS_LATE = (0.72, 0.86)  # behind sets
 GOING_ON = 0.5  # of the work, at which they meet where they go on from one lay
-LOOKING, DEEPER, JOINING, ENDING = (
-    0.15,
-    0.35,
-    0.13,
-    0.08,
-)  # of the work: looks at sets, the best one, each joining, what is left over
+LOOKING = 0.15  # of the work, for looks at sets
+DEEPER = 0.35  # for the best set
+JOINING = 0.13  # for each joining of two
+ENDING = 0.08  # for what is left over
 MANY = 48  # from so many pieces on both searchers begin with sets
 SETS_TRIED = 3  # different sets that are looked at
 LOOSER = (0.0, 0.005, 0.01, 0.02, 0.04)  # so much longer, until what was laid again and again finds room among flaws
-STEPS = {
-    "change": 0.012,
-    "stretch": 0.012,
-    "whole": 0.01,
-}  # what each sort of trial shortens by at first, of its span or of the roll
-MOST_STEP, LEAST_STEP, SMALLER, LARGER = 0.02, 0.0015, 0.8, 1.5
-FORGET, NEVER_LESS = 0.8, 0.12
+# what each sort of trial shortens by at first, of its span or of the roll
+STEPS = {"change": 0.012, "stretch": 0.012, "whole": 0.01}
+MOST_STEP = 0.02  # shortened by no more
+LEAST_STEP = 0.0015  # and by no less
+SMALLER = 0.8  # by how much a step shrinks that gained nothing
+LARGER = 1.5  # by how much one grows that gained
+FORGET = 0.8  # how much of what a sort of trial has gained is still counted after the next
+NEVER_LESS = 0.12  # of the trials: every sort keeps so many
 SPAN = 4.0  # widest pieces
 FROM_POOL = 0.5  # of the changes begin with a roll that was too short for the search
 RESIDUE = 200.0  # mm of overlap, all told, up to which the press is asked

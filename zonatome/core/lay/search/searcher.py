@@ -23,8 +23,12 @@ from zonatome.core.lay.kernel.tables import Lying
 TRY_WORK = 20_000.0  # what an attempt counts besides
 STARTING = 0.05  # of the work goes into the first start, and into each new one
 PATIENCE = 0.2  # of the work without a better lay after which it begins anew
-PASSES, STRIKES, PROGRESS = 120, 1, 0.98
-BY_CHANCE, CONTACTS, NEAR = 1, 3, 1.2
+PASSES = 120  # over all pieces, while they are separated
+STRIKES = 1  # in a row without getting on, after which it gives up
+PROGRESS = 0.98
+BY_CHANCE = 1  # places taken by chance that a move tries
+CONTACTS = 3  # heights at which it touches another that a move tries
+NEAR = 1.2  # widest pieces: how far a move looks about where the piece lies
 SHORTER = 0.05  # mm
 BIGNESS = 0.4  # how the size of two pieces weighs in their overlap
 KEPT = 10  # lays that are handed on for their strips

@@ -129,8 +129,8 @@ def snapped(work: Handwork, placement: Placement, ways: NestingTable, *, reach: 
     """Return a placement at the nearest place where the piece fits, on its motif; where there is none, the nearest
     motif, or as it is.
     """
-    from zonatome.core.lay.kernel.nearest import Wanted, nearest_free  # compiled code: only where a hand lets go
-    from zonatome.core.lay.kernel.tables import Lying
+    from zonatome.core.lay.kernel.nearest import Wanted, nearest_free  # noqa: PLC0415 compiled code: only where a hand lets go
+    from zonatome.core.lay.kernel.tables import Lying  # noqa: PLC0415 compiled code: only where it is wanted
 
     number = next(k for k, p in enumerate(ways.request.pieces) if p.id == placement.piece)
     way = next(
@@ -175,7 +175,7 @@ def judged(request: LayRequest, work: Handwork, strips: Sequence[StripCut] = ())
     `strips` are those of the lay it began with: they stay as long as they still may, and cutting anew makes no shorter
     lay.
     """
-    from zonatome.core.lay.lay import feasible_part, finished
+    from zonatome.core.lay.lay import feasible_part, finished  # noqa: PLC0415 compiled code: only where it is wanted
 
     bare = finished(feasible_part(replace(request, strips=(), pinned=())), work.placements, method="by hand")
     wrong = examined(replace(request, strips=(), pinned=()), bare)

@@ -122,9 +122,8 @@ def _pieces(region: shapely.Geometry) -> Iterator[Polygon]:
 
 
 def _left_over(polygon: Polygon, panel: int, *, is_whole: bool) -> LeftOver | None:
-    inside = polygon.buffer(-STRAIGHTER / 2, join_style="mitre").simplify(
-        STRAIGHTER / 2
-    )  # straightened inward: all of it is there
+    # straightened inward: all of it is there
+    inside = polygon.buffer(-STRAIGHTER / 2, join_style="mitre").simplify(STRAIGHTER / 2)
     if not isinstance(inside, Polygon) or inside.is_empty or inside.area < LEAST_KEPT:
         return None
     straight = inside if not is_whole else polygon

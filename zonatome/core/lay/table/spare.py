@@ -25,6 +25,6 @@ def no_room_for(request: LayRequest, per_piece: Mapping[str, int], left: Panels)
     kept = Panels(tuple(left.outlines[k] for k in largest), flaws, repeats)
     if not kept.outlines or not pieces:
         return {p.id: p.count for p in pieces}
-    from zonatome.core.lay.lay import easy_lay  # compiled code: only where cloth is left
+    from zonatome.core.lay.lay import easy_lay  # noqa: PLC0415 compiled code: only where cloth is left
 
     return dict(easy_lay(LayRequest(kept, request.gap, pieces)).unplaced)

@@ -157,7 +157,7 @@ def _board(job_cloth: JobCloth, units: Units) -> dict[str, Any]:
         **({} if newest and newest.is_moving else _easy(run, asked, lay, units)),
         "lay": lay,
         "sheet": sheet,
-        "drawing": lay_drawing(asked, lay, sheet, names_in(host), units, photo=photo),
+        "drawing": lay_drawing(asked, sheet, units, photo=photo),
         "shares": [(m, shares[m.pk]) for m in members if shares],
         "unplaced": [f"{count} × {names_in(host)[piece]}" for piece, count in lay.unplaced],
         "short": [(names_in(host)[strip], missing) for strip, missing in lay.short],
@@ -188,7 +188,7 @@ def _easy(run: LayRun, asked: LayRequest, lay: Lay, units: Units) -> dict[str, A
     cuts = cut_sheet(asked, easy, names_in(host))
     bought = services.purchase_of(host, easy.length)
     more = bought.cost - services.purchase_of(host, lay.length).cost
-    drawing = lay_drawing(asked, easy, cuts, names_in(host), units, photo=tile_address(host.cloth))
+    drawing = lay_drawing(asked, cuts, units, photo=tile_address(host.cloth))
     return {
         "easy": easy,
         "easy_bought": bought,
@@ -312,7 +312,7 @@ def _hand(job_cloth: JobCloth, units: Units, *, held: str = "", refusal: str = "
         "job_cloth": job_cloth,
         "lay": lay,
         "wrong": [said_in(named(f.words, names), units) for f in wrong],
-        "drawing": lay_drawing(asked, lay, sheet, names, units, states, photo=tile_address(job_cloth.cloth)),
+        "drawing": lay_drawing(asked, sheet, units, states, photo=tile_address(job_cloth.cloth)),
         "pinned": len(work.pinned),
         "can_undo": bool(hand.past),
         "beside": by_hand_core.beside_words(lay, run.best_length if run else None, units),
@@ -328,7 +328,7 @@ def by_hand(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     try:
         context = _hand(job_cloth, request.workroom.units)
     except BadInput as refusal:
-        return _cloth_page(request, job, job_cloth, refusal=f"Expected {refusal.expected}; it is {refusal.value}.")
+        return _cloth_page(request, job, job_cloth, refusal=refusal.told)
     return job_page(request, job, "lay", "lay/hand.html", context)
 
 

@@ -86,9 +86,8 @@ def _page(
     wanted = request.GET.get("part") or request.POST.get("part") or (kept[0] if kept else "")
     due = [k for k in ready if reach is None or k in reach.order]
     key = wanted if wanted in by_key and kind.part(wanted).is_on_old else (due[0] if due else "")
-    current = by_key.get(
-        key if key not in off else due[0] if due else ""
-    )  # an older part in hand keeps nobody from the next one
+    # an older part in hand keeps nobody from the next one
+    current = by_key.get(key if key not in off else due[0] if due else "")
     in_hand = by_key.get(key) if key in off else (by_key[off[-1]] if off else None)
     pace = request.workroom.pace
     photos: dict[int, list[Photo]] = {}

@@ -9,6 +9,7 @@ import json
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect
 
@@ -52,8 +53,6 @@ def shape_file(request: BenchRequest, number: int, key: str, kind: str) -> HttpR
     try:
         content = _written(request, part, shape, kind)
     except BadInput as refusal:
-        from django.contrib import messages
-
         messages.warning(request, f"Not made. {refusal.told}")
         answer = redirect("trace:panel", number=number, key=key)
         answer["Location"] += "?look=files"
@@ -79,7 +78,7 @@ def _written(request: BenchRequest, part: JobPart, shape: Shape, kind: str) -> b
 
 def plotted(request: BenchRequest, part: JobPart, shape: Shape, kind: str) -> OnPaper:
     """Send a shape's file to the plotter's stand-in. Raises BadInput where it refuses."""
-    from zonatome.standins.pattern_plotter import plot  # reads drawings, which nothing else on this page does
+    from zonatome.standins.pattern_plotter import plot  # noqa: PLC0415 reads drawings, which nothing else on this page does
 
     told = plot(_written(request, part, shape, kind), name=f"{part.key}.{kind}")
     picture = base64.b64encode(told.picture).decode()

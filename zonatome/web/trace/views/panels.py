@@ -15,6 +15,7 @@ from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.drawing_apart import MOST_BYTES
+from zonatome.core.formats.shape_pdf import SQUARES
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.trace.ready import Readiness
 from zonatome.core.trace.restyled import PAST_TUCK
@@ -37,6 +38,7 @@ from zonatome.web.trace.changes import undo_shapes
 from zonatome.web.trace.drawing import fold_drawing, shape_drawing, tried_drawing, walk_drawing
 from zonatome.web.trace.forms import FORMS, EdgeForm, PairForm
 from zonatome.web.trace.models import ShapeChange
+from zonatome.web.trace.views.files import plotted
 
 LOOKS = {
     "edges": "Edges", "true": "True it", "seams": "Seams", "marks": "Marks", "more": "More", "files": "Files",
@@ -86,7 +88,7 @@ def _last_change(job: Job) -> ShapeChange | None:
     return ShapeChange.objects.filter(job=job).defer("before").first()
 
 
-def _page(
+def _page(  # noqa: PLR0913 by name: what was refused, and where
     request: BenchRequest,
     job: Job,
     part: JobPart,
@@ -350,8 +352,6 @@ def _look_more(request: BenchRequest, part: JobPart, shape: Shape, found: Readin
 
 
 def _look_files(request: BenchRequest, part: JobPart, shape: Shape, found: Readiness) -> dict[str, Any]:
-    from zonatome.core.formats.shape_pdf import SQUARES
-    from zonatome.web.trace.views.files import plotted
 
     kind, shown = request.GET.get("plot", ""), {"test_square": SQUARES[request.workroom.units][1]}
     if kind not in ("svg", "dxf"):

@@ -25,7 +25,7 @@ class Command(BaseCommand):
         """Where to."""
         parser.add_argument("file", nargs="?", default=str(READY))
 
-    def handle(self, *args: Any, file: str, **options: Any) -> None:
+    def handle(self, *_: Any, file: str, **__: Any) -> None:
         """Make it."""
         call_command("migrate", verbosity=0, interactive=False)
         if Job.every.exists():

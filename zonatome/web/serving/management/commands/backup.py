@@ -25,7 +25,7 @@ class Command(BaseCommand):
             "file", nargs="?", help="where to; a name with today's date in the current folder where none is given"
         )
 
-    def handle(self, *args: Any, file: str | None, **options: Any) -> None:
+    def handle(self, *_: Any, file: str | None, **__: Any) -> None:
         """Write it."""
         if not Path(str(settings.DATABASES["default"]["NAME"])).exists():
             raise CommandError(f"There is no workroom in {settings.HOME}.")

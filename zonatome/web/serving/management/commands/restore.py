@@ -23,7 +23,7 @@ class Command(BaseCommand):
         """Which."""
         parser.add_argument("file")
 
-    def handle(self, *args: Any, file: str, **options: Any) -> None:
+    def handle(self, *_: Any, file: str, **__: Any) -> None:
         """Restore it."""
         path = Path(file).expanduser()
         if not path.is_file():

@@ -29,11 +29,8 @@ from zonatome.web.demo.sample import NAME, PASSWORD
 from zonatome.web.serving.locks import Taken, held
 
 THREADS = 6
-SELDOM = (
-    50_000,
-    20,
-    50,
-)  # objects, rounds, rounds: when Python looks for rings of rubbish; pages make many objects and no rings
+# objects, rounds, rounds: when Python looks for rings of rubbish; pages make many objects and no rings
+SELDOM = (50_000, 20, 50)
 SOON = 5.0  # seconds: a worker that dies sooner has a lasting trouble and is not started over and over
 ENDS_IN = 0.5  # seconds that a worker gets to end what it is writing
 
@@ -125,7 +122,7 @@ class Command(BaseCommand):
             "--lan", action="store_true", help="answer others on the workroom's own network too, over plain http"
         )
 
-    def handle(self, *args: Any, port: int, sample: bool, lan: bool, **options: Any) -> None:
+    def handle(self, *_: Any, port: int, sample: bool, lan: bool, **__: Any) -> None:
         """Serve until told to end; what stands in the way is said in one line, before anything else is done."""
         listening = bound_socket("0.0.0.0" if lan else "127.0.0.1", port)  # noqa: S104 - asked for
         port = listening.getsockname()[1]
@@ -160,7 +157,7 @@ class Command(BaseCommand):
         for kept in settings.HOME.glob("workroom.sqlite3*"):
             kept.chmod(0o600)
         call_command("collectstatic", verbosity=0, interactive=False, clear=False)
-        from zonatome.web.wsgi import application  # after the static files are in place: they are looked up once, here
+        from zonatome.web.wsgi import application  # noqa: PLC0415 after the static files are in place: they are looked up once, here
 
         server = create_server(
             application,
@@ -173,10 +170,8 @@ class Command(BaseCommand):
         start_seller()
         worker = Worker()
         threading.Thread(target=worker.watch, daemon=True).start()
-        for sign in (
-            signal.SIGINT,
-            signal.SIGTERM,
-        ):  # by name: a background job of a shell is started with SIGINT ignored
+        # by name: a background job of a shell is started with SIGINT ignored
+        for sign in (signal.SIGINT, signal.SIGTERM):
             signal.signal(sign, _end)
         self._say(address, sample)
         gc.freeze()  # what is loaded by now stays: it is not looked through again

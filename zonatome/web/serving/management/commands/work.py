@@ -36,7 +36,7 @@ class Command(BaseCommand):
         """Whose end is its end."""
         parser.add_argument("--parent", type=int, help="the process whose end is its end")
 
-    def handle(self, *args: Any, parent: int | None, **options: Any) -> None:
+    def handle(self, *_: Any, parent: int | None, **__: Any) -> None:
         """Work until told to end."""
         if parent is not None:
             end_with(parent)
