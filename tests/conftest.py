@@ -1,4 +1,6 @@
-"""What all tests share: hypothesis without deadlines, and the same examples on every CI run; the slow files begin first."""
+"""What all tests share: hypothesis without deadlines, and the same examples on every CI run; the slow files begin
+first.
+"""
 
 import os
 

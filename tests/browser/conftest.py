@@ -76,7 +76,9 @@ def _plain_env(home: Path) -> dict[str, str]:
 
 
 def start(home: Path, *more: str, longest_search: float = 3) -> Running:
-    """Start the application on a free port and wait until it answers. Its searches are short, two cores run all the tests."""
+    """Start the application on a free port and wait until it answers. Its searches are short, two cores run all the
+    tests.
+    """
     port = _free_port()
     env = _plain_env(home) | {"ZONATOME_LONGEST_SEARCH": str(longest_search)}
     command = [sys.executable, "-W", "ignore::UserWarning", "manage.py", "serve", "--port", str(port), *more]
@@ -163,7 +165,9 @@ def sample(_sample) -> Running:
 
 @dataclass
 class Keys:
-    """A keyboard on which nobody presses a key before the page can hear it: a page that has arrived has not yet run its scripts."""
+    """A keyboard on which nobody presses a key before the page can hear it: a page that has arrived has not yet run its
+    scripts.
+    """
 
     page: Page
 

@@ -29,10 +29,14 @@ DOORS = """() => {
       where: at(each),
       kind: each.tagName.toLowerCase() + (each.type ? `.${each.type}` : ""),
       words: face.textContent.trim().replace(/\\s+/g, " ").slice(0, 60),
-      leads: form ? `${form.method} ${form.getAttribute("action") ?? ""}` : each.getAttribute("href") ?? each.getAttribute("x-on:click") ?? "",
+      leads: form
+        ? `${form.method} ${form.getAttribute("action") ?? ""}`
+        : each.getAttribute("href") ?? each.getAttribute("x-on:click") ?? "",
       name: each.name ?? "",
       key: each.dataset.key ?? "",
-      isTaken: at(each) === "header" && Boolean(document.querySelector(`main [data-key="${CSS.escape(each.dataset.key || "-")}"]`)),
+      isTaken:
+        at(each) === "header" &&
+        Boolean(document.querySelector(`main [data-key="${CSS.escape(each.dataset.key || "-")}"]`)),
     });
   }
   return found;
@@ -158,7 +162,9 @@ class House:
         return pressed
 
     def led_astray(self, doors: list[Door]) -> list[str]:
-        """Press every key of the page that stands open, each click caught before it does anything; the keys that press another door."""
+        """Press every key of the page that stands open, each click caught before it does anything; the keys that press
+        another door.
+        """
         wrong, known = [], set()
         self.page.evaluate(CAUGHT)
         for door in sorted((d for d in doors if d.key and not d.isTaken), key=lambda d: d.where != "main"):

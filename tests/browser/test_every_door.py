@@ -1,4 +1,6 @@
-"""Every button and every key of every page, pressed on a fresh copy; presses at random with odd things typed, undo among them."""
+"""Every button and every key of every page, pressed on a fresh copy; presses at random with odd things typed, undo
+among them.
+"""
 
 from __future__ import annotations
 
@@ -54,9 +56,13 @@ ODD = (
 )
 TYPED = ":is(input[type=text], input:not([type]), textarea):visible:enabled:not([readonly])"
 FORMS = """() => [...document.querySelectorAll("main form[method=post]")].map((form) =>
-  [...form.elements].some((e) => e.name && (e.matches("input[type=text], input:not([type]), textarea") && e.getClientRects().length && !e.readOnly))
+  [...form.elements].some((e) => e.name && e.matches("input[type=text], input:not([type]), textarea") &&
+    e.getClientRects().length && !e.readOnly)
     ? form.getAttribute("action") ?? "" : null)"""
-BOXES = "main form[method=post] input:is([type=text], [type=number], [type=search], :not([type])):visible, main form[method=post] textarea:visible"
+BOXES = (
+    "main form[method=post] input:is([type=text], [type=number], [type=search], :not([type])):visible, "
+    "main form[method=post] textarea:visible"
+)
 
 
 def is_tried(sort: object) -> bool:

@@ -11,10 +11,12 @@ from tests.browser.conftest import sign_in, watch
 
 pytestmark = pytest.mark.browser
 RING = """() => {
-  const drawn = document.activeElement.matches("input[type=radio], input[type=checkbox]") && document.activeElement.nextElementSibling;
-  const own = getComputedStyle(document.activeElement);
-  const at = own.outlineStyle === "none" && drawn ? getComputedStyle(drawn) : own;  // a hidden box shows it on its words
-  return [document.activeElement.tagName, document.activeElement.className.toString(), at.outlineStyle, parseFloat(at.outlineWidth)];
+  const here = document.activeElement;
+  const drawn = here.matches("input[type=radio], input[type=checkbox]") && here.nextElementSibling;
+  const own = getComputedStyle(here);
+  // a hidden box shows it on its words
+  const at = own.outlineStyle === "none" && drawn ? getComputedStyle(drawn) : own;
+  return [here.tagName, here.className.toString(), at.outlineStyle, parseFloat(at.outlineWidth)];
 }"""
 WHAT = "document.activeElement.outerHTML.slice(0, 160)"
 PAGES = (

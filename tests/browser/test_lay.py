@@ -131,7 +131,8 @@ def test_a_flaw_is_marked_with_the_pointer_and_the_pieces_go_round_it(browser, s
     expect(page.locator(".searching")).not_to_contain_text("Searching", timeout=60_000)
     expect(page.get_by_text("This lay is out of date")).to_have_count(0)
     expect(page.locator(".roll path.flaw")).to_have_count(1)
-    boxes = "all => all.map(one => one.getBoundingClientRect().toJSON())"  # in one go: the drawing may be made anew meanwhile
+    # in one go: the drawing may be made anew meanwhile
+    boxes = "all => all.map(one => one.getBoundingClientRect().toJSON())"
     (flaw,) = page.locator(".roll path.flaw").evaluate_all(boxes)
     for box in page.locator("g[data-id^='seat'] .placed").evaluate_all(boxes):
         aside = box["x"] >= flaw["x"] + flaw["width"] - 1 or box["x"] + box["width"] <= flaw["x"] + 1
@@ -231,7 +232,10 @@ def test_a_photo_of_the_cloth_shows_its_repeat_and_a_thumb_drags_it(browser, sam
     apart = """c => {
       const copy = new OffscreenCanvas(c.width, c.height), on = copy.getContext('2d', { willReadFrequently: true });
       on.drawImage(c, 0, 0);
-      const mean = (x) => { const d = on.getImageData(x, 0, 3, c.height).data; let s = 0; for (let k = 0; k < d.length; k += 4) s += d[k]; return s / (d.length / 4); };
+      const mean = (x) => {
+        const reds = on.getImageData(x, 0, 3, c.height).data.filter((_, k) => k % 4 === 0);
+        return reds.reduce((sum, red) => sum + red, 0) / reds.length;
+      };
       return Math.abs(mean(c.width / 3 - 4) - mean(c.width / 3 + 2));
     }"""
     for _ in range(100):

@@ -1,4 +1,6 @@
-"""The sample workroom's views, on a desk and on a tablet: no console error, no request to elsewhere; a killed worker."""
+"""The sample workroom's views, on a desk and on a tablet: no console error, no request to elsewhere; a killed
+worker.
+"""
 
 from __future__ import annotations
 
@@ -15,12 +17,55 @@ from tests.browser.conftest import end, sign_in, start, watch
 
 pytestmark = pytest.mark.browser
 VIEWS = [
-    "/", "/?home=1", "/?q=chair", "/tags/new/", "/cloths/", "/saved/", "/tags/bring-in/", "/tags/126/survey/", "/tags/124/survey/panels/?part=inside_back", "/tags/118/survey/restyle/",
-    "/tags/124/strip/", "/tags/118/strip/", "/tags/124/strip/look/outside_back/", "/tags/124/strip/?part=seat", "/tags/118/trace/inside_back/",
-    "/tags/118/trace/seat/?way=file", "/tags/118/trace/ready/", "/tags/118/trace/inside_back/?look=true", "/tags/118/trace/outside_back/?look=seams", "/tags/118/trace/seat/?look=seams&walk=seat.left-side_left.right", "/tags/118/trace/seat/?look=marks", "/tags/118/trace/seat/?look=more", "/tags/118/trace/seat/?look=files&plot=dxf", "/tags/118/trace/seat/?way=offsets", "/tags/124/trace/seat/", "/tags/124/trace/outside_back/photo/", "/tags/124/trace/outside_back/photo/?again=1", "/tags/118/lay/", "/tags/118/lay/choose/", "/tags/127/lay/8/hand/", "/tags/122/lay/5/trial/", "/tags/126/lay/", "/tags/119/pad/", "/tags/119/fasten/top/",
-    "/tags/127/fasten/seat/", "/tags/123/trim/", "/tags/122/finish/", "/tags/118/money/", "/tags/999/", "/workroom/", "/workroom/rules/",
-    "/workroom/people/", "/phone/", "/password/", "/taken-down/", "/cloths/1/", "/tags/118/edit/", "/tags/118/lay/1/cut-sheet/",
-]  # fmt: skip
+    "/",
+    "/?home=1",
+    "/?q=chair",
+    "/tags/new/",
+    "/cloths/",
+    "/saved/",
+    "/tags/bring-in/",
+    "/tags/126/survey/",
+    "/tags/124/survey/panels/?part=inside_back",
+    "/tags/118/survey/restyle/",
+    "/tags/124/strip/",
+    "/tags/118/strip/",
+    "/tags/124/strip/look/outside_back/",
+    "/tags/124/strip/?part=seat",
+    "/tags/118/trace/inside_back/",
+    "/tags/118/trace/seat/?way=file",
+    "/tags/118/trace/ready/",
+    "/tags/118/trace/inside_back/?look=true",
+    "/tags/118/trace/outside_back/?look=seams",
+    "/tags/118/trace/seat/?look=seams&walk=seat.left-side_left.right",
+    "/tags/118/trace/seat/?look=marks",
+    "/tags/118/trace/seat/?look=more",
+    "/tags/118/trace/seat/?look=files&plot=dxf",
+    "/tags/118/trace/seat/?way=offsets",
+    "/tags/124/trace/seat/",
+    "/tags/124/trace/outside_back/photo/",
+    "/tags/124/trace/outside_back/photo/?again=1",
+    "/tags/118/lay/",
+    "/tags/118/lay/choose/",
+    "/tags/127/lay/8/hand/",
+    "/tags/122/lay/5/trial/",
+    "/tags/126/lay/",
+    "/tags/119/pad/",
+    "/tags/119/fasten/top/",
+    "/tags/127/fasten/seat/",
+    "/tags/123/trim/",
+    "/tags/122/finish/",
+    "/tags/118/money/",
+    "/tags/999/",
+    "/workroom/",
+    "/workroom/rules/",
+    "/workroom/people/",
+    "/phone/",
+    "/password/",
+    "/taken-down/",
+    "/cloths/1/",
+    "/tags/118/edit/",
+    "/tags/118/lay/1/cut-sheet/",
+]
 
 
 AXE = (Path(__file__).parent / "vendor/axe.min.js").read_text()  # from npm, for the tests alone
@@ -69,8 +114,8 @@ def test_thumbs_find_targets_of_44_pixels(browser, sample):
     for path in ("/tags/124/strip/", "/tags/119/fasten/top/", "/tags/118/lay/", "/tags/122/finish/"):
         watched.go(path)
         small = watched.page.evaluate(
-            "[...document.querySelectorAll('main .btn, .tape a')].filter(e => e.getClientRects().length && e.getBoundingClientRect().height < 43)"
-            ".map(e => e.textContent.trim())"
+            "[...document.querySelectorAll('main .btn, .tape a')].filter(e => e.getClientRects().length"
+            " && e.getBoundingClientRect().height < 43).map(e => e.textContent.trim())"
         )
         assert small == [], path
 
@@ -84,8 +129,11 @@ BESIDE = """() => {  // a narrow panel, and a place just beside it that lies on 
     for (const [dx, dy] of [[width / 2 + 4, 0], [-width / 2 - 4, 0], [0, height / 2 + 4], [0, -height / 2 - 4]]) {
       const at = [x + width / 2 + dx, y + height / 2 + dy];
       const there = document.elementFromPoint(...at)?.closest("a[data-x]");
-      const clear = links.every((b) => b === a || !isNarrow(b) || Math.abs(box(b).x + box(b).width / 2 - at[0]) > 60 || Math.abs(box(b).y + box(b).height / 2 - at[1]) > 60);
-      if (there && !isNarrow(there) && clear && Math.min(Math.abs(dx) || 99, Math.abs(dy) || 99) <= 21) return [a.getAttribute("href"), ...at];
+      const isFar = (b) =>
+        Math.abs(box(b).x + box(b).width / 2 - at[0]) > 60 || Math.abs(box(b).y + box(b).height / 2 - at[1]) > 60;
+      const isClear = links.every((b) => b === a || !isNarrow(b) || isFar(b));
+      const isBeside = Math.min(Math.abs(dx) || 99, Math.abs(dy) || 99) <= 21;
+      if (there && !isNarrow(there) && isClear && isBeside) return [a.getAttribute("href"), ...at];
     }
   }
 }"""

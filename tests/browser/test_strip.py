@@ -1,4 +1,6 @@
-"""Stripping at the bench in a real browser: by keyboard alone, by touch on a tablet, with a page closed and a second tab."""
+"""Stripping at the bench in a real browser: by keyboard alone, by touch on a tablet, with a page closed and a second
+tab.
+"""
 
 from __future__ import annotations
 
@@ -168,8 +170,9 @@ def test_a_drop_in_chair_is_surveyed_and_stripped_by_touch_on_a_tablet(browser, 
             expect(page.get_by_text("Photo of the outside back kept.")).to_be_visible()
             page.goto(page.url.split("?")[0])
         small = page.evaluate(
-            "[...document.querySelectorAll('main .btn, main .tick span, main summary')].filter(e => e.getClientRects().length"
-            " && e.getBoundingClientRect().height < 40).map(e => e.textContent.trim())"
+            "[...document.querySelectorAll('main .btn, main .tick span, main summary')]"
+            ".filter(e => e.getClientRects().length && e.getBoundingClientRect().height < 40)"
+            ".map(e => e.textContent.trim())"
         )
         assert small == []
         assert page.evaluate("document.documentElement.scrollWidth") <= 821

@@ -1,4 +1,6 @@
-"""The trace step in a real browser: a drawing becomes a shape and a pattern on paper, seams are mended and walked, an outline is cut."""
+"""The trace step in a real browser: a drawing becomes a shape and a pattern on paper, seams are mended and walked, an
+outline is cut.
+"""
 
 from __future__ import annotations
 

@@ -92,7 +92,9 @@ def test_slips_that_only_touch_the_outline_are_not_lost():
 
 @given(st.one_of(stars(), with_arcs()), st.data())
 def test_every_cut_edge_stands_at_its_own_allowance_whatever_the_joins(outline, data):
-    """Just inside an edge's allowance is cloth; just outside it is none, unless a neighbour's allowance reaches there."""
+    """Just inside an edge's allowance is cloth; just outside it is none, unless a neighbour's allowance reaches
+    there.
+    """
     n = len(outline.points)
     joins = data.draw(st.lists(st.sampled_from(list(JOINS.values())), min_size=n, max_size=n))
     allowances = [join.adds for join in joins]
@@ -108,9 +110,13 @@ def test_every_cut_edge_stands_at_its_own_allowance_whatever_the_joins(outline, 
         if adds:
             assert cut.polygon.covers(inside)
         elsewhere = min(
-            (LineString([c, d]).distance(outside) - 3 * max(allowances[j], allowances[j - 1], allowances[(j + 1) % n])
-             for j, (c, d) in enumerate(zip(outline.points, outline.points[1:] + outline.points[:1], strict=True)) if j != i),
-        )  # fmt: skip
+            (
+                LineString([c, d]).distance(outside)
+                - 3 * max(allowances[j], allowances[j - 1], allowances[(j + 1) % n])
+                for j, (c, d) in enumerate(zip(outline.points, outline.points[1:] + outline.points[:1], strict=True))
+                if j != i
+            ),
+        )
         if elsewhere > 0 and not outline.polygon.covers(outside):
             assert not cut.polygon.covers(outside)
 

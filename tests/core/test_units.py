@@ -37,10 +37,29 @@ def test_a_written_length_is_kept_in_millimetres(text, bare, mm):
 @pytest.mark.parametrize(
     "text",
     [
-        "", "   ", "wide", "12 parsecs", "1/0 in", "-3 cm", "0", "0 cm", "3 cm 2 m", "5 cm 5", "1 2 3", "5 cm 6 cm", "1e5", "inf", "nan",
-        "12 in in", "½½", "9" * 40, "1 " * 40, "200 km", "150 m",
+        "",
+        "   ",
+        "wide",
+        "12 parsecs",
+        "1/0 in",
+        "-3 cm",
+        "0",
+        "0 cm",
+        "3 cm 2 m",
+        "5 cm 5",
+        "1 2 3",
+        "5 cm 6 cm",
+        "1e5",
+        "inf",
+        "nan",
+        "12 in in",
+        "½½",
+        "9" * 40,
+        "1 " * 40,
+        "200 km",
+        "150 m",
     ],
-)  # fmt: skip
+)
 def test_nonsense_is_refused_with_what_was_expected(text):
     with pytest.raises(BadInput) as refusal:
         parse_length(text, key="width")

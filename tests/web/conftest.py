@@ -27,7 +27,9 @@ traced_once = cache(taken_up_apart)  # the same photo on the same mat has the sa
 
 @pytest.fixture(autouse=True)
 def _plain(settings, tmp_path, monkeypatch):
-    """Photos go to a folder of the test's own; tasks are stored and not run, as when the worker is busy; a photo is traced once."""
+    """Photos go to a folder of the test's own; tasks are stored and not run, as when the worker is busy; a photo is
+    traced once.
+    """
     for room in ("zonatome.web.trace.services", "zonatome.web.lay.views.remnant_photo"):
         monkeypatch.setattr(f"{room}.taken_up_apart", traced_once)
     settings.MEDIA_ROOT = tmp_path / "photos"

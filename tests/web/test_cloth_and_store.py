@@ -1,4 +1,6 @@
-"""What a lay is cut from and for: flaws, held back, the store, several tags; what is left over; buying from the seller; the cloth in place."""
+"""What a lay is cut from and for: flaws, held back, the store, several tags; what is left over; buying from the seller;
+the cloth in place.
+"""
 
 from __future__ import annotations
 
@@ -406,9 +408,22 @@ def test_a_cloth_s_price_breaks_and_least_cut_are_entered_and_count(bench, seats
     names = re.findall(r'<(?:input|select)[^>]* name="([a-z_0-9]+)"', page)
     assert {"least", "break_1_from", "lot", "stretch", "is_hide"} <= set(names)
     told = {
-        "name": "Skerry", "width": "140", "selvage": "12", "thickness": "1.1", "direction": "two_way", "pattern": "plain", "price": "34.50",
-        "sold_in": "m", "sold_by": "half", "least": "5", "lot": "S-1", "stretch": "", "may_railroad": "on", "break_1_from": "6 m", "break_1_price": "20",
-    }  # fmt: skip
+        "name": "Skerry",
+        "width": "140",
+        "selvage": "12",
+        "thickness": "1.1",
+        "direction": "two_way",
+        "pattern": "plain",
+        "price": "34.50",
+        "sold_in": "m",
+        "sold_by": "half",
+        "least": "5",
+        "lot": "S-1",
+        "stretch": "",
+        "may_railroad": "on",
+        "break_1_from": "6 m",
+        "break_1_price": "20",
+    }
     assert bench.post(f"/cloths/{skerry.pk}/", told | {"break_2_from": "9 m"}).status_code == 422
     assert bench.post(f"/cloths/{skerry.pk}/", told).status_code == 302
     skerry.refresh_from_db()
@@ -700,9 +715,13 @@ def test_the_stand_in_keeps_its_stock_refuses_nonsense_and_has_other_customers(t
     said: list[str] = []
     answer = service(again)
     for path, method, body in (
-        ("/orders", "POST", b"{"), ("/orders", "POST", b"[]"), ("/orders", "POST", b'{"name": "a", "lot": "b", "length": "c"}'),
-        ("/offers", "POST", b""), ("/elsewhere", "GET", b""), ("/samples", "POST", b'{"name": "Sailcloth"}'),
-    ):  # fmt: skip
+        ("/orders", "POST", b"{"),
+        ("/orders", "POST", b"[]"),
+        ("/orders", "POST", b'{"name": "a", "lot": "b", "length": "c"}'),
+        ("/offers", "POST", b""),
+        ("/elsewhere", "GET", b""),
+        ("/samples", "POST", b'{"name": "Sailcloth"}'),
+    ):
         environ = {
             "PATH_INFO": path,
             "REQUEST_METHOD": method,
@@ -859,9 +878,16 @@ def test_the_repeat_in_a_photo_is_found_on_asking_and_nothing_is_stored(bench, s
 def test_the_store_takes_a_cloth_and_lets_go_only_what_nobody_is_laid_on(bench, seats, skerry):
     count = Cloth.objects.count()
     good = {
-        "name": "Sedge", "width": "137", "selvage": "10 mm", "thickness": "1.4", "direction": "any", "pattern": "plain", "price": "22", "sold_in": "m",
+        "name": "Sedge",
+        "width": "137",
+        "selvage": "10 mm",
+        "thickness": "1.4",
+        "direction": "any",
+        "pattern": "plain",
+        "price": "22",
+        "sold_in": "m",
         "sold_by": "tenth",
-    }  # fmt: skip
+    }
     for wrong, words in (
         ({"width": "as wide as a door"}, "as wide as a door"),
         ({"price": "-1"}, "0"),

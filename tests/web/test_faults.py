@@ -1,4 +1,6 @@
-"""What goes wrong under the workroom: values that no page can show, a full disk, tags taken down, copies and their return."""
+"""What goes wrong under the workroom: values that no page can show, a full disk, tags taken down, copies and their
+return.
+"""
 
 from __future__ import annotations
 
@@ -99,11 +101,23 @@ def test_tags_with_any_value_changed_are_refused_in_words_or_every_room_opens(be
     ]  # points of outlines have a reader of their own
     told = random.Random(14)
     known = [
-        ("parts", 0, "pitch_found", 250), ("parts", 0, "pitch_found", 1), ("parts", 0, "pitch_found", True), ("parts", 0, "pitch_found", 1e30),
-        ("parts", 0, "board_back", 0.5), ("parts", 0, "board_thickness", 1e30), ("parts", 0, "staple_order", "-1"), ("parts", 0, "foam", 99_999),
-        ("cloths", 0, "cloth", "thickness", 1e308), ("cloths", 0, "cloth", "thickness", -3), ("lays", 0, "best_length", 1e308),
-        ("lays", 0, "best_length", 0), ("job", "count", "4"), ("job", "furniture_past", [{}]), ("job", "restyled", [1]), ("job", "own", {}),
-    ]  # fmt: skip
+        ("parts", 0, "pitch_found", 250),
+        ("parts", 0, "pitch_found", 1),
+        ("parts", 0, "pitch_found", True),
+        ("parts", 0, "pitch_found", 1e30),
+        ("parts", 0, "board_back", 0.5),
+        ("parts", 0, "board_thickness", 1e30),
+        ("parts", 0, "staple_order", "-1"),
+        ("parts", 0, "foam", 99_999),
+        ("cloths", 0, "cloth", "thickness", 1e308),
+        ("cloths", 0, "cloth", "thickness", -3),
+        ("lays", 0, "best_length", 1e308),
+        ("lays", 0, "best_length", 0),
+        ("job", "count", "4"),
+        ("job", "furniture_past", [{}]),
+        ("job", "restyled", [1]),
+        ("job", "own", {}),
+    ]
     taken = refused = 0
     for *path, value in [*known, *((*told.choice(places), told.choice(ODD)) for _ in range(24))]:
         if len(path) > 2 and path[0] == "parts":

@@ -52,9 +52,13 @@ def test_the_first_lay_stands_before_any_worker_has_looked(bench, cloth_of_stool
 
 @pytest.mark.parametrize(
     ("what", "words"),
-    [pytest.param("is_prepared", "The search is being prepared", id="on a fresh machine"),
-     pytest.param("is_quick", "The first lay is being worked out", id="so many pieces that rows take longer than a second")],
-)  # fmt: skip
+    [
+        pytest.param("is_prepared", "The search is being prepared", id="on a fresh machine"),
+        pytest.param(
+            "is_quick", "The first lay is being worked out", id="so many pieces that rows take longer than a second"
+        ),
+    ],
+)
 def test_a_first_lay_that_can_not_stand_at_once_is_the_worker_s(bench, cloth_of_stools, monkeypatch, what, words):
     for module in (services, models, views):
         if hasattr(module, what):
@@ -330,9 +334,20 @@ def test_a_new_cloth_is_entered_in_any_unit_and_a_silly_one_refused(bench, stool
 
 def test_a_patterned_cloth_is_entered_with_its_repeat_and_the_lay_centres_and_draws_it(bench, stool):
     motif = {
-        "name": "Gannet", "width": "140", "selvage": "10 mm", "direction": "one_way", "thickness": "1", "price": "61", "sold_in": "m", "sold_by": "half",
-        "pattern": "half_drop", "repeat_along": "32 cm", "repeat_across": "344 mm", "first_across": "528 mm", "first_along": "110 mm",
-    }  # fmt: skip
+        "name": "Gannet",
+        "width": "140",
+        "selvage": "10 mm",
+        "direction": "one_way",
+        "thickness": "1",
+        "price": "61",
+        "sold_in": "m",
+        "sold_by": "half",
+        "pattern": "half_drop",
+        "repeat_along": "32 cm",
+        "repeat_across": "344 mm",
+        "first_across": "528 mm",
+        "first_along": "110 mm",
+    }
     for missing, words in (("repeat_across", "across the roll"), ("repeat_along", "along the roll")):
         refused = bench.post(f"/tags/{stool.number}/lay/new-cloth/", {**motif, missing: ""})
         assert refused.status_code == 422

@@ -1,4 +1,6 @@
-"""The site and its worker as processes: what stands in their way is one line, and neither stays behind or stays dead."""
+"""The site and its worker as processes: what stands in their way is one line, and neither stays behind or stays
+dead.
+"""
 
 from __future__ import annotations
 

@@ -216,7 +216,9 @@ def sort_of(address: str) -> str:
 
 
 def metric_words(client) -> list[str]:
-    """Read one page of every sort that a link leads to, and what is said to who can't see it; what is in metric words there."""
+    """Read one page of every sort that a link leads to, and what is said to who can't see it; what is in metric words
+    there.
+    """
     open_still, read, metric = (
         ["/", *(f"/tags/{job.number}/{room}/" for job in Job.objects.all() for room in ROOMS)],
         Counter(),

@@ -1,4 +1,6 @@
-"""Any button of any page, pressed at random with odd things typed: no page breaks, nothing that is stored comes to harm."""
+"""Any button of any page, pressed at random with odd things typed: no page breaks, nothing that is stored comes to
+harm.
+"""
 
 from __future__ import annotations
 
@@ -22,9 +24,30 @@ from zonatome.web.rack.rooms import rooms_of
 from zonatome.web.trace.services import held_as_panel, keep_shape
 
 ODD = (
-    "", " ", "0", "-1", "1", "12", "48 cm", "20 1/2 in", "1 1/4 yd", "9" * 30, "nan", "1e309", "abc", "½", "<b>x</b>", "'; --", "ä" * 400,
-    "2026-02-30", "\x00", "true", "[]", "3,5", "1' 8\"",
-)  # fmt: skip
+    "",
+    " ",
+    "0",
+    "-1",
+    "1",
+    "12",
+    "48 cm",
+    "20 1/2 in",
+    "1 1/4 yd",
+    "9" * 30,
+    "nan",
+    "1e309",
+    "abc",
+    "½",
+    "<b>x</b>",
+    "'; --",
+    "ä" * 400,
+    "2026-02-30",
+    "\x00",
+    "true",
+    "[]",
+    "3,5",
+    "1' 8\"",
+)
 NEVER = (
     "/logout/",
     "/login/",
@@ -117,7 +140,9 @@ def at_home(address: str) -> bool:
 
 @pytest.fixture
 def furnished(bench, skerry, workroom, strip_all) -> list[Job]:
-    """A wing chair that is off and has its usual shapes and a lay, stools with a block, a bench on which nothing is done."""
+    """A wing chair that is off and has its usual shapes and a lay, stools with a block, a bench on which nothing is
+    done.
+    """
     wing = hang_tag(title="Wing chair", client="Oriel House", kind="wing")
     strip_all(load_job(wing.number))
     add_cloth(load_job(wing.number), skerry, "main")

@@ -1,4 +1,6 @@
-"""What is kept of how a job stands is what one would work out anew, whatever is pressed; and what older versions stored is carried over."""
+"""What is kept of how a job stands is what one would work out anew, whatever is pressed; and what older versions stored
+is carried over.
+"""
 
 from __future__ import annotations
 

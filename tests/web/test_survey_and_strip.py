@@ -1,4 +1,6 @@
-"""Survey and strip through their pages: what they store, learn, refuse and hand on; a job carried to another workroom."""
+"""Survey and strip through their pages: what they store, learn, refuse and hand on; a job carried to another
+workroom.
+"""
 
 from __future__ import annotations
 
@@ -313,8 +315,19 @@ def test_the_sheet_keeps_what_is_ticked_and_says_what_is_missing(bench, wing):
     for key in ("cushion_top", "cushion_bottom", "cushion_boxing"):  # one thing off, its panels on the bench together
         assert {"top", "nap", "centre", "seam"} <= set(part_of(wing, key).marks)
     back = part_of(wing, "outside_back")
-    sent = {"whole": "1", "version": str(back.version), "fixings": ["tack strip", "staples"], "fixings_again": ["gripper strip"], "marks": ["top"], "fate": "pattern",
-            "note": "corner folded like a parcel", "pitch_found": "20", "rows_found": "2", "edge_found": "100", "fixing": ""}  # fmt: skip
+    sent = {
+        "whole": "1",
+        "version": str(back.version),
+        "fixings": ["tack strip", "staples"],
+        "fixings_again": ["gripper strip"],
+        "marks": ["top"],
+        "fate": "pattern",
+        "note": "corner folded like a parcel",
+        "pitch_found": "20",
+        "rows_found": "2",
+        "edge_found": "100",
+        "fixing": "",
+    }
     answer = bench.post(base + "parts/outside_back/", sent, headers={"X-Quiet": "1"})
     assert answer.json()["version"] == back.version + 1
     kept = part_of(wing, "outside_back")

@@ -1,4 +1,6 @@
-"""The trace step in full through its pages: ways to a shape, truing, seams, marks, what is made from a shape, files, undo."""
+"""The trace step in full through its pages: ways to a shape, truing, seams, marks, what is made from a shape, files,
+undo.
+"""
 
 from __future__ import annotations
 
@@ -445,7 +447,9 @@ def test_what_is_no_act_or_comes_without_a_shape_is_not_there(bench, chair):
 
 
 def test_what_the_board_says_will_be_cut_is_what_is_kept(bench, stool):
-    """By hand: 37 in front, nothing at the back (so as wide), 38 deep, 18 under 45, 50 under it: 37 + 2 x 11.3 = 59.6, 60.6."""
+    """By hand: 37 in front, nothing at the back (so as wide), 38 deep, 18 under 45, 50 under it: 37 + 2 x 11.3 = 59.6,
+    60.6.
+    """
     typed = {
         "board_width": "37",
         "board_depth": "38",

@@ -1,4 +1,6 @@
-"""What follows from panels in their own frames, page by page: wishes that wait, pairs, tucked gaps, slips, glue, trims, stretch."""
+"""What follows from panels in their own frames, page by page: wishes that wait, pairs, tucked gaps, slips, glue, trims,
+stretch.
+"""
 
 from __future__ import annotations
 
@@ -50,7 +52,9 @@ def tape(bench, job: Job, key: str, width: str, height: str, **more):
 
 
 def test_channels_wait_for_the_shape_grow_a_pair_once_and_follow_when_the_wish_changes(bench, wing):
-    """By hand: 480 wide, lines 60 apart, 20 deep: 8 channels of sqrt(60² + 4 · 20²) = 72.11 mm, so 96.9 more; 80 apart: 6 of 89.44: 56.7."""
+    """By hand: 480 wide, lines 60 apart, 20 deep: 8 channels of sqrt(60² + 4 · 20²) = 72.11 mm, so 96.9 more; 80 apart:
+    6 of 89.44: 56.7.
+    """
     base = f"/tags/{wing.number}/survey/restyle/channels/"
     wish = {"part": "inside_arm_left", "deep": "20", "way": "upright"}
     for wrong in ({"apart": "90"}, {"apart": "6", "deep": "50"}, {"apart": "1"}, {"apart": "6", "part": "screws"}):
@@ -74,7 +78,9 @@ def test_channels_wait_for_the_shape_grow_a_pair_once_and_follow_when_the_wish_c
 
 
 def test_thicker_arms_before_the_shape_reach_it_once_when_it_is_measured_and_again_when_the_wish_grows(bench, wing):
-    """By hand: 20 mm more foam, then 500 x 360 traced: 540 x 400; 10 mm more: 560 x 420; the facing's board 160 x 300 to 200 x 320."""
+    """By hand: 20 mm more foam, then 500 x 360 traced: 540 x 400; 10 mm more: 560 x 420; the facing's board 160 x 300
+    to 200 x 320.
+    """
     base = f"/tags/{wing.number}/survey/restyle/"
     bench.post(base + "arms/", {"thickness": "20"})
     answer = bench.get(f"/tags/{wing.number}/trace/inside_arm_left/")
@@ -110,7 +116,9 @@ def test_the_pad_knows_the_layer_and_neither_asks_to_grow_nor_drops_it(bench, wi
 
 @pytest.mark.parametrize("door", ["survey first", "survey after", "trace"])
 def test_buttons_grow_the_shape_whichever_door_they_come_in_by(bench, wing, door):
-    """By hand: 3 columns 120 apart drawn 30: 2 (sqrt(120² + 60²) - 120) = 28; 4 rows 150 apart: 3 (sqrt(150² + 60²) - 150) = 35."""
+    """By hand: 3 columns 120 apart drawn 30: 2 (sqrt(120² + 60²) - 120) = 28; 4 rows 150 apart: 3 (sqrt(150² + 60²) -
+    150) = 35.
+    """
     grid = {"rows": "4", "columns": "3", "across": "12", "down": "15", "deep": "30"}
     if door == "survey first":
         bench.post(f"/tags/{wing.number}/survey/restyle/buttons/", {"part": "inside_back", **grid})
@@ -132,7 +140,9 @@ def test_a_buttoned_old_cover_that_is_traced_has_its_buttons_in_it_already(workr
 
 
 def test_a_stripe_s_strips_follow_the_block_together(bench, stool):
-    """By hand: board 370, pad 45, board 18: 370 + 126 = 496 across; a stripe of 100 leaves 198 each side; a pad of 54 adds 18 in all."""
+    """By hand: board 370, pad 45, board 18: 370 + 126 = 496 across; a stripe of 100 leaves 198 each side; a pad of 54
+    adds 18 in all.
+    """
     restyle(load_job(stool.number), "stripe", {"part": "seat", "width": 100.0})
     sent = {"board_width": "37", "board_depth": "37", "board_thickness": "18", "pad": "45", "wrap": "50"}
     assert bench.post(f"/tags/{stool.number}/trace/seat/make/block/", sent).status_code == 302
@@ -184,7 +194,9 @@ def test_the_depth_of_a_gap_is_asked_for_at_the_tucked_edge(bench, wing):
 
 
 def test_cloth_that_stretches_is_cut_smaller_where_it_is_sewn_snug_and_the_board_says_so(bench, workroom):
-    """By hand: a sewn top of 560 x 460 at 2 %: 548.8 + 26 across; its front is sewn at both sides, stapled below: across only."""
+    """By hand: a sewn top of 560 x 460 at 2 %: 548.8 + 26 across; its front is sewn at both sides, stapled below:
+    across only.
+    """
     ottoman = load_job(hang_tag(title="Ottoman", client="x", kind="ottoman").number)
     for key in ("top", "front"):
         keep_new_shape(row(ottoman, key), usual_shape(row(ottoman, key).part), "rectangle")

@@ -1,4 +1,6 @@
-"""A workroom, a tag's ZIP and furniture saved by the version before: opened, each panel turned into its own frame, nothing lost."""
+"""A workroom, a tag's ZIP and furniture saved by the version before: opened, each panel turned into its own frame,
+nothing lost.
+"""
 
 from __future__ import annotations
 
@@ -27,7 +29,9 @@ SAVED = Path(__file__).parent / "version_1"
 ROOT = Path(__file__).resolve().parents[2]
 LOOK = """
 import json, django; django.setup()
-from django.core.management import call_command; call_command("migrate", verbosity=0); call_command("collectstatic", interactive=False, verbosity=0)
+from django.core.management import call_command
+call_command("migrate", verbosity=0)
+call_command("collectstatic", interactive=False, verbosity=0)
 from django.contrib.auth.models import User
 from django.test import Client
 from zonatome.web.jobs.models import Job
@@ -35,6 +39,7 @@ from zonatome.web.jobs.loading import load_job
 from zonatome.web.lay.services import cloth_standing
 from zonatome.web.trace.services import shape_of_part
 bench = Client(HTTP_HOST="localhost"); bench.force_login(User.objects.first())
+PAGES = ("survey", "strip", "trace", "trace/ready", "lay", "pad", "fasten", "trim", "finish", "money", "survey/panels")
 told = {}
 for number in Job.objects.values_list("number", flat=True):
     job = load_job(number)
@@ -43,10 +48,12 @@ for number in Job.objects.values_list("number", flat=True):
         "sizes": {k: [round(s.outline.width), round(s.outline.height)] for k, s in shapes.items()},
         "joins": {k: {e.side: e.join for e in s.edges} for k, s in shapes.items()},
         "stale": [cloth_standing(c).is_stale for c in job.cloths.all()],
-        "look": job.to_look_at, "off": {p.key: p.off_number for p in job.parts.all()}, "marks": {p.key: p.marks for p in job.parts.all()},
-        "pages": {p: bench.get(f"/tags/{number}/{p}/", follow=True).status_code
-                  for p in ("survey", "strip", "trace", "trace/ready", "lay", "pad", "fasten", "trim", "finish", "money", "survey/panels")},
-        "lay": bench.get(f"/tags/{number}/lay/", follow=True).content.decode(), "trace": bench.get(f"/tags/{number}/trace/ready/").content.decode(),
+        "look": job.to_look_at,
+        "off": {p.key: p.off_number for p in job.parts.all()},
+        "marks": {p.key: p.marks for p in job.parts.all()},
+        "pages": {p: bench.get(f"/tags/{number}/{p}/", follow=True).status_code for p in PAGES},
+        "lay": bench.get(f"/tags/{number}/lay/", follow=True).content.decode(),
+        "trace": bench.get(f"/tags/{number}/trace/ready/").content.decode(),
     }
 print("TOLD" + json.dumps(told))
 """

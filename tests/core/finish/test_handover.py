@@ -7,9 +7,19 @@ import pytest
 from zonatome.core.finish.handover import Standing, still_open
 
 READY = Standing(
-    furniture=4, parts_on_again=3, parts_off=3, bags=1, bags_emptied=1, screws=4, holes_found=True, had_label=True, label_on=True,
-    feet=4, feet_done=True, after_photos=1,
-)  # fmt: skip
+    furniture=4,
+    parts_on_again=3,
+    parts_off=3,
+    bags=1,
+    bags_emptied=1,
+    screws=4,
+    holes_found=True,
+    had_label=True,
+    label_on=True,
+    feet=4,
+    feet_done=True,
+    after_photos=1,
+)
 
 
 def test_nothing_is_open_when_all_is_done():

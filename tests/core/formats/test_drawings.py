@@ -1,4 +1,6 @@
-"""Drawings in and out: what goes out comes in again, what others wrote comes in at the right size, what harms is refused."""
+"""Drawings in and out: what goes out comes in again, what others wrote comes in at the right size, what harms is
+refused.
+"""
 
 import io
 import itertools
@@ -205,14 +207,32 @@ HOSTILE = {
     "blocks within blocks, ten to the eleventh": ("a.dxf", block_bomb, "blocks"),
     "a block laid 900 million times": ("a.dxf", array_bomb, "blocks"),
     "a block that contains itself": ("a.dxf", itself, "file"),
-    "numbers that are none in a DXF": ("a.dxf", lambda: dxf_of(lambda _, s: s.add_lwpolyline([(0, 0), (1e308, 0), (1e308, 1e308)], close=True)), "file"),
+    "numbers that are none in a DXF": (
+        "a.dxf",
+        lambda: dxf_of(lambda _, s: s.add_lwpolyline([(0, 0), (1e308, 0), (1e308, 1e308)], close=True)),
+        "file",
+    ),
     "a script": ("a.svg", lambda: svg_of("<script>1</script><path d='M0 0h50v50z'/>"), "scripts"),
     "a script in an attribute": ("a.svg", lambda: svg_of("<path onload='1' d='M0 0h50v50z'/>"), "scripts"),
-    "a picture from elsewhere": ("a.svg", lambda: svg_of("<image xlink:href='file:///etc/passwd'/><path d='M0 0h50v50z'/>"), "nothing outside"),
-    "a use from elsewhere": ("a.svg", lambda: svg_of("<use href='other.svg#x'/><path d='M0 0h50v50z'/>"), "nothing outside"),
-    "a style from elsewhere": ("a.svg", lambda: svg_of("<path style='fill:url(other.svg#x)' d='M0 0h50v50z'/>"), "nothing outside"),
+    "a picture from elsewhere": (
+        "a.svg",
+        lambda: svg_of("<image xlink:href='file:///etc/passwd'/><path d='M0 0h50v50z'/>"),
+        "nothing outside",
+    ),
+    "a use from elsewhere": (
+        "a.svg",
+        lambda: svg_of("<use href='other.svg#x'/><path d='M0 0h50v50z'/>"),
+        "nothing outside",
+    ),
+    "a style from elsewhere": (
+        "a.svg",
+        lambda: svg_of("<path style='fill:url(other.svg#x)' d='M0 0h50v50z'/>"),
+        "nothing outside",
+    ),
     "entities within entities": (
-        "a.svg", lambda: svg_of("<path d='M0 0h50v50z'/>", '<!DOCTYPE s [<!ENTITY a "aa"><!ENTITY b "&a;&a;&a;">]>'), "document type",
+        "a.svg",
+        lambda: svg_of("<path d='M0 0h50v50z'/>", '<!DOCTYPE s [<!ENTITY a "aa"><!ENTITY b "&a;&a;&a;">]>'),
+        "document type",
     ),
     "uses within uses": ("a.svg", laughs, "when all uses are drawn"),
     "a use of itself": ("a.svg", lambda: svg_of("<g id='a'><use href='#a'/></g>"), "circles"),
@@ -221,17 +241,27 @@ HOSTILE = {
     "not a number": ("a.svg", lambda: svg_of("<path transform='scale(nan)' d='M0 0h50v50z'/>"), "file"),
     "a polygon that crosses itself": ("a.svg", lambda: svg_of("<path d='M0 0L100 100L100 0L0 100Z'/>"), "crosses"),
     "elements 100 deep": ("a.svg", lambda: svg_of("<g>" * 100 + "</g>" * 100), "deep"),
-    "fifty thousand arcs in one word": ("a.svg", lambda: svg_of(f"<path d='M0 0A{'1 1 0 0 1 5 5 ' * 50_000}'/>"), "steps in all its paths"),
-    "19,000 arcs": ("a.svg", lambda: svg_of(f"<path d='M0 0{''.join(f'A9 9 0 0 1 {k % 400} {k % 300}' for k in range(19_000))}z'/>"), "5000"),
+    "fifty thousand arcs in one word": (
+        "a.svg",
+        lambda: svg_of(f"<path d='M0 0A{'1 1 0 0 1 5 5 ' * 50_000}'/>"),
+        "steps in all its paths",
+    ),
+    "19,000 arcs": (
+        "a.svg",
+        lambda: svg_of(f"<path d='M0 0{''.join(f'A9 9 0 0 1 {k % 400} {k % 300}' for k in range(19_000))}z'/>"),
+        "5000",
+    ),
     "12,000 lines from one point": (
-        "a.dxf", lambda: dxf_of(lambda _, s: [s.add_line((0, 0), (k % 997, 1 + k % 991)) for k in range(12_000)]), "meet in one point",
+        "a.dxf",
+        lambda: dxf_of(lambda _, s: [s.add_line((0, 0), (k % 997, 1 + k % 991)) for k in range(12_000)]),
+        "meet in one point",
     ),
     "an open line": ("a.svg", lambda: svg_of("<path d='M0 0h50v50'/>"), "closed outline"),
     "nothing": ("a.dxf", lambda: b"", "DXF"),
     "bytes": ("a.dxf", lambda: bytes(range(256)) * 40, "DXF"),
     "another file": ("a.pdf", lambda: b"%PDF-1.7", ".svg or .dxf"),
     "larger than allowed": ("a.svg", lambda: b"<svg>" + b" " * MOST_BYTES, "at most 2 MB"),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("what", HOSTILE)
@@ -295,7 +325,9 @@ def test_what_other_programs_write_is_read_at_its_size(name, content):
 
 
 def test_arcs_are_followed_however_many():
-    """By hand: a thousand half circles of radius 2 along a line bound 1000 x 2 pi of area above it, and the strip of 10 below."""
+    """By hand: a thousand half circles of radius 2 along a line bound 1000 x 2 pi of area above it, and the strip of 10
+    below.
+    """
     bumps = "".join(f"A2 2 0 0 1 {4 * k + 4} 0" for k in range(100))
     outline = outline_from_drawing(svg_of(f"<path d='M0 0{bumps}V10H0z'/>"), name="a.svg")
     assert outline.area == pytest.approx(100 * 2 * math.pi + 400 * 10, rel=0.003)

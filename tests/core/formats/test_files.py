@@ -21,10 +21,17 @@ from zonatome.core.trace.by_tape import rounded_shape
 from zonatome.core.trace.shape import edges_by_corners, shape_of
 
 GOOD_REQUEST = {
-    "format": "zonatome.lay-request", "version": 1, "cloth": {"kind": "roll", "width": 1370, "selvage": [12, 12]}, "gap": 3,
-    "pieces": [{"id": "seat", "outline": [[0, 0], [600, 20], [600, 520], [0, 540]], "count": 6, "turns": [0], "flip": False}],
-    "strips": [{"id": "welt", "width": 38, "total": 9200, "join": 40, "shortest": 500, "directions": ["across", "along"]}],
-}  # fmt: skip
+    "format": "zonatome.lay-request",
+    "version": 1,
+    "cloth": {"kind": "roll", "width": 1370, "selvage": [12, 12]},
+    "gap": 3,
+    "pieces": [
+        {"id": "seat", "outline": [[0, 0], [600, 20], [600, 520], [0, 540]], "count": 6, "turns": [0], "flip": False}
+    ],
+    "strips": [
+        {"id": "welt", "width": 38, "total": 9200, "join": 40, "shortest": 500, "directions": ["across", "along"]}
+    ],
+}
 
 
 def svg(body: str, head: str = 'width="400mm" height="300mm" viewBox="0 0 400 300"') -> bytes:

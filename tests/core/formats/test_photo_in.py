@@ -72,7 +72,10 @@ def test_what_is_no_photo_is_refused_in_words(content, says):
 def test_a_photo_that_takes_more_memory_than_there_is_for_it_is_refused_and_the_next_one_read(monkeypatch):
     large = photo((6300, 6300), "PNG", mode="RGBA")
     with monkeypatch.context() as patched:
-        tight = "from zonatome.core.intake import apart; apart.WORKS['photo'] = apart.Work(apart.WORKS['photo'].function, 'photo', memory=2**26); apart.main()"
+        tight = (
+            "from zonatome.core.intake import apart; before = apart.WORKS['photo'].function; "
+            "apart.WORKS['photo'] = apart.Work(before, 'photo', memory=2**26); apart.main()"
+        )
         patched.setattr(apart, "READER", (*apart.READER[:1], "-c", tight))
         with pytest.raises(BadInput, match="a photo too large to read"):
             made_anew(large)

@@ -91,7 +91,9 @@ HIDE = outline_of(
 
 @st.composite
 def any_cloth(draw: st.DrawFn) -> LayRequest:
-    """Every family: a repeat with matched and free pieces, flaws, panels with a hide among them; flips and quarter turns."""
+    """Every family: a repeat with matched and free pieces, flaws, panels with a hide among them; flips and quarter
+    turns.
+    """
     asked = draw(any_request())
     family = draw(st.sampled_from(["repeat", "flaws", "repeat and flaws", "panels"]))
     repeat = draw(a_repeat()) if "repeat" in family else None
@@ -118,7 +120,9 @@ def any_cloth(draw: st.DrawFn) -> LayRequest:
 def cut_apart(
     seed: int, pieces: int, *, slant: float = 0.35, jitter: float = 0.02, turns: tuple[float, ...] = (0.0,)
 ) -> LayRequest:
-    """One sheet across the whole roll, 120 mm of it for each piece, cut apart by straight cuts; each corner measured a hair wrong."""
+    """One sheet across the whole roll, 120 mm of it for each piece, cut apart by straight cuts; each corner measured a
+    hair wrong.
+    """
     chance = random.Random(seed)
     parts = [shapely.box(0, 0, 120 * pieces, ROLL.usable)]
     while len(parts) < pieces:

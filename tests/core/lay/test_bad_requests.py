@@ -1,4 +1,6 @@
-"""Each key of a lay request wrong in turn: the sentence names the key, the value and what was expected, and nothing is answered."""
+"""Each key of a lay request wrong in turn: the sentence names the key, the value and what was expected, and nothing is
+answered.
+"""
 
 from __future__ import annotations
 
@@ -14,16 +16,34 @@ from zonatome.core.formats.lay_json import read_request
 
 SQUARE = [[0, 0], [300, 0], [300, 200], [0, 200]]
 ROLL: dict[str, Any] = {
-    "format": "zonatome.lay-request", "version": 1, "gap": 3,
-    "cloth": {"kind": "roll", "width": 1370, "selvage": [12, 12],
-              "repeat": {"along": 450, "across": 340, "drop": 0.5, "origin": [0, 20]},
-              "flaws": [[[600, 300], [640, 300], [640, 360], [600, 360]]]},
-    "pieces": [{"id": "seat", "outline": SQUARE, "count": 6, "turns": [0], "flip": False, "anchor": [150, 100], "priority": True,
-                "match": {"along": True, "across": True}},
-               {"id": "back", "outline": SQUARE, "count": 2, "turns": [0, 180]}],
-    "strips": [{"id": "welt", "width": 38, "total": 9200, "join": 40, "shortest": 500, "directions": ["across", "along"]}],
+    "format": "zonatome.lay-request",
+    "version": 1,
+    "gap": 3,
+    "cloth": {
+        "kind": "roll",
+        "width": 1370,
+        "selvage": [12, 12],
+        "repeat": {"along": 450, "across": 340, "drop": 0.5, "origin": [0, 20]},
+        "flaws": [[[600, 300], [640, 300], [640, 360], [600, 360]]],
+    },
+    "pieces": [
+        {
+            "id": "seat",
+            "outline": SQUARE,
+            "count": 6,
+            "turns": [0],
+            "flip": False,
+            "anchor": [150, 100],
+            "priority": True,
+            "match": {"along": True, "across": True},
+        },
+        {"id": "back", "outline": SQUARE, "count": 2, "turns": [0, 180]},
+    ],
+    "strips": [
+        {"id": "welt", "width": 38, "total": 9200, "join": 40, "shortest": 500, "directions": ["across", "along"]}
+    ],
     "pinned": [{"piece": "back", "copy": 1, "x": 10, "y": 20, "turn": 180, "flip": False}],
-}  # fmt: skip
+}
 PANELS: dict[str, Any] = {
     **ROLL,
     "cloth": {
@@ -57,7 +77,9 @@ def named(path: str) -> str:
     return "".join(f"[{s}]" if s.isdigit() else s if n == 0 else f".{s}" for n, s in enumerate(steps))
 
 
-WRONG: list[tuple[dict[str, Any], str, Any, str, str]] = [  # of which request, where, what stands there, the key named, what was expected
+WRONG: list[
+    tuple[dict[str, Any], str, Any, str, str]
+] = [  # of which request, where, what stands there, the key named, what was expected
     *[(ROLL, "format", v, "format", "'zonatome.lay-request'") for v in (MISSING, "zonatome.lay", 3)],
     *[(ROLL, "version", v, "version", "version 1") for v in (MISSING, 2, "one")],
     *[(ROLL, "gap", v, "gap", "number") for v in (NAN, INF, "3 mm", [3], True)],
@@ -72,12 +94,19 @@ WRONG: list[tuple[dict[str, Any], str, Any, str, str]] = [  # of which request, 
     *[(ROLL, "cloth.selvage", v, "cloth.selvage", "") for v in ([12], [12, 12, 12], 12, [700, 700])],
     *[(ROLL, "cloth.selvage", [v, 12], "cloth.selvage[0]", "") for v in (-1, NAN, "12", 9999)],
     (ROLL, "cloth.repeat", "half drop", "cloth.repeat", ""),
-    *[(ROLL, f"cloth.repeat.{k}", v, f"cloth.repeat.{k}", "") for k in ("along", "across") for v in (0, -450, NAN, "450", 1e6, 4)],
+    *[
+        (ROLL, f"cloth.repeat.{k}", v, f"cloth.repeat.{k}", "")
+        for k in ("along", "across")
+        for v in (0, -450, NAN, "450", 1e6, 4)
+    ],
     *[(ROLL, "cloth.repeat.drop", v, "cloth.repeat.drop", "") for v in (2, -2, NAN, "half")],
     *[(ROLL, "cloth.repeat.origin", v, "cloth.repeat.origin", "") for v in ([0], 20, [0, 1, 2])],
     *[(ROLL, "cloth.repeat.origin", [0, v], "cloth.repeat.origin[1]", "") for v in (NAN, INF, "20")],
     *[(ROLL, "cloth.flaws", v, "cloth.flaws", "") for v in ("here", {"x": 1})],
-    *[(ROLL, "cloth.flaws.0", v, "cloth.flaws[0]", "") for v in ([[1, 1], [2, 2]], 5, [[0, 0], [9, 9], [9, 0], [0, 9]])],
+    *[
+        (ROLL, "cloth.flaws.0", v, "cloth.flaws[0]", "")
+        for v in ([[1, 1], [2, 2]], 5, [[0, 0], [9, 9], [9, 0], [0, 9]])
+    ],
     (ROLL, "cloth.flaws", [[[0, 0], [9, 0], [9, 9]]] * 201, "cloth.flaws", "200"),
     *[(ROLL, "pieces", v, "pieces", "") for v in (MISSING, "seat", {"id": "seat"})],
     (ROLL, "pieces", [{"id": f"p{n}", "outline": SQUARE} for n in range(5000)], "pieces", "2000"),
@@ -91,7 +120,11 @@ WRONG: list[tuple[dict[str, Any], str, Any, str, str]] = [  # of which request, 
     (ROLL, "pieces.0.outline", [[0, 0], [300, 200], [300, 0], [0, 200]], "pieces[0].outline", "cross"),
     *[(ROLL, "pieces.0.turns", v, "pieces[0].turns", "list of turns") for v in ([], "none", 0, None)],
     *[(ROLL, "pieces.0.turns", [v], "pieces[0].turns[0]", "") for v in (NAN, "up", 1e9)],
-    *[(ROLL, f"pieces.0.{k}", v, f"pieces[0].{k}", "true or false") for k in ("flip", "priority") for v in ("no", 1, None)],
+    *[
+        (ROLL, f"pieces.0.{k}", v, f"pieces[0].{k}", "true or false")
+        for k in ("flip", "priority")
+        for v in ("no", 1, None)
+    ],
     *[(ROLL, "pieces.0.anchor", v, "pieces[0].anchor", "") for v in ([1], "middle", [1, 2, 3])],
     (ROLL, "pieces.0.anchor", [NAN, 1], "pieces[0].anchor[0]", "number"),
     (ROLL, "pieces.0.match", "both", "pieces[0].match", ""),
@@ -109,12 +142,15 @@ WRONG: list[tuple[dict[str, Any], str, Any, str, str]] = [  # of which request, 
     (ROLL, "pinned.0.flip", 0, "pinned[0].flip", "true or false"),
     *[(PANELS, "cloth.panels", v, "cloth.panels", "") for v in (MISSING, [], "hide", [{"outline": SQUARE}] * 61)],
     (PANELS, "cloth.panels.0", 5, "cloth.panels[0]", ""),
-    *[(PANELS, "cloth.panels.0.outline", v, "cloth.panels[0].outline", "") for v in (MISSING, SQUARE[:2], [[0, 0]] * 4)],
+    *[
+        (PANELS, "cloth.panels.0.outline", v, "cloth.panels[0].outline", "")
+        for v in (MISSING, SQUARE[:2], [[0, 0]] * 4)
+    ],
     *[(PANELS, "cloth.flaws.0.panel", v, "cloth.flaws[0].panel", "") for v in (MISSING, 2, -1, "first")],
     (PANELS, "cloth.flaws.0.outline", MISSING, "cloth.flaws[0].outline", ""),
     (PANELS, "cloth.repeat", {"along": 5000, "across": 5000}, "cloth.repeat", "each panel has its own"),
     *[(PANELS, "pinned.0.panel", v, "pinned[0].panel", "") for v in (2, -1, "last")],
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(
@@ -158,8 +194,16 @@ def test_text_that_is_no_request_gives_one_line_and_status_2(tmp_path, capsys, d
 
 def test_what_is_correct_and_cannot_be_laid_is_status_3_with_the_rest_named(tmp_path, capsys):
     wide = {"id": "curtain", "outline": [[0, 0], [300, 0], [300, 2000], [0, 2000]], "count": 2}
-    off_motif = spoilt(ROLL, "pieces.1", {"id": "back", "outline": [[0, 0], [300, 0], [300, 1340], [0, 1340]], "anchor": [150, 1300],
-                                          "match": {"across": True}})  # fmt: skip
+    off_motif = spoilt(
+        ROLL,
+        "pieces.1",
+        {
+            "id": "back",
+            "outline": [[0, 0], [300, 0], [300, 1340], [0, 1340]],
+            "anchor": [150, 1300],
+            "match": {"across": True},
+        },
+    )
     cases = [
         ({**ROLL, "pinned": [], "pieces": [*ROLL["pieces"], wide]}, [{"piece": "curtain", "count": 2}], "2 of curtain"),
         ({**off_motif, "pinned": []}, [{"piece": "back", "count": 1}], "1 of back"),

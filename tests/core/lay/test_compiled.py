@@ -1,4 +1,6 @@
-"""What is compiled: that a changed source is seen wherever it is used, and that nothing is left to compile while somebody waits."""
+"""What is compiled: that a changed source is seen wherever it is used, and that nothing is left to compile while
+somebody waits.
+"""
 
 import ast
 import shutil
@@ -44,7 +46,9 @@ for name in sys.argv[1:]:
 
 
 def called_from_python():
-    """What Python calls of the kernel: by name, from the other rooms and from the kernel's own functions that are not compiled."""
+    """What Python calls of the kernel: by name, from the other rooms and from the kernel's own functions that are not
+    compiled.
+    """
     names = set()
     for path in LAY.rglob("*.py"):
         tree = ast.parse(path.read_text())

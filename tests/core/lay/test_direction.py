@@ -89,14 +89,17 @@ def test_front_bands_and_boxings_are_those_that_hang_from_a_centred_front_edge()
 
 @given(st.floats(200, 700), st.floats(60, 640), st.floats(0, 400))
 def test_a_front_goes_on_with_the_motif_where_the_top_ends(depth, along, at):
-    """By hand: top 460 deep, motif in its middle; the next motif of a repeat of 320 lies 320 further: 90 below the top's front edge."""
+    """By hand: top 460 deep, motif in its middle; the next motif of a repeat of 320 lies 320 further: 90 below the
+    top's front edge.
+    """
     kind = KINDS["ottoman"]
     top = usual_shape(replace(kind.part("top"), height=depth))
     front = usual_shape(kind.part("front"))
     hosted = centred_on(PieceAsk("top", up_the_roll(top.cut_line), 1), top)
     next_one = following_on(PieceAsk("front", up_the_roll(front.cut_line), 1), front, top)
     repeat = Repeat(along, 300.0, 0.0, (at, 0.0))
-    # both anchors on a motif: from the top's middle to its finished front edge, and on from the front's finished top edge
+    # both anchors on a motif: from the top's middle to its finished front edge, and on from the front's finished top
+    # edge
     edge_of_top = hosted.anchor[0] + depth / 2
     edge_of_front = front.cut_line.bounds[3] - front.outline.bounds[3]
     assert next_one.anchor[0] - edge_of_front == pytest.approx(hosted.anchor[0] - edge_of_top)
@@ -106,7 +109,9 @@ def test_a_front_goes_on_with_the_motif_where_the_top_ends(depth, along, at):
 
 
 def test_a_panel_wider_than_the_cloth_says_what_helps_and_what_it_takes():
-    """By hand: 1,466 across on 1,376: railroaded 1,466 of the roll; two parts of (1,466 + 26) / 2 = 746; hidden 90 + 13; a wider cloth."""
+    """By hand: 1,466 across on 1,376: railroaded 1,466 of the roll; two parts of (1,466 + 26) / 2 = 746; hidden 90 +
+    13; a wider cloth.
+    """
     boxing = up_the_roll(usual_shape(KINDS["armchair"].part("cushion_boxing")).cut_line)
     ways = {w.what: w for w in ways_out(boxing, 1376, may_railroad=True)}
     assert {k: (round(w.figure), w.parts) for k, w in ways.items()} == {
@@ -118,10 +123,11 @@ def test_a_panel_wider_than_the_cloth_says_what_helps_and_what_it_takes():
 
 
 def test_what_is_longer_or_wider_than_every_length_there_is_says_which_and_what_helps():
-    """By hand: 1,300 up the roll on lengths of 1,000 x 1,200 and 1,250 x 600: 300 too long for the one that is wide enough.
+    """By hand: 1,300 up the roll on lengths of 1,000 x 1,200 and 1,250 x 600: 300 too long for the one that is wide
+    enough.
 
-    Two parts of (1,300 + 26) / 2 = 663; a fly would hide 300 + 13 = 313, more than three tenths of 1,000 is not offered.
-    """
+    Two parts of (1,300 + 26) / 2 = 663; a fly would hide 300 + 13 = 313, more than three tenths of 1,000 is not
+    offered."""
     lengths = Panels((rectangle(1000, 1200), rectangle(1250, 600)))
     tall = PieceAsk("back", rectangle(1300, 700), 1)
     large = too_large_for(tall, lengths)

@@ -1,4 +1,6 @@
-"""Lays on every cloth: repeats, flaws, panels and hides, pins. The rules hold, the bound is one, a seed gives one lay."""
+"""Lays on every cloth: repeats, flaws, panels and hides, pins. The rules hold, the bound is one, a seed gives one
+lay.
+"""
 
 import threading
 import time
@@ -223,7 +225,9 @@ def test_a_motif_is_met_on_every_length_where_it_stands_there(origins, drop, see
 
 
 def test_by_hand_two_curtain_lengths_hold_two_seats_on_the_motif():
-    """On paper: 500 x 500, motif at (200, 250) and at (300, 250), 600 apart: a seat 300 square fits once on each, at x 50 and x 150."""
+    """On paper: 500 x 500, motif at (200, 250) and at (300, 250), 600 apart: a seat 300 square fits once on each, at x
+    50 and x 150.
+    """
     repeats = (Repeat(600, 600, 0.0, (200.0, 250.0)), Repeat(600, 600, 0.0, (300.0, 250.0)))
     asked = LayRequest(
         Panels((rectangle(500, 500), rectangle(500, 500)), (), repeats),

@@ -13,9 +13,14 @@ from zonatome.core.lay.pattern.repeat_photo import one_repeat, repeat_in
 
 @settings(max_examples=25, deadline=None)
 @given(
-    st.sampled_from(["stripe", "check", "half_drop"]), st.floats(90, 200), st.floats(0.75, 1.3), st.floats(0, 60), st.floats(0, 60),
-    st.floats(0, 12), st.integers(0, 9),
-)  # fmt: skip
+    st.sampled_from(["stripe", "check", "half_drop"]),
+    st.floats(90, 200),
+    st.floats(0.75, 1.3),
+    st.floats(0, 60),
+    st.floats(0, 60),
+    st.floats(0, 12),
+    st.integers(0, 9),
+)
 def test_the_repeat_of_a_photo_is_the_one_it_was_drawn_with(pattern, across, shape, x, y, noise, seed):
     along = None if pattern == "stripe" else across * shape
     scale = 200 / max(across, along or 0.0)
@@ -53,9 +58,13 @@ def joins(cell):
 
 @settings(max_examples=20, deadline=None)
 @given(
-    st.sampled_from(["stripe", "check", "half_drop"]), st.floats(-0.3, 0.3), st.floats(-0.3, 0.3), st.floats(0, 0.15), st.floats(0, 60),
+    st.sampled_from(["stripe", "check", "half_drop"]),
+    st.floats(-0.3, 0.3),
+    st.floats(-0.3, 0.3),
+    st.floats(0, 0.15),
+    st.floats(0, 60),
     st.integers(0, 9),
-)  # fmt: skip
+)
 def test_a_repeat_cut_from_a_photo_lit_from_one_side_shows_no_joins(pattern, across, along, bend, first, seed):
     even = photo_of(
         pattern, None if pattern == "stripe" else 170, 150, scale=1.2, first=(first, 20), noise=4, shade=0, seed=seed

@@ -1,4 +1,6 @@
-"""The search looked at from inside: stops, lattices against brute force, tiles, tables, many pieces, strips that cost nothing."""
+"""The search looked at from inside: stops, lattices against brute force, tiles, tables, many pieces, strips that cost
+nothing.
+"""
 
 from __future__ import annotations
 
@@ -59,9 +61,15 @@ FAMILIES = {
     "stripe": bound_chairs(Repeat(None, 96, 0.0, (0, 58))),
     "half drop": bound_chairs(MOTIF),
     "flaws": bound_chairs(None, flaws=(rectangle(60, 60).moved(500, 300), rectangle(20, 400).moved(1800, 700))),
-    "hide": replace(six_chairs(), cloth=Panels((HIDE, HIDE.turned(180).moved(3000, 2000), rectangle(3000, 1400)), (Flaw(0, rectangle(40, 40).moved(900, 600)),))),
+    "hide": replace(
+        six_chairs(),
+        cloth=Panels(
+            (HIDE, HIDE.turned(180).moved(3000, 2000), rectangle(3000, 1400)),
+            (Flaw(0, rectangle(40, 40).moved(900, 600)),),
+        ),
+    ),
     "pinned": replace(six_chairs(), pinned=(easy_lay(six_chairs()).placements[7],)),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("family", FAMILIES)
@@ -260,7 +268,9 @@ def test_a_placement_moves_a_point_of_the_piece_as_it_moves_its_outline(outline,
 
 @pytest.mark.parametrize("turns", [(0.0,), (0.0, 180.0)])
 def test_a_sheet_that_was_cut_apart_is_laid_again_with_little_waste(turns):
-    """Cut by straight cuts and no gap, so its own length is the shortest; eight pieces are searched through all but wholly."""
+    """Cut by straight cuts and no gap, so its own length is the shortest; eight pieces are searched through all but
+    wholly.
+    """
     request = cut_apart(3, 8, turns=turns)
     lay = search_lay(request, seconds=4)
     assert faults(request, lay) == []

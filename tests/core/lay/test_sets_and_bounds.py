@@ -1,4 +1,6 @@
-"""Sets that come several times, the best of a hide, and lengths that are proven: by brute force, by hand, by the independent check."""
+"""Sets that come several times, the best of a hide, and lengths that are proven: by brute force, by hand, by the
+independent check.
+"""
 
 from __future__ import annotations
 
@@ -81,7 +83,9 @@ def test_a_lay_moved_by_its_period_lies_clear_of_itself_and_no_less_would_do(req
     here = [p.on_cloth(bare.by_id[p.piece]).polygon for p in lying]
 
     def is_clear(shift: float) -> bool:
-        """Whether the lay keeps the gap to itself, so much farther along, but for the 0.05 mm that the check forgives."""
+        """Whether the lay keeps the gap to itself, so much farther along, but for the 0.05 mm that the check
+        forgives.
+        """
         there = [shapely.affinity.translate(b, shift, 0) for b in here]
         near = any(a.distance(b) < bare.gap - 0.05 for a in here for b in there)
         return not near and not any(a.buffer(-0.025).intersects(b.buffer(-0.025)) for a in here for b in there)
@@ -239,7 +243,7 @@ def test_for_very_many_different_pieces_the_packer_has_the_time_and_the_press_th
     assert wrong_with(request, lay) == []
 
 
-def test_of_many_different_pieces_that_a_stripe_binds_the_first_lay_keeps_hulls_apart_and_the_search_goes_into_hollows():
+def test_of_many_pieces_that_a_stripe_binds_the_first_lay_keeps_hulls_apart_and_the_search_goes_into_hollows():
     request = LayRequest(replace(ROLL, repeat=Repeat(None, 60.0, 0.0, (0.0, 10.0))), 3.0, different(64))
     ask = feasible_part(request)
     assert ask.first_ways is not None
@@ -317,15 +321,26 @@ RING = [[300 + 290 * math.cos(k * math.tau / 1600), 300 + 290 * math.sin(k * mat
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        pytest.param(lambda d: d["strips"][0].update(shortest=5000, directions=["bias"]), "at most 1877 mm", id="a bias strip longer than the bias"),
-        pytest.param(lambda d: d["strips"][0].update(shortest=1400, directions=["across"]), "at most 1354 mm", id="longer than the cloth is wide"),
+        pytest.param(
+            lambda d: d["strips"][0].update(shortest=5000, directions=["bias"]),
+            "at most 1877 mm",
+            id="a bias strip longer than the bias",
+        ),
+        pytest.param(
+            lambda d: d["strips"][0].update(shortest=1400, directions=["across"]),
+            "at most 1354 mm",
+            id="longer than the cloth is wide",
+        ),
         pytest.param(lambda d: d["strips"][0].update(width=1500), "is longer here", id="wider than the cloth"),
         pytest.param(
-            lambda d: d.update(pieces=[{**d["pieces"][0], "id": f"p{n}", "outline": RING} for n in range(40)]), "60000 points", id="too many points"
+            lambda d: d.update(pieces=[{**d["pieces"][0], "id": f"p{n}", "outline": RING} for n in range(40)]),
+            "60000 points",
+            id="too many points",
         ),
         pytest.param(
             lambda d: d.update(
-                pieces=[{**d["pieces"][0], "id": f"p{n}", **MATCHED} for n in range(301)], cloth={**d["cloth"], "repeat": {"along": None, "across": 90, "origin": [0, 0]}}
+                pieces=[{**d["pieces"][0], "id": f"p{n}", **MATCHED} for n in range(301)],
+                cloth={**d["cloth"], "repeat": {"along": None, "across": 90, "origin": [0, 0]}},
             ),
             "at most 300 different",
             id="too many different ones to match",
@@ -333,20 +348,25 @@ RING = [[300 + 290 * math.cos(k * math.tau / 1600), 300 + 290 * math.sin(k * mat
         pytest.param(
             lambda d: d.update(
                 pieces=[{**d["pieces"][0], "id": f"p{n}"} for n in range(101)],
-                cloth={"kind": "panels", "panels": [{"outline": [[0, 0], [2000, 0], [2000, 1300], [0, 1300]]}]}, strips=[],
+                cloth={"kind": "panels", "panels": [{"outline": [[0, 0], [2000, 0], [2000, 1300], [0, 1300]]}]},
+                strips=[],
             ),
             "at most 100 different",
             id="too many different ones for panels",
         ),
     ],
-)  # fmt: skip
+)
 def test_what_no_search_can_lay_in_its_time_is_refused_by_its_size_at_once(change, words):
     document = {
-        "format": "zonatome.lay-request", "version": 1, "gap": 0,
+        "format": "zonatome.lay-request",
+        "version": 1,
+        "gap": 0,
         "cloth": {"kind": "roll", "width": 1370, "selvage": [8, 8]},
-        "pieces": [{"id": "a", "outline": [[0, 0], [90, 0], [90, 60], [0, 60]], "count": 1, "turns": [0], "flip": False}],
+        "pieces": [
+            {"id": "a", "outline": [[0, 0], [90, 0], [90, 60], [0, 60]], "count": 1, "turns": [0], "flip": False}
+        ],
         "strips": [{"id": "w", "width": 38, "total": 900, "join": 40, "shortest": 300, "directions": ["across"]}],
-    }  # fmt: skip
+    }
     easy_lay(read_request(document))
     change(document)
     with pytest.raises(BadInput, match=words):

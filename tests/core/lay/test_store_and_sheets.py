@@ -55,9 +55,13 @@ ON_HIDES = LayRequest(
 
 
 @given(
-    st.floats(10, 40_000), PRICES, st.sampled_from(["whole", "half", "quarter", "tenth"]), st.sampled_from(["m", "yd"]), st.floats(0, 8000),
+    st.floats(10, 40_000),
+    PRICES,
+    st.sampled_from(["whole", "half", "quarter", "tenth"]),
+    st.sampled_from(["m", "yd"]),
+    st.floats(0, 8000),
     st.lists(st.tuples(st.floats(500, 50_000), PRICES), max_size=3, unique_by=lambda b: round(b[0])),
-)  # fmt: skip
+)
 def test_what_is_bought_holds_the_lay_reaches_the_least_cut_and_no_further_break_is_missed(
     laid, price, step, sold_in, least, breaks
 ):
@@ -226,7 +230,10 @@ def test_the_files_of_a_cut_sheet_hold_every_corner():
         )
         drawn = ezdxf.read(io.StringIO(cut_sheet_dxf(sheet).decode()))
         assert drawn.header["$INSUNITS"] == 4
-        lines = {layer: [e for e in drawn.modelspace() if e.dxf.layer == layer and e.dxftype() == "LWPOLYLINE"] for layer in ("CUT", "STRIPS", "CLOTH", "FLAWS")}  # fmt: skip
+        lines = {
+            layer: [e for e in drawn.modelspace() if e.dxf.layer == layer and e.dxftype() == "LWPOLYLINE"]
+            for layer in ("CUT", "STRIPS", "CLOTH", "FLAWS")
+        }
         assert len(lines["CUT"]) == len(lay.placements)
         assert len(lines["STRIPS"]) == len(lay.strips)
         assert len(lines["CLOTH"]) == len(sheet.table.grounds)

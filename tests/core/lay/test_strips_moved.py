@@ -1,4 +1,6 @@
-"""Pieces and strips moved together: what comes of it may be cut, gets only shorter, and is worth it where strips cost length."""
+"""Pieces and strips moved together: what comes of it may be cut, gets only shorter, and is worth it where strips cost
+length.
+"""
 
 from __future__ import annotations
 
@@ -28,7 +30,9 @@ from zonatome.core.trace.by_tape import rounded_shape, trapezoid_shape
 
 
 def with_much_welt(*, total=8_000.0) -> LayRequest:
-    """Four chairs whose backs are round at their corners: a good lay of the pieces alone leaves its waste where no strip fits."""
+    """Four chairs whose backs are round at their corners: a good lay of the pieces alone leaves its waste where no
+    strip fits.
+    """
     shapes = [
         ("seat", trapezoid_shape("s", 480, 530, 540, {}).outline, 4),
         ("back", rounded_shape("b", 500, 600, 170, {}).outline, 4),

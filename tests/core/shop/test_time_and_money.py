@@ -154,15 +154,40 @@ FRESH = JobState(
     [
         pytest.param({}, "survey", "4 of 4", id="a fresh tag is looked at"),
         pytest.param({"findings": 4}, "strip", "screws comes off next", id="then stripped"),
-        pytest.param({"findings": 4, "is_covered_over": True}, "trace", "a shape for the seat", id="covered over: nothing to strip"),
+        pytest.param(
+            {"findings": 4, "is_covered_over": True},
+            "trace",
+            "a shape for the seat",
+            id="covered over: nothing to strip",
+        ),
         pytest.param({"findings": 4, "parts_off": 3}, "trace", "a shape for the seat", id="then traced"),
         pytest.param({"findings": 4, "parts_off": 3, "shapes_made": 1}, "lay", "choose the cloth", id="then laid"),
-        pytest.param({"findings": 4, "parts_off": 3, "shapes_made": 1, "cloths": 1, "pieces": 4}, "lay", "4 pieces to lay", id="cloth, no lay"),
-        pytest.param({"findings": 4, "parts_off": 3, "shapes_made": 1, "cloths": 1, "lays": 1, "stale_lays": 1, "pieces": 4}, "lay", "lay again", id="stale"),
-        pytest.param({"findings": 4, "parts_off": 3, "shapes_made": 1, "cloths": 1, "lays": 1, "pieces": 4, "buy": "1.50 m"}, "lay", "1.50 m, 4 of 4", id="to cut"),
-        pytest.param({"findings": 4, "parts_off": 3, "shapes_made": 1, "cloths": 1, "lays": 1, "pieces": 4, "pieces_cut": 4}, "pad", "foam", id="then padded"),
+        pytest.param(
+            {"findings": 4, "parts_off": 3, "shapes_made": 1, "cloths": 1, "pieces": 4},
+            "lay",
+            "4 pieces to lay",
+            id="cloth, no lay",
+        ),
+        pytest.param(
+            {"findings": 4, "parts_off": 3, "shapes_made": 1, "cloths": 1, "lays": 1, "stale_lays": 1, "pieces": 4},
+            "lay",
+            "lay again",
+            id="stale",
+        ),
+        pytest.param(
+            {"findings": 4, "parts_off": 3, "shapes_made": 1, "cloths": 1, "lays": 1, "pieces": 4, "buy": "1.50 m"},
+            "lay",
+            "1.50 m, 4 of 4",
+            id="to cut",
+        ),
+        pytest.param(
+            {"findings": 4, "parts_off": 3, "shapes_made": 1, "cloths": 1, "lays": 1, "pieces": 4, "pieces_cut": 4},
+            "pad",
+            "foam",
+            id="then padded",
+        ),
     ],
-)  # fmt: skip
+)
 def test_there_is_one_next_move_and_it_says_what(change, step, words):
     move = next_move(replace(FRESH, **change))
     assert move.step == step

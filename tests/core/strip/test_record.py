@@ -155,7 +155,7 @@ def test_a_long_name_on_the_record_stays_beside_its_photos_and_under_the_head(un
     content = io.BytesIO()
     Image.new("RGB", (1600, 1200), "tan").save(content, "JPEG")
     name = "Inside back, upper half, with the buttons that were drawn through the old pad & tied <twice> " * 2
-    tag = "124 Wing chair with a very long title indeed that nobody would write, of Mrs Saltmarsh of Quayside, Lower Street"
+    tag = "124 Wing chair with a very long title that nobody would write, of Mrs Saltmarsh of Quayside, Lower Street"
     lines = (RecordLine(1, name, ("staples " * 30,), (content.getvalue(),) * 3), RecordLine(2, "Seat", (), ()))
     page = RecordPage(tag, "25 November 2026", (), lines, (), (), ())
     pdf = PdfReader(io.BytesIO(record_pdf(page, units=units)))

@@ -202,7 +202,9 @@ def test_a_board_wider_than_its_rebate_or_a_thickness_that_is_none_is_refused(wr
 
 
 def test_thicker_arms_grow_each_arm_panel_by_twice_the_layer_and_facings_and_outside_arms_with_them():
-    """By hand, a layer of 20: over the pad 40 both ways; the facing's board 20 on each side and 20 above; the outer top edge rises by 20."""
+    """By hand, a layer of 20: over the pad 40 both ways; the facing's board 20 on each side and 20 above; the outer top
+    edge rises by 20.
+    """
     told = thicker_arms(KINDS["wing"], 20)
     for part in told.kind.parts:
         before = KINDS["wing"].part(part.key)

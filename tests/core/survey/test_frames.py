@@ -1,4 +1,6 @@
-"""Every panel in its own frame: seams that both sides name, edges that are held, measures that agree, pairs, the way of the pile."""
+"""Every panel in its own frame: seams that both sides name, edges that are held, measures that agree, pairs, the way of
+the pile.
+"""
 
 from __future__ import annotations
 
@@ -116,7 +118,9 @@ def test_the_right_of_a_pair_is_the_mirrored_left_in_joins_seams_and_outline(kin
 
 @EVERY_MAKE
 def test_what_is_cut_is_the_finished_panel_and_what_its_edges_add(kind):
-    """The cut outline's box, measured, against the sum that the kind's data say; a slanted side adds along its slant."""
+    """The cut outline's box, measured, against the sum that the kind's data say; a slanted side adds along its
+    slant.
+    """
     for said in write_kind(kind)["panels"]:
         shape = usual_shape(kind.part(said["key"]))
         slant = 12.0 if kind.part(said["key"]).width_above else 0.4 if said["form"] == "disc" else 0.05

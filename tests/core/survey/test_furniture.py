@@ -158,12 +158,17 @@ def test_what_makes_no_furniture_is_refused_with_what_was_expected(call):
 @pytest.mark.parametrize(
     "wrong",
     [
-        {"version": 3}, {"kind": "throne"}, {"parts": []}, {"parts": [{"key": "a", "name": "A"}]}, {"over": [["seat", "ghost"]]},
-        {"over": [["seat", "bottom_cloth"], ["bottom_cloth", "seat"]]}, {"meets": [["seat", "top", "seat", "up", "sewn"]]},
+        {"version": 3},
+        {"kind": "throne"},
+        {"parts": []},
+        {"parts": [{"key": "a", "name": "A"}]},
+        {"over": [["seat", "ghost"]]},
+        {"over": [["seat", "bottom_cloth"], ["bottom_cloth", "seat"]]},
+        {"meets": [["seat", "top", "seat", "up", "sewn"]]},
         {"parts": [{"key": "a", "name": "A", "short": "a", "width": 1e9, "height": 3}]},
         {"parts": [{"key": "a", "name": "A", "short": "a", "width": 9, "height": 3, "on": "a"}]},
     ],
-)  # fmt: skip
+)
 def test_a_file_that_makes_no_furniture_is_refused(wrong):
     with pytest.raises(BadInput, match="expected"):
         read_furniture({**write_furniture(SQUARE_STOOL), **wrong})

@@ -15,8 +15,20 @@ from zonatome.core.survey.furniture import checked, with_variants
 from zonatome.core.survey.kinds import KINDS, kind_named
 from zonatome.core.survey.opened_out import opened_out
 
-ASKED_FOR = ["drop_in", "side_chair", "show_wood", "armchair", "wing", "hall", "round_stool", "square_stool", "ottoman", "bench_box",
-             "desk_chair", "sling"]  # fmt: skip
+ASKED_FOR = [
+    "drop_in",
+    "side_chair",
+    "show_wood",
+    "armchair",
+    "wing",
+    "hall",
+    "round_stool",
+    "square_stool",
+    "ottoman",
+    "bench_box",
+    "desk_chair",
+    "sling",
+]
 
 
 def test_the_twelve_kinds_and_their_variants_are_there():

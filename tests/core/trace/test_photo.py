@@ -1,4 +1,6 @@
-"""Tracing from a photo: the stand-in camera's covers come back true to the millimetre, and what cannot be traced is said."""
+"""Tracing from a photo: the stand-in camera's covers come back true to the millimetre, and what cannot be traced is
+said.
+"""
 
 from __future__ import annotations
 

@@ -80,8 +80,10 @@ def test_a_trapezoid_has_its_widths_and_height(bottom, top, height):
 def test_a_disc_s_straight_steps_leave_the_circle_by_at_most_a_third_of_a_millimetre(diameter):
     disc = disc_shape("Top", diameter, {})
     radius = diameter / 2
-    nearest = min(math.hypot((ax + bx) / 2 - radius, (ay + by) / 2 - radius)
-                  for (ax, ay), (bx, by) in zip(disc.outline.points, disc.outline.points[1:], strict=False))  # fmt: skip
+    nearest = min(
+        math.hypot((ax + bx) / 2 - radius, (ay + by) / 2 - radius)
+        for (ax, ay), (bx, by) in zip(disc.outline.points, disc.outline.points[1:], strict=False)
+    )
     assert radius - nearest <= 0.301
     assert disc.outline.width == pytest.approx(diameter)
     assert len(disc.edges) == 1
@@ -176,9 +178,18 @@ def test_measures_that_no_furniture_has_are_refused(make, words):
 
 
 def test_the_joins_add_what_the_trade_adds():
-    assert {key: JOINS[key].adds for key in ("sewn", "stapled_under", "raw_under_trim", "card_strip", "tack_strip", "gripper_strip", "zip")} == {
-        "sewn": 13, "stapled_under": 50, "raw_under_trim": 25, "card_strip": 20, "tack_strip": 22, "gripper_strip": 14, "zip": 22,
-    }  # fmt: skip
+    assert {
+        key: JOINS[key].adds
+        for key in ("sewn", "stapled_under", "raw_under_trim", "card_strip", "tack_strip", "gripper_strip", "zip")
+    } == {
+        "sewn": 13,
+        "stapled_under": 50,
+        "raw_under_trim": 25,
+        "card_strip": 20,
+        "tack_strip": 22,
+        "gripper_strip": 14,
+        "zip": 22,
+    }
     assert JOINS["on_fold"].adds == 0
 
 

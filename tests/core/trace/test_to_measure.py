@@ -55,7 +55,9 @@ def test_what_is_usual_for_a_panel_gives_a_shape_by_every_way():
 
 
 def test_a_block_by_hand():
-    """By hand: board 37 cm with 1.8 under 4.5 of pad: 37 + 2 x 6.3 = 49.6 finished; 5 cm under it all round: 59.6 cut."""
+    """By hand: board 37 cm with 1.8 under 4.5 of pad: 37 + 2 x 6.3 = 49.6 finished; 5 cm under it all round: 59.6
+    cut.
+    """
     stool = KINDS["square_stool"].part("seat")
     usual = usual_measures(stool, "block", pad=45)
     found = to_measure(
