@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from itertools import zip_longest
 from typing import Any, cast, get_args
@@ -329,20 +329,28 @@ def write_lay(lay: Lay) -> dict[str, Any]:
         "bound": None if lay.on_panels else round(lay.bound, 3),
         "seconds": round(lay.seconds, 2),
         "method": lay.method,
-        "placements": [_placement_out(p, on_panels=lay.on_panels) for p in lay.placements],
+        "placements": write_placements(lay.placements, on_panels=lay.on_panels),
         "strips": strips,
         "unplaced": [{"piece": piece, "count": count} for piece, count in lay.unplaced]
         + [{"strip": strip, "total": round(missing, 1)} for strip, missing in lay.short],
     }
 
 
+def write_placements(placements: Iterable[Placement], *, on_panels: bool) -> list[dict[str, Any]]:
+    """Return what lies where as the list that a lay's document has; on panels each with its panel's number."""
+    return [_placement_out(p, on_panels=on_panels) for p in placements]
+
+
+def read_placements(data: object) -> tuple[Placement, ...]:
+    """Return what lies where from the list of a document. Raises BadInput, naming the key."""
+    listed = reading.listed(data, "placements")
+    return tuple(_placement(reading.table(p, f"placements[{i}]"), f"placements[{i}].") for i, p in enumerate(listed))
+
+
 def read_lay(data: Mapping[str, Any]) -> Lay:
     """Return the lay in a document. Raises BadInput, naming the key."""
     reading.check_format(data, LAY)
-    placements = tuple(
-        _placement(reading.table(p, f"placements[{i}]"), f"placements[{i}].")
-        for i, p in enumerate(reading.listed(reading.wanted(data, "placements"), "placements"))
-    )
+    placements = read_placements(reading.wanted(data, "placements"))
     strips = tuple(
         StripCut(
             s["strip"],

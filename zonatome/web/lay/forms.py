@@ -9,7 +9,7 @@ from typing import Any
 from django import forms
 
 from zonatome.core.errors import BadInput
-from zonatome.core.lay.pattern.centring import repeat_of
+from zonatome.core.lay.pattern.centring import PATTERNED, WITH_MOTIF, repeat_of
 from zonatome.core.lay.request import Repeat
 from zonatome.core.outline import Outline, outline_of
 from zonatome.web.base.length_forms import LengthField, WorkForm, WorkModelForm
@@ -46,6 +46,9 @@ class ClothForm(WorkModelForm):
     break_2_price = forms.DecimalField(label="it costs", min_value=0, max_digits=8, decimal_places=2, required=False)
 
     sure = forms.BooleanField(label="It is so narrow", required=False, widget=forms.HiddenInput)
+
+    patterned = PATTERNED
+    with_motif = WITH_MOTIF
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         """A cloth of which no pattern is told is plain."""

@@ -17,7 +17,7 @@ from django.utils import timezone
 
 import zonatome
 from zonatome.core.errors import BadInput, NoAnswer
-from zonatome.core.formats.lay_json import read_lay, write_lay, write_request
+from zonatome.core.formats.lay_json import read_placements, write_lay, write_placements, write_request
 from zonatome.core.lay.pattern.direction import TRIM_WAYS, strip_directions
 from zonatome.core.lay.prepared import is_prepared, is_quick
 from zonatome.core.lay.ranking import rank
@@ -416,15 +416,7 @@ def hand_lay(job_cloth: JobCloth) -> HandLay:
 
 def handwork_of(hand: HandLay) -> Handwork:
     """Return a kept lay under the hand as the core has it, through the reader that reads files."""
-    document = {
-        "format": "zonatome.lay",
-        "version": 1,
-        "length": 0,
-        "used": 0,
-        "bound": 0,
-        "placements": hand.placements,
-    }
-    return Handwork(read_lay(document).placements, frozenset(hand.pinned))
+    return Handwork(read_placements(hand.placements), frozenset(hand.pinned))
 
 
 def strips_that_stand(job_cloth: JobCloth) -> tuple[StripCut, ...]:
@@ -441,7 +433,7 @@ def work_by_hand(hand: HandLay, change: Callable[[Handwork], Handwork]) -> None:
     work = change(handwork_of(hand))
     hand.past = [*hand.past, {"placements": hand.placements, "pinned": hand.pinned}][-MOST_PAST:]
     # with its panel, whatever the cloth
-    hand.placements = write_lay(Lay(0, 0, 0, 0, work.placements, on_panels=True))["placements"]
+    hand.placements = write_placements(work.placements, on_panels=True)
     hand.pinned = sorted(work.pinned)
     hand.save()
 

@@ -17,6 +17,8 @@ PATTERNS = {
     "check": "check, or motifs in straight rows",
     "half_drop": "motifs with a half drop",
 }
+PATTERNED = ("stripe", "check", "half_drop")  # come again across the roll
+WITH_MOTIF = ("check", "half_drop")  # come again along it too
 
 
 def repeat_of(pattern: str, *, along: float | None, across: float | None, first: Point = (0.0, 0.0)) -> Repeat | None:
@@ -25,11 +27,11 @@ def repeat_of(pattern: str, *, along: float | None, across: float | None, first:
 
     Raises BadInput where a pattern lacks a repeat that it needs.
     """
-    if pattern == "plain":
+    if pattern not in PATTERNED:
         return None
     if across is None:
         raise BadInput("repeat_across", across, "how far it is from one motif or stripe to the next, across the roll")
-    if pattern == "stripe":
+    if pattern not in WITH_MOTIF:
         return Repeat(None, across, 0.0, (0.0, first[1]))
     if along is None:
         raise BadInput("repeat_along", along, "how far it is from one motif to the next, along the roll")

@@ -14,7 +14,8 @@ document.addEventListener("alpine:init", () => {
     },
     press(event) {
       if (event.altKey || event.metaKey || event.defaultPrevented) return;
-      const typing = event.target.closest("input:not([type=radio]):not([type=checkbox]):not([type=file]), textarea, select, dialog");
+      const typed = "input:not([type=radio]):not([type=checkbox]):not([type=file]), textarea, select, dialog";
+      const typing = event.target.closest(typed);
       if (typing) {
         if (event.key === "Escape") event.target.blur();
         return;
@@ -24,7 +25,8 @@ document.addEventListener("alpine:init", () => {
       if (name === "enter" && event.target.closest("a, button, summary, input")) return;
       const shown = (each) => (each.closest("label") ?? each).getClientRects().length;
       const pressable = `[data-key="${CSS.escape(name)}"]`;
-      const target = [...document.querySelectorAll(`main ${pressable}`), ...document.querySelectorAll(pressable)].find(shown);
+      const doors = [`main ${pressable}`, pressable].flatMap((each) => [...document.querySelectorAll(each)]);
+      const target = doors.find(shown);
       if (!target) return;
       event.preventDefault();
       if (target.matches("input:not([type=file]), textarea")) target.focus();

@@ -12,7 +12,7 @@ document.addEventListener("alpine:init", () => {
       const data = new FormData(form);
       data.set("cut", box.checked ? "1" : "0");
       try {
-        const answer = await fetch(form.action, { method: "POST", body: data, headers: { "X-Tick": "1" } });
+        const answer = await post(form.action, data, { mark: "X-Tick" });
         if (!answer.ok) throw new Error(answer.status);
         box.closest("tr").classList.toggle("is-cut", box.checked);
         this.cut += box.checked ? 1 : -1;

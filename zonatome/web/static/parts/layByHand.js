@@ -33,11 +33,12 @@ document.addEventListener("alpine:init", () => {
     },
     hold(key) {
       this.held = key;
-      for (const each of this.$refs.board.querySelectorAll("g.by-hand")) each.classList.toggle("is-held", each.dataset.id === key);
+      for (const each of this.$refs.board.querySelectorAll("g.by-hand")) {
+        each.classList.toggle("is-held", each.dataset.id === key);
+      }
     },
     spot(event) {
-      const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(this.$refs.board.querySelector("svg").getScreenCTM().inverse());
-      return [at.x, at.y];
+      return svgPoint(this.$refs.board.querySelector("svg"), event);
     },
     // --- by pointer and thumb
     take(event) {
@@ -80,11 +81,10 @@ document.addEventListener("alpine:init", () => {
       if (this.busy || this.idle) return;
       this.busy = true;
       const data = new FormData();
-      data.set("csrfmiddlewaretoken", this.$refs.board.querySelector("[name=csrfmiddlewaretoken]").value);
       for (const [name, value] of Object.entries({ act, along, across, key: this.held })) data.set(name, value);
       try {
-        const answer = await fetch(this.$root.dataset.actUrl, { method: "POST", body: data, headers: { "X-Hand": "1" } });
-        if (answer.redirected || (!answer.ok && answer.status !== 422)) throw new Error(answer.status);
+        const answer = await post(this.$root.dataset.actUrl, data, { mark: "X-Hand" });
+        if (!answer.ok && answer.status !== 422) throw new Error(answer.status);
         const left = this.$refs.board.querySelector(".roll").scrollLeft;
         this.$refs.board.innerHTML = await answer.text();
         this.$refs.board.querySelector(".roll").scrollLeft = left;

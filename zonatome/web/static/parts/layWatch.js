@@ -1,4 +1,5 @@
-// Watch a lay become shorter. Used by lay/board.html; reads data-moving-url, and data-moving of the board that the server sends.
+// Watch a lay become shorter. Used by lay/board.html; reads data-moving-url, and data-moving of the board that the
+// server sends.
 document.addEventListener("alpine:init", () => {
   Alpine.data("layWatch", () => ({
     large: false,

@@ -1,4 +1,5 @@
-// Mark a place on a piece of cloth: drag a box over the drawing, its figures go into the boxes beside it. Used by lay/set_up.html and lay/remnant.html.
+// Mark a place on a piece of cloth: drag a box over the drawing, its figures go into the boxes beside it.
+// Used by lay/set_up.html and lay/remnant.html.
 document.addEventListener("alpine:init", () => {
   Alpine.data("markCloth", () => ({
     from: null,
@@ -10,8 +11,8 @@ document.addEventListener("alpine:init", () => {
       cloth.addEventListener("pointercancel", () => this.end());
     },
     spot(event) {
-      const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(this.$refs.cloth.getScreenCTM().inverse());
-      return [Math.max(0, at.x), Math.max(0, at.y - Number(this.$refs.cloth.dataset.edge))];
+      const [x, y] = svgPoint(this.$refs.cloth, event);
+      return [Math.max(0, x), Math.max(0, y - Number(this.$refs.cloth.dataset.edge))];
     },
     begin(event) {
       event.preventDefault();
@@ -28,9 +29,11 @@ document.addEventListener("alpine:init", () => {
         across: Math.abs(to[1] - this.from[1]),
       };
       for (const [name, value] of Object.entries(box)) {
-        this.$root.querySelector(`[name=${name}]`).value = `${Math.round(Math.max(value, name.startsWith("from") ? 0 : 2))} mm`;
+        const least = name.startsWith("from") ? 0 : 2;
+        this.$root.querySelector(`[name=${name}]`).value = `${Math.round(Math.max(value, least))} mm`;
       }
-      const shown = { x: box.from_end, y: box.from_left + Number(this.$refs.cloth.dataset.edge), width: box.along, height: box.across };
+      const y = box.from_left + Number(this.$refs.cloth.dataset.edge);
+      const shown = { x: box.from_end, y, width: box.along, height: box.across };
       for (const [name, value] of Object.entries(shown)) this.$refs.box.setAttribute(name, value);
     },
     end() {

@@ -1,4 +1,5 @@
-// Walk the panels of the opened-out drawing with the arrow keys; a thumb finds the narrow ones. Used by _opened_out.html; reads data-x and data-y.
+// Walk the panels of the opened-out drawing with the arrow keys; a thumb finds the narrow ones.
+// Used by _opened_out.html; reads data-x and data-y.
 document.addEventListener("alpine:init", () => {
   const THUMB = 44; // px: what is drawn narrower is meant by a thumb that comes down so near to its middle
   Alpine.data("openedOut", () => ({

@@ -1,4 +1,5 @@
-// Mend an outline over its photo: drag, add, take out, nudge, undo. Used by trace/photo.html; the server rounds, cuts, pulls, tidies and judges.
+// Mend an outline over its photo: drag, add, take out, nudge, undo.
+// Used by trace/photo.html; the server rounds, cuts, pulls, tidies and judges.
 document.addEventListener("alpine:init", () => {
   Alpine.data("outlineDesk", () => ({
     points: [],
@@ -13,10 +14,12 @@ document.addEventListener("alpine:init", () => {
     change: 0,
     figures: "",
     init() {
-      this.turned = (Number(this.$refs.keep.dataset.corner) * Math.PI) / 180; // where the line turns more than this it is shown, and walked to, as a corner
+      // where the line turns more than this it is shown, and walked to, as a corner
+      this.turned = (Number(this.$refs.keep.dataset.corner) * Math.PI) / 180;
       this.points = JSON.parse(document.getElementById("traced-points").textContent);
       this.$refs.board.addEventListener("pointerdown", (event) => {
-        const reach = (event.pointerType === "touch" ? 24 : 11) / this.$refs.board.getScreenCTM().a; // a thumb is wider than a pointer
+        // a thumb is wider than a pointer
+        const reach = (event.pointerType === "touch" ? 24 : 11) / this.$refs.board.getScreenCTM().a;
         const [x, y] = this.place(event);
         const apart = this.points.map(([px, py]) => Math.hypot(px - x, py - y));
         const at = apart.indexOf(Math.min(...apart));
@@ -31,18 +34,22 @@ document.addEventListener("alpine:init", () => {
       this.$refs.line.setAttribute("d", path);
       const dots = this.$refs.dots;
       while (dots.childElementCount > this.points.length) dots.lastChild.remove();
-      while (dots.childElementCount < this.points.length) dots.append(document.createElementNS(dots.namespaceURI, "circle"));
+      while (dots.childElementCount < this.points.length) {
+        dots.append(document.createElementNS(dots.namespaceURI, "circle"));
+      }
       this.points.forEach(([x, y], n) => {
         const dot = dots.children[n];
         dot.setAttribute("cx", x);
         dot.setAttribute("cy", y);
         dot.setAttribute("r", n === this.inHand ? 11 : this.turns(n) ? 8 : 5);
-        dot.setAttribute("class", `mending__dot${n === this.inHand ? " is-in-hand" : ""}${n === this.cutFrom ? " is-cut-from" : ""}`);
+        const marks = `${n === this.inHand ? " is-in-hand" : ""}${n === this.cutFrom ? " is-cut-from" : ""}`;
+        dot.setAttribute("class", `mending__dot${marks}`);
         dot.dataset.at = n;
       });
       const xs = this.points.map((p) => p[0]);
       const ys = this.points.map((p) => p[1]);
-      this.figures = `${Math.round(Math.max(...xs) - Math.min(...xs))} × ${Math.round(Math.max(...ys) - Math.min(...ys))} mm, ${this.points.length} points`;
+      const [wide, high] = [xs, ys].map((all) => Math.round(Math.max(...all) - Math.min(...all)));
+      this.figures = `${wide} × ${high} mm, ${this.points.length} points`;
     },
     turns(n) {
       const [a, b, c] = [this.points.at(n - 1), this.points[n], this.points[(n + 1) % this.points.length]];
@@ -50,9 +57,7 @@ document.addEventListener("alpine:init", () => {
       return Math.abs(Math.atan2(Math.sin(turn), Math.cos(turn))) > this.turned;
     },
     place(event) {
-      const board = this.$refs.board;
-      const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(board.getScreenCTM().inverse());
-      return [at.x, at.y];
+      return svgPoint(this.$refs.board, event);
     },
     // --- changes: each is remembered whole
     remember() {
@@ -161,7 +166,8 @@ document.addEventListener("alpine:init", () => {
       const [x, y] = this.points[this.inHand];
       const w = width / 4;
       const h = height / 4;
-      this.$refs.board.setAttribute("viewBox", this.near ? `${x - w / 2} ${y - h / 2} ${w} ${h}` : `0 0 ${width} ${height}`);
+      const near = `${x - w / 2} ${y - h / 2} ${w} ${h}`;
+      this.$refs.board.setAttribute("viewBox", this.near ? near : `0 0 ${width} ${height}`);
       this.$refs.board.classList.toggle("is-near", this.near);
     },
     // --- the server
@@ -182,7 +188,7 @@ document.addEventListener("alpine:init", () => {
     async mend() {
       const change = this.change; // what is changed while this is on its way is not kept by it
       try {
-        const answer = await fetch(this.$refs.keep.action, { method: "POST", body: this.form() });
+        const answer = await post(this.$refs.keep.action, this.form());
         this.trouble = answer.ok ? "" : "Not kept: the line crosses itself. Move the point back, or undo.";
         this.unsaved = !answer.ok || change !== this.change;
       } catch {
@@ -211,7 +217,7 @@ document.addEventListener("alpine:init", () => {
       data.set("at", this.inHand);
       for (const [key, value] of Object.entries(more)) data.set(key, value);
       try {
-        const answer = await fetch(this.$refs.keep.dataset.tool.replace("/tidy/", `/${tool}/`), { method: "POST", body: data });
+        const answer = await post(this.$refs.keep.dataset.tool.replace("/tidy/", `/${tool}/`), data);
         const told = await answer.json();
         if (!answer.ok) {
           this.trouble = told.words;

@@ -1,4 +1,5 @@
-// A photo that another device has taken of the part in hand stands beside it at once. Used by strip/_hand.html; reads data-photos-url.
+// A photo that another device has taken of the part in hand stands beside it at once.
+// Used by strip/_hand.html; reads data-photos-url.
 document.addEventListener("alpine:init", () => {
   const EVERY = 1500; // ms
   Alpine.data("photosArrive", () => ({

@@ -11,7 +11,8 @@ document.addEventListener("alpine:init", () => {
         if (!event.target.matches("textarea, input:not([type=checkbox]):not([type=radio])")) return;
         this.dirty = true;
         clearTimeout(this.timer);
-        this.timer = setTimeout(() => this.keep(), 700); // a pause in writing: nothing is lost however the page is closed
+        // a pause in writing: nothing is lost however the page is closed
+        this.timer = setTimeout(() => this.keep(), 700);
       });
     },
     async keep() {
@@ -22,8 +23,9 @@ document.addEventListener("alpine:init", () => {
       while (this.dirty) {
         this.dirty = false;
         try {
-          const answer = await fetch(this.$root.action, { method: "POST", body: new FormData(this.$root), headers: { "X-Quiet": "1" }, keepalive: true });
-          if (answer.status === 409) return this.$root.submit(); // somebody else saved it meanwhile: the page shows both
+          const answer = await post(this.$root.action, new FormData(this.$root), { mark: "X-Quiet", keepalive: true });
+          // somebody else saved it meanwhile: the page shows both
+          if (answer.status === 409) return this.$root.submit();
           const told = await answer.json();
           this.said = answer.ok ? "Kept." : told.words;
           if (answer.ok) {
@@ -40,7 +42,9 @@ document.addEventListener("alpine:init", () => {
       const list = document.querySelector("#lacking ul");
       if (list) list.replaceChildren(...checks.map((check) => this.line(check)));
       document.getElementById("lacking")?.toggleAttribute("hidden", !checks.length);
-      for (const line of document.querySelectorAll(".hand .said")) line.hidden = !checks.some((check) => check.words === line.textContent.trim());
+      for (const line of document.querySelectorAll(".hand .said")) {
+        line.hidden = !checks.some((check) => check.words === line.textContent.trim());
+      }
     },
     line(check) {
       const line = document.createElement("li");

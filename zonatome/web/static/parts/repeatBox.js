@@ -1,4 +1,5 @@
-// Choose one repeat in a photo of a cloth: drag the box or its edges, see how it goes on, or have it found. Used by lay/cloth.html.
+// Choose one repeat in a photo of a cloth: drag the box or its edges, see how it goes on, or have it found.
+// Used by lay/cloth.html.
 document.addEventListener("alpine:init", () => {
   const NEAR = 24;
   const SIDES = ["left", "right", "upper", "lower"];
@@ -48,7 +49,7 @@ document.addEventListener("alpine:init", () => {
         const data = this.sent(this.$refs.file.files[0]);
         this.busy = true;
         try {
-          const answer = await fetch(this.$root.dataset.findUrl, { method: "POST", body: data });
+          const answer = await post(this.$root.dataset.findUrl, data);
           const told = await answer.json();
           this.words = told.words;
           for (const side of SIDES) if (told.box) this.set(side, told.box[side]);
@@ -60,7 +61,6 @@ document.addEventListener("alpine:init", () => {
       },
       sent(photo) {
         const data = new FormData();
-        data.set("csrfmiddlewaretoken", this.$root.querySelector("[name=csrfmiddlewaretoken]").value);
         data.set("photo", photo, "cloth.jpg");
         return data;
       },
@@ -73,7 +73,7 @@ document.addEventListener("alpine:init", () => {
         const data = this.sent(small);
         for (const side of SIDES) data.set(side, this.field(side).value);
         try {
-          const answer = await fetch(this.$root.dataset.seeUrl, { method: "POST", body: data });
+          const answer = await post(this.$root.dataset.seeUrl, data);
           if (!answer.ok) return; // no whole box: what is drawn already shows that
           const seen = await createImageBitmap(await answer.blob());
           if (mine !== asked) return;
@@ -85,7 +85,8 @@ document.addEventListener("alpine:init", () => {
       },
       spot(event) {
         const frame = this.$refs.photo.getBoundingClientRect();
-        return { x: (event.clientX - frame.left) / frame.width, y: (event.clientY - frame.top) / frame.height, wide: frame.width, high: frame.height };
+        const [x, y] = [(event.clientX - frame.left) / frame.width, (event.clientY - frame.top) / frame.height];
+        return { x, y, wide: frame.width, high: frame.height };
       },
       begin(event) {
         if (!picture) return;
@@ -94,7 +95,8 @@ document.addEventListener("alpine:init", () => {
         const at = this.spot(event);
         const off = { left: at.x, right: at.x, upper: at.y, lower: at.y };
         [even, asked] = [null, asked + 1];
-        this.held = SIDES.filter((side) => Math.abs(off[side] - this.share(side)) * (side === "left" || side === "right" ? at.wide : at.high) < NEAR);
+        const size = { left: at.wide, right: at.wide, upper: at.high, lower: at.high };
+        this.held = SIDES.filter((side) => Math.abs(off[side] - this.share(side)) * size[side] < NEAR);
         if (!this.held.length) this.held = [...SIDES];
         this.from = at;
       },
@@ -122,11 +124,13 @@ document.addEventListener("alpine:init", () => {
         on.fillStyle = "rgba(28, 34, 40, .55)";
         on.beginPath();
         on.rect(0, 0, sheet.width, sheet.height);
-        on.rect(left * sheet.width, upper * sheet.height, (right - left) * sheet.width, (lower - upper) * sheet.height);
+        const box = [left * sheet.width, upper * sheet.height];
+        box.push((right - left) * sheet.width, (lower - upper) * sheet.height);
+        on.rect(...box);
         on.fill("evenodd");
         on.lineWidth = 3;
         on.strokeStyle = "#f2d27a";
-        on.strokeRect(left * sheet.width, upper * sheet.height, (right - left) * sheet.width, (lower - upper) * sheet.height);
+        on.strokeRect(...box);
         this.laid(left, right, upper, lower);
       },
       laid(left, right, upper, lower) {
@@ -142,8 +146,9 @@ document.addEventListener("alpine:init", () => {
         for (let column = 0; column * across < sheet.width; column++) {
           for (let row = -1; row * along < sheet.height; row++) {
             const y = row * along + (column % 2) * drop;
-            if (even) on.drawImage(even, column * across, y, across + 0.5, along + 0.5);
-            else on.drawImage(picture, left * picture.width, upper * picture.height, wide, high, column * across, y, across + 0.5, along + 0.5);
+            const there = [column * across, y, across + 0.5, along + 0.5];
+            if (even) on.drawImage(even, ...there);
+            else on.drawImage(picture, left * picture.width, upper * picture.height, wide, high, ...there);
           }
         }
       },

@@ -1,4 +1,5 @@
-// Walk one shape along the seam of another, so that one sees where they part. Used by trace/_walk.html; the server worked the places out.
+// Walk one shape along the seam of another, so that one sees where they part.
+// Used by trace/_walk.html; the server worked the places out.
 document.addEventListener("alpine:init", () => {
   Alpine.data("seamWalk", () => ({
     steps: [],

@@ -1,4 +1,5 @@
-// Speak a note over the part in hand; it is kept as sound on this machine. Used by strip/_hand.html; reads data-address.
+// Speak a note over the part in hand; it is kept as sound on this machine.
+// Used by strip/_hand.html; reads data-address.
 document.addEventListener("alpine:init", () => {
   Alpine.data("spokenNote", () => ({
     can: false,
@@ -29,10 +30,9 @@ document.addEventListener("alpine:init", () => {
     },
     async send(sound) {
       const data = new FormData();
-      data.set("csrfmiddlewaretoken", document.querySelector("[name=csrfmiddlewaretoken]").value);
       data.set("spoken", sound, "note");
       try {
-        const answer = await fetch(this.$root.dataset.address, { method: "POST", body: data });
+        const answer = await post(this.$root.dataset.address, data);
         const told = await answer.json();
         this.trouble = answer.ok ? "Spoken note kept; it is played with the record." : told.words;
       } catch {

@@ -1,4 +1,5 @@
-// Step through the staples of a board. Used by fasten/panel.html; reads the plan by json_script, keeps the count on the server.
+// Step through the staples of a board.
+// Used by fasten/panel.html; reads the plan by json_script, keeps the count on the server.
 document.addEventListener("alpine:init", () => {
   Alpine.data("stapleSteps", () => ({
     done: 0,
@@ -63,7 +64,7 @@ document.addEventListener("alpine:init", () => {
         const sending = this.done; // only the newest count is sent, and it is sent even while the page closes
         this.sent = null; // until there is an answer nobody knows which count stands
         try {
-          const answer = await fetch(this.$refs.keep.action, { method: "POST", body: this.form(), headers: { "X-Staple": "1" }, keepalive: true });
+          const answer = await post(this.$refs.keep.action, this.form(), { mark: "X-Staple", keepalive: true });
           this.trouble = answer.ok ? "" : "Not kept: load the page again.";
         } catch {
           this.trouble = "Not kept: the application did not answer.";

@@ -1,4 +1,5 @@
-// The outline follows while one types: in the form, or in the boxes on the drawing, which are the same boxes. Used by trace/panel.html.
+// The outline follows while one types: in the form, or in the boxes on the drawing, which are the same boxes.
+// Used by trace/panel.html.
 document.addEventListener("alpine:init", () => {
   const PAUSE = 180; // ms without a letter before the outline is asked for
   Alpine.data("tapeBoxes", () => ({
@@ -39,7 +40,9 @@ document.addEventListener("alpine:init", () => {
       const key = this.$refs.drawn.contains(on) ? on.dataset.tape : null;
       const at = key ? on.selectionStart : 0;
       this.$refs.drawn.innerHTML = drawn;
-      for (const box of this.$refs.drawn.querySelectorAll("[data-tape]")) box.value = this.form.elements[box.dataset.tape].value;
+      for (const box of this.$refs.drawn.querySelectorAll("[data-tape]")) {
+        box.value = this.form.elements[box.dataset.tape].value;
+      }
       const again = key && this.$refs.drawn.querySelector(`[data-tape="${key}"]`);
       if (again) {
         again.focus({ preventScroll: true });

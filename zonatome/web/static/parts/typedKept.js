@@ -2,11 +2,15 @@
 document.addEventListener("alpine:init", () => {
   const LONGEST = 60000; // ms: a page that comes back later is another one
   const place = () => `typed ${location.pathname}`;
-  const boxes = (form) => [...form.elements].filter((box) => box.name && !["hidden", "file", "password", "submit", "button"].includes(box.type));
+  const NEVER = ["hidden", "file", "password", "submit", "button"];
+  const boxes = (form) => [...form.elements].filter((box) => box.name && !NEVER.includes(box.type));
   const isOn = (box) => ["checkbox", "radio"].includes(box.type);
   const isChanged = (box) => {
     if (isOn(box)) return box.checked !== box.defaultChecked;
-    if (box.type === "select-one") return !(box.selectedOptions[0] || {}).defaultSelected && [...box.options].some((option) => option.defaultSelected);
+    if (box.type === "select-one") {
+      const isTheFirst = (box.selectedOptions[0] || {}).defaultSelected;
+      return !isTheFirst && [...box.options].some((option) => option.defaultSelected);
+    }
     return box.value !== box.defaultValue;
   };
   Alpine.data("typedKept", () => ({
@@ -35,7 +39,8 @@ document.addEventListener("alpine:init", () => {
         const action = form.getAttribute("action");
         const many = (counts[action] = (counts[action] ?? -1) + 1);
         if (form === event.target || form.method !== "post") continue;
-        const values = boxes(form).filter(isChanged).map((box) => [box.name, box.value, isOn(box) ? box.checked : null]);
+        const changed = boxes(form).filter(isChanged);
+        const values = changed.map((box) => [box.name, box.value, isOn(box) ? box.checked : null]);
         if (values.length) forms.push({ action, many, values });
       }
       if (forms.length) sessionStorage.setItem(place(), JSON.stringify({ at: Date.now(), forms }));
