@@ -30,6 +30,7 @@ CHROMIUM_ARGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    "--use-fake-device-for-media-stream",  # a microphone that hums
 ]
 
 
@@ -47,6 +48,11 @@ def browser_context_args(browser_context_args):
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
 
 
+OF_THE_STORE = "SELECT id FROM lay_cloth WHERE name = ?"
+OF_A_TAG = """SELECT c.id FROM lay_jobcloth c JOIN jobs_job j ON j.id = c.job_id JOIN lay_cloth s ON s.id = c.cloth_id
+  WHERE j.number = ? AND s.name = ?"""
+
+
 @dataclass
 class Running:
     """A started application: where it is, its process and its data."""
@@ -54,6 +60,18 @@ class Running:
     address: str
     process: subprocess.Popen
     home: Path
+
+    def path(self, named: str) -> str:
+        """Return a path with the number of what it names: a tag's cloth in `/tags/118/lay/{Skerry, slate}/`, a cloth of
+        the store in `/cloths/{Skerry, slate}/`.
+        """
+        found = re.search(r"^/(?:tags/(\d+)/lay|cloths)/\{(.+)\}/", named)
+        if found is None:
+            return named
+        tag, cloth = found.groups()
+        with closing(sqlite3.connect(f"file:{self.home / 'workroom.sqlite3'}?mode=ro", uri=True)) as store:
+            (number,) = store.execute(OF_A_TAG, (tag, cloth)) if tag else store.execute(OF_THE_STORE, (cloth,))
+        return named.replace(f"{{{cloth}}}", str(number[0]))
 
     def worker_pid(self) -> int | None:
         """The background worker's process, found among the children."""
@@ -190,8 +208,13 @@ class Watched:
     """A page of which every console error and every request to elsewhere is remembered."""
 
     page: Page
-    address: str
+    running: Running
     wrong: list[str]
+
+    @property
+    def address(self) -> str:
+        """Where the application answers."""
+        return self.running.address
 
     @property
     def keys(self) -> Keys:
@@ -199,8 +222,8 @@ class Watched:
         return Keys(self.page)
 
     def go(self, path: str) -> None:
-        """Open a path of the application."""
-        self.page.goto(self.address + path)
+        """Open a path of the application; see `Running.path`."""
+        self.page.goto(self.address + self.running.path(path))
 
     def press(self, name: str) -> None:
         """Press a button by its words, whatever key stands on it."""
@@ -226,7 +249,7 @@ def watch(browser: Browser, running: Running, **more) -> Watched:
     OPENED.append(context)
     page = context.new_page()
     page.set_default_timeout(40_000)
-    watched = Watched(page, running.address, [])
+    watched = Watched(page, running, [])
     page.on(
         "console", lambda m: watched.wrong.append(f"{m.type}: {m.text}") if m.type in ("error", "warning") else None
     )

@@ -111,7 +111,7 @@ def test_a_flaw_is_marked_with_the_pointer_and_the_pieces_go_round_it(browser, s
     watched = watch(browser, sample)
     sign_in(watched)
     page = watched.page
-    watched.go("/tags/127/lay/8/from/")
+    watched.go("/tags/127/lay/{Bollard, vinyl}/from/")
     cloth = page.locator("svg.marked").bounding_box()
     assert cloth
     page.mouse.move(cloth["x"] + 0.3 * cloth["width"], cloth["y"] + 0.4 * cloth["height"])
@@ -125,7 +125,7 @@ def test_a_flaw_is_marked_with_the_pointer_and_the_pieces_go_round_it(browser, s
     assert all(value > 20 for value in told.values())
     watched.press("Mark this flaw")
     expect(page.locator("path.flaw")).to_have_count(1)
-    watched.go("/tags/127/lay/8/")
+    watched.go("/tags/127/lay/{Bollard, vinyl}/")
     expect(page.get_by_text("This lay is out of date")).to_be_visible()
     watched.keys.press("l")
     expect(page.locator(".searching")).not_to_contain_text("Searching", timeout=60_000)
@@ -138,10 +138,10 @@ def test_a_flaw_is_marked_with_the_pointer_and_the_pieces_go_round_it(browser, s
         aside = box["x"] >= flaw["x"] + flaw["width"] - 1 or box["x"] + box["width"] <= flaw["x"] + 1
         above = box["y"] >= flaw["y"] + flaw["height"] - 1 or box["y"] + box["height"] <= flaw["y"] + 1
         assert aside or above, "no seat lies on the flaw"
-    watched.go("/tags/127/lay/8/from/")
+    watched.go("/tags/127/lay/{Bollard, vinyl}/from/")
     watched.press("Take this mark back")
     expect(page.locator("path.flaw")).to_have_count(0)
-    watched.go("/tags/127/lay/8/")
+    watched.go("/tags/127/lay/{Bollard, vinyl}/")
     watched.keys.press("l")  # as it was, for who comes next
     expect(page.get_by_role("link", name="By hand")).to_be_visible(timeout=60_000)
     assert watched.wrong == []
@@ -180,7 +180,7 @@ def test_the_cut_sheet_is_printed_and_its_files_come_down(browser, sample, tmp_p
     watched = watch(browser, sample)
     sign_in(watched)
     page = watched.page
-    watched.go("/tags/118/lay/1/cut-sheet/")
+    watched.go("/tags/118/lay/{Skerry, slate}/cut-sheet/")
     expect(page.get_by_text("All there: 24 of 24 pieces are laid")).to_be_visible()
     page.emulate_media(media="print")
     expect(page.get_by_role("heading", name="Left over")).to_be_hidden()
@@ -195,7 +195,7 @@ def test_the_cut_sheet_is_printed_and_its_files_come_down(browser, sample, tmp_p
         with page.expect_download() as coming:
             page.get_by_role("link", name=re.compile(f"^{words}")).first.click()
         assert coming.value.suggested_filename.endswith(ending)
-    watched.go("/tags/122/lay/5/seen/")
+    watched.go("/tags/122/lay/{Gannet, teal}/seen/")
     expect(page.locator("pattern")).to_have_count(5)
     assert watched.wrong == []
 
@@ -204,7 +204,7 @@ def test_the_seller_is_asked_and_an_order_makes_the_tag_wait(browser, sample):
     watched = watch(browser, sample)
     sign_in(watched)
     page = watched.page
-    watched.go("/tags/118/lay/2/")
+    watched.go("/tags/118/lay/{Skerry, oat}/")
     watched.keys.press("u")
     expect(page.get_by_role("heading", name="One lot for all")).to_be_visible()
     page.get_by_role("button", name=re.compile("^Order")).first.click()
@@ -306,4 +306,17 @@ def test_a_remnant_is_photographed_its_outline_pulled_by_a_thumb_and_kept(browse
     assert seen["width"] > 100
     watched.press("It is gone: take it out of the store")
     expect(page.get_by_text("Out of the store.")).to_be_visible()
+    assert watched.wrong == []
+
+
+def test_a_cloth_asks_for_the_repeats_that_its_pattern_has(browser, sample):
+    watched = watch(browser, sample)
+    page = watched.page
+    sign_in(watched)
+    watched.go("/cloths/")
+    across, along = page.get_by_label("Repeat across the roll"), page.get_by_label("Repeat along the roll")
+    for pattern, asked in (("check", 2), ("stripe", 1), ("half_drop", 2), ("plain", 0)):
+        page.locator("select[name=pattern]").select_option(pattern)
+        expect(across).to_be_visible(visible=asked > 0)
+        expect(along).to_be_visible(visible=asked > 1)
     assert watched.wrong == []

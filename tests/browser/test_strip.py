@@ -218,8 +218,8 @@ def test_a_photo_from_the_bench_camera_is_mended_by_keys_and_mouse_and_becomes_a
     moved = page.locator(".mending__dot").nth(3).get_attribute("cx")
     page.reload()
     assert float(page.locator(".mending__dot").nth(3).get_attribute("cx")) == pytest.approx(float(moved), abs=0.01)
-    watched.keys.press("t")
-    page.wait_for_load_state("networkidle")
+    with page.expect_response(lambda answer: answer.url.endswith("/photo/keep/")):  # tidied, and kept as it is
+        watched.keys.press("t")
     watched.keys.press("Enter")
     expect(page.get_by_text("Inside back: shape kept.")).to_be_visible()
     expect(page.locator(".cut-size")).to_be_visible()
@@ -250,3 +250,43 @@ def test_a_photo_from_the_phone_arrives_at_the_bench_and_what_was_typed_elsewher
     expect(page.locator("#hand .photo-row img")).to_have_count(before + 1)
     assert bench.wrong == []
     assert phone.wrong == []
+
+
+def test_a_note_is_spoken_over_the_part_in_hand_kept_as_sound_and_played_with_the_record(browser, sample):
+    watched = watch(browser, sample, permissions=["microphone"])
+    page = watched.page
+    sign_in(watched)
+    watched.go("/tags/124/strip/?part=seat")
+    page.get_by_role("button", name="Speak it").click()
+    page.wait_for_timeout(400)  # what is said
+    page.get_by_role("button", name="Stop and keep").click()
+    expect(page.get_by_text("Spoken note kept")).to_be_visible()
+    watched.go("/tags/124/strip/look/seat/")
+    sound = page.locator("main audio").first.get_attribute("src") or ""
+    content = page.request.get(watched.address + sound).body()
+    assert content[:4] == b"\x1a\x45\xdf\xa3", "a WebM recording"
+    assert watched.wrong == []
+
+
+def test_where_no_microphone_may_be_used_that_is_said_and_typing_goes_on(browser, sample):
+    watched = watch(browser, sample)
+    sign_in(watched)
+    watched.page.add_init_script("navigator.mediaDevices.getUserMedia = () => Promise.reject(new Error('none'))")
+    watched.go("/tags/124/strip/?part=seat")
+    watched.page.get_by_role("button", name="Speak it").click()
+    expect(watched.page.get_by_text("No microphone may be used here.")).to_be_visible()
+    expect(watched.page.get_by_role("button", name="Speak it")).to_be_visible()
+    assert watched.wrong == []
+
+
+def test_what_is_pressed_after_the_sign_in_has_ended_is_not_said_to_be_kept(browser, sample):
+    watched = watch(browser, sample)
+    page = watched.page
+    sign_in(watched)
+    watched.go("/tags/119/fasten/top/")
+    watched.keys.heard()
+    page.context.clear_cookies()
+    watched.keys.press("Space")
+    expect(page.get_by_text("Not kept: the application did not answer.")).to_be_visible()
+    watched.go("/tags/124/strip/?part=seat")
+    expect(page.get_by_label("Username")).to_be_visible()

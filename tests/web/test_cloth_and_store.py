@@ -356,7 +356,8 @@ def test_the_easy_lay_stands_beside_the_tight_one_and_can_be_cut_instead(bench, 
     assert wanted_fingerprint(fresh(seats)) == stands.fingerprint
     again = start_lay(fresh(seats))
     assert best_run(fresh(seats)).pk == run.pk, "laid again, the shortest stands"
-    assert again.pk
+    assert not LayRun.objects.filter(job_cloth=seats, is_chosen=True).exists()
+    assert again.fingerprint == run.fingerprint
 
 
 def test_the_sheet_s_files_say_the_same_as_the_page(bench, seats):

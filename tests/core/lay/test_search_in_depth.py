@@ -34,7 +34,7 @@ from zonatome.core.lay.geometry.nesting_table import NestingTable
 from zonatome.core.lay.kernel.nearest import Wanted, nearest_free
 from zonatome.core.lay.kernel.tables import Lying
 from zonatome.core.lay.lay import easy_lay, feasible_part, finished, search_lay
-from zonatome.core.lay.pattern.centring import PATTERNS, repeat_of, tile_of
+from zonatome.core.lay.pattern.centring import PATTERNED, PATTERNS, repeat_of, tile_of
 from zonatome.core.lay.ranking import better
 from zonatome.core.lay.request import Flaw, Lay, LayRequest, Panels, PieceAsk, Placement, Repeat, Roll, StripAsk
 from zonatome.core.outline import outline_of, rectangle
@@ -107,12 +107,13 @@ def test_what_a_search_says_first_are_the_rows_and_each_later_word_is_better():
         assert wrong_with(request, lay) == [], family
 
 
-@given(st.sampled_from(list(PATTERNS)), st.floats(20, 900), st.floats(20, 900), st.floats(0, 900), st.floats(0, 900))
+def test_only_a_plain_cloth_has_no_repeat():
+    assert [p for p in PATTERNS if repeat_of(p, along=320, across=300) is None] == ["plain"]
+
+
+@given(st.sampled_from(PATTERNED), st.floats(20, 900), st.floats(20, 900), st.floats(0, 900), st.floats(0, 900))
 def test_a_tile_shows_a_motif_at_every_place_where_one_stands_and_nowhere_else(pattern, along, across, x, y):
     repeat = repeat_of(pattern, along=along, across=across, first=(x, y))
-    if repeat is None:
-        assert pattern == "plain"
-        return
     tile = tile_of(repeat)
     points = [p for figure in tile.figures for p in figure]
     if repeat.along is None:
@@ -121,7 +122,8 @@ def test_a_tile_shows_a_motif_at_every_place_where_one_stands_and_nowhere_else(p
         assert (middle - y) / across == pytest.approx(round((middle - y) / across), abs=1e-6), (
             "the broad bar stands on the stripe"
         )
-        return
+        assert pattern == "stripe"
+        return  # a stripe has no motif
     heads = [f for f in tile.figures if len(f) == 16]  # the round head of each sprig
     middles = [(sum(p[0] for p in f) / 16, sum(p[1] for p in f) / 16) for f in heads]
     size = 0.31 * min(along, across)
@@ -179,8 +181,7 @@ def test_a_handful_on_motifs_is_laid_as_short_as_brute_force_finds_and_no_bound_
 ):
     seat = PieceAsk("seat", rectangle(long, wide), count, (0.0,), False, (long / 2, wide / 2), True, True)
     request = LayRequest(Roll(1400, (12, 12), Repeat(along, across, drop, (x, y))), 3.0, (seat,))
-    if easy_lay(request).unplaced:
-        return
+    assume(not easy_lay(request).unplaced)
     shortest = shortest_on_lattice(request)
     lay = search_lay(request, seconds=0.8)
     assert wrong_with(request, lay) == []
@@ -244,15 +245,16 @@ def test_a_mirror_image_is_used_only_where_it_may_be_and_may_save(request_, seed
     flipped = replace(request_, pieces=half)
     lay = search_lay(flipped, seconds=0.4, seed=seed)
     assert wrong_with(flipped, lay) == []
-    assert lay.length <= easy_lay(request_).length + 1e-6 or lay.length <= easy_lay(flipped).length + 1e-6
+    assert lay.length <= easy_lay(flipped).length + 1e-6
 
 
 def test_two_right_triangles_pair_up_only_when_one_may_turn():
     triangle = outline_of([(0, 0), (600, 0), (0, 1300)])
     one_way = LayRequest(ROLL, 0.0, (PieceAsk("t", triangle, 2, (0.0,)),))
     turned = replace(one_way, pieces=(replace(one_way.pieces[0], turns=(0.0, 180.0)),))
-    assert search_lay(turned, seconds=0.6).length < search_lay(one_way, seconds=0.6).length - 20
-    assert search_lay(turned, seconds=0.6).length == pytest.approx(600 * 1376 / 1376, abs=45)
+    paired = search_lay(turned, seconds=0.6)
+    assert paired.length == pytest.approx(600, abs=1), "the two make one rectangle of 600 x 1300"
+    assert search_lay(one_way, seconds=0.6).length > paired.length + 20
 
 
 @given(stars(), st.sampled_from([0.0, 90.0, 180.0, 270.0]), st.booleans())

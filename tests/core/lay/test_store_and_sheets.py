@@ -11,7 +11,7 @@ from decimal import Decimal
 import ezdxf
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from pypdf import PdfReader
 
@@ -103,8 +103,14 @@ def test_one_lot_is_taken_where_one_holds_and_it_is_the_shortest_that_does(lengt
     assert advice.holds == bool(holding)
     if holding:
         assert (advice.lots[0].length, advice.spare) == (holding[0], holding[0] - length)
-        return
-    assert advice.spare == pytest.approx(sum(s.length for s in advice.lots) - length)
+    else:
+        assert advice.spare == pytest.approx(sum(s.length for s in advice.lots) - length)
+
+
+@given(st.floats(500, 12_000), st.lists(st.floats(0, 9_000), max_size=6))
+def test_where_no_lot_holds_the_fewest_that_do_are_taken_or_all_there_are(length, lengths):
+    assume(not [v for v in lengths if v >= length])
+    advice = lots_for(length, [StockLot(f"L{n}", v) for n, v in enumerate(lengths)])
     if advice.spare >= 0:
         fewest = next(k for k in range(1, 7) if sum(sorted(lengths, reverse=True)[:k]) >= length)
         assert len(advice.lots) == fewest
@@ -140,8 +146,7 @@ def test_a_chart_knows_width_count_and_repeat_and_no_strange_kind():
 @given(st.one_of(any_cloth(), any_request()), st.floats(0, 1500))
 def test_what_is_left_over_is_there_touches_no_piece_and_is_wide_enough_for_a_hand(request_, more):
     lay = easy_lay(request_)
-    if not lay.placements:
-        return
+    assume(lay.placements)
     rest = left_overs(request_, lay, bought=lay.length + more)
     cut = [(p.panel, p.on_cloth(request_.by_id[p.piece]).polygon) for p in lay.placements] + [
         (s.panel, s.outline.polygon) for s in lay.strips

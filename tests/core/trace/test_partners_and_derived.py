@@ -5,7 +5,7 @@ import math
 from dataclasses import replace
 
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from shapely.geometry import Point
 
@@ -76,10 +76,10 @@ def test_a_seam_s_lengths_are_compared_less_the_ease_and_one_press_mends_them(he
     shapes = {"a": back, "b": side}
     lengths = [f for f in seams_of(TWO, shapes)[0].findings if f.what == "length"]
     over = more - ease * (height + more) if more > 0 else -more
-    if over <= AGREES - 1e-6:
+    assume(abs(over - AGREES) > 1e-6)
+    if over < AGREES:
         assert not lengths
-        return
-    if over > AGREES + 1e-6:
+    else:
         assert lengths[0].by == pytest.approx(over, abs=0.01)
         seam = seams_of(TWO, shapes)[0]
         after = shapes | mended(seam, shapes, mend)
@@ -204,9 +204,8 @@ def test_a_walk_keeps_touching_and_parts_at_the_end_by_the_difference(height, wi
 
 @given(any_shape, st.floats(40, 150))
 def test_boxing_and_zip_strip_together_are_as_long_as_the_edge_they_go_round(top, height):
-    cushion = box_cushion(top, height) if any(e.side == "top" for e in top.edges) or len(top.edges) == 1 else None
-    if cushion is None:
-        return
+    assume(any(e.side == "top" for e in top.edges) or len(top.edges) == 1)
+    cushion = box_cushion(top, height)
     by_name = {p.shape.name: p for p in cushion.pieces}
     boxing, half = by_name["Cushion boxing"], by_name["Zip strip, half"]
     assert boxing.shape.outline.width * boxing.count + half.shape.outline.width == pytest.approx(perimeter(top))
