@@ -51,9 +51,7 @@ def sheet(request: BenchRequest, number: int, pk: int) -> HttpResponse:
         "lay": lay,
         "rows": rows,
         "sheet": cuts,
-        "drawing": lay_drawing(
-            asked, lay, cuts, names_in(run.job_cloth), units, photo=tile_address(run.job_cloth.cloth)
-        ),
+        "drawing": lay_drawing(asked, cuts, units, photo=tile_address(run.job_cloth.cloth)),
         "cross_words": [format_length(c, units, "sheet") for c in cuts.cross_cuts],
         "cut": len(ticked),
         "bought": None if lay.on_panels else services.purchase_of(run.job_cloth, lay.length),
