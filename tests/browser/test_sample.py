@@ -36,7 +36,7 @@ VIEWS = [
     "/tags/118/trace/ready/",
     "/tags/118/trace/inside_back/?look=true",
     "/tags/118/trace/outside_back/?look=seams",
-    "/tags/118/trace/inside_back/?look=seams&walk=inside_back.left-outside_back.right",
+    "/tags/118/trace/seat/?look=seams&walk=seat.right-side_left.left",
     "/tags/118/trace/seat/?look=marks",
     "/tags/118/trace/seat/?look=more",
     "/tags/118/trace/seat/?look=files&plot=dxf",
