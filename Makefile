@@ -42,7 +42,7 @@ start: $(VENV)/.runs ## the application with your own workroom, empty at first
 	@$(BIN)/python -W ignore::UserWarning manage.py serve --port $(PORT)$(if $(LAN), --lan)
 
 chromium: ## Debian's Chromium for the browser tests
-	@command -v chromium >/dev/null || sh tests/install-chromium.sh
+	@command -v chromium-headless-shell >/dev/null || command -v chromium >/dev/null || sh tests/install-chromium.sh
 
 lint: $(VENV)/.tests ## ruff, mypy, the walls between the rooms, templates
 	$(BIN)/ruff check .

@@ -14,5 +14,6 @@ if [ "$(id -u)" != 0 ]; then
 fi
 echo "Installing Debian's Chromium for the browser tests ..."
 $as_root apt-get update -qq
-DEBIAN_FRONTEND=noninteractive $as_root apt-get install -y -qq --no-install-recommends chromium >/dev/null
-command -v chromium >/dev/null
+DEBIAN_FRONTEND=noninteractive $as_root apt-get install -y -qq --no-install-recommends chromium-headless-shell >/dev/null ||
+  DEBIAN_FRONTEND=noninteractive $as_root apt-get install -y -qq --no-install-recommends chromium >/dev/null
+command -v chromium-headless-shell >/dev/null || command -v chromium >/dev/null
