@@ -19,10 +19,10 @@ def main() -> None:
 
     django.setup()
     from zonatome.standins.bench_camera import photograph
-    from zonatome.web.demo.sample import MAT, SHOTS, photo_file
+    from zonatome.web.demo.sample import MAT, photo_file, tags
 
-    for place, shot in SHOTS.items():
-        file = photo_file(*place)
+    for number, key, shot in [(tag.number, key, shot) for tag in tags() for key, shot in tag.shots.items()]:
+        file = photo_file(number, key)
         file.parent.mkdir(exist_ok=True)
         file.write_bytes(photograph(shot, MAT)[0])
         print(file.name, f"{file.stat().st_size / 1e3:.0f} kB")
