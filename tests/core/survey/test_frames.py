@@ -17,7 +17,8 @@ from zonatome.core.formats.furniture_json import read_furniture, write_furniture
 from zonatome.core.formats.kind_json import request_of_kind, write_kind
 from zonatome.core.joins import JOINS
 from zonatome.core.strip.order import goes_on, usual_order
-from zonatome.core.survey.furniture import drop_part, edge_held, edge_parted_in, with_variants
+from zonatome.core.survey.furniture import drop_part, with_variants
+from zonatome.core.survey.joining import edge_held, edge_parted_in
 from zonatome.core.survey.kind import SEAMS, ButtonGrid, side_of_edge
 from zonatome.core.survey.kinds import KINDS
 from zonatome.core.survey.opened_out import opened_out, turned_side

@@ -12,20 +12,12 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.furniture_json import read_furniture, write_furniture
 from zonatome.core.joins import JOINS
 from zonatome.core.strip.order import usual_order
-from zonatome.core.survey.furniture import (
-    add_part,
-    checked,
-    drop_part,
-    join_panels,
-    not_over,
-    part_panels,
-    put_over,
-    rename_part,
-    split_part,
-)
+from zonatome.core.survey.furniture import add_part, checked, drop_part, not_over, put_over, rename_part
+from zonatome.core.survey.joining import join_panels, part_panels
 from zonatome.core.survey.kind import SIDES
 from zonatome.core.survey.kinds import KINDS, SIDE_CHAIR, SQUARE_STOOL, WING
 from zonatome.core.survey.opened_out import opened_out
+from zonatome.core.survey.splitting import split_part
 
 
 def drawn(kind):

@@ -22,7 +22,8 @@ from zonatome.core.formats.piece_json import read_piece, write_piece
 from zonatome.core.joins import JOINS, join_named
 from zonatome.core.rules import USUAL, Rules
 from zonatome.core.strip.order import thing_name
-from zonatome.core.survey.furniture import change_part, checked, drop_part, edge_held, not_over, put_over, with_variants
+from zonatome.core.survey.furniture import change_part, checked, drop_part, not_over, put_over, with_variants
+from zonatome.core.survey.joining import edge_held
 from zonatome.core.survey.kind import ACROSS, MIRRORED, RUN, SIDES, ButtonGrid, Kind, Meeting, Part, Side, side_of_edge
 from zonatome.core.survey.kinds import kind_named
 from zonatome.core.trace.shape import Shape

@@ -5,19 +5,17 @@ Every function takes a kind and returns another; what it refuses changes nothing
 
 from __future__ import annotations
 
-import itertools
 import re
 import unicodedata
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
 from functools import partial
-from typing import Literal, get_args
+from typing import get_args
 
 from zonatome.core.errors import BadInput
 from zonatome.core.joins import JOINS, join_named
 from zonatome.core.survey.kind import (
     ACROSS,
-    SEAMS,
     SIDES,
     Cover,
     Kind,
@@ -28,14 +26,11 @@ from zonatome.core.survey.kind import (
     What,
     held_by_seams,
     in_run,
-    place_of_edge,
     side_of_edge,
 )
 
 MOST_PARTS = 60  # a piece of furniture with more parts than this is two pieces of furniture
 MOST_NAME = 60
-Way = Literal["across", "along"]
-ENDS: dict[Way, tuple[Side, Side]] = {"across": ("left", "right"), "along": ("bottom", "top")}  # of a run of strips
 
 
 def with_variants(kind: Kind, chosen: Iterable[str]) -> Kind:
@@ -75,7 +70,7 @@ def _as_variant(kind: Kind, variant: Variant) -> Kind:
             part = made.part(key)
             joins: Mapping[str, str] = fields.get("joins", {})
             of_these = partial(_joins_one_of, key, joins)
-            made = _unsewn(made, of_these)
+            made = unsewn(made, of_these)
             part = replace(made.part(key), **{**fields, "joins": in_run(made.part(key), {key: joins})})
             made = replace(made, parts=tuple(part if p.key == key else p for p in made.parts))
     parts = (*made.parts, *variant.parts)
@@ -103,8 +98,8 @@ def _joins_one_of(key: str, edges: Collection[str], seam: Meeting) -> bool:
     return any(end[0] == key and end[1] in edges for end in seam.ends)
 
 
-def _unsewn(kind: Kind, gone: Callable[[Meeting], bool]) -> Kind:
-    """A kind without some of its seams: an edge that was one of them, and of no other,
+def unsewn(kind: Kind, gone: Callable[[Meeting], bool]) -> Kind:
+    """Return a kind without some of its seams: an edge that was one of them, and of no other,
     is not said to be held any more.
     """
     kept = tuple(m for m in kind.meets if not gone(m))
@@ -217,7 +212,8 @@ def key_for(name: str, taken: Collection[str]) -> str:
     return next(k for k in (base, *(f"{base}_{n}" for n in range(2, MOST_PARTS + 3))) if k not in taken)
 
 
-def _name(name: str) -> str:
+def checked_name(name: str) -> str:
+    """Return a name with single spaces and a capital; BadInput for none, or one too long."""
     clean = " ".join(name.split())
     if not clean or len(clean) > MOST_NAME:
         raise BadInput("name", name[:80], f"a name of 1 to {MOST_NAME} characters")
@@ -249,7 +245,7 @@ def add_part(  # noqa: PLR0913 by name: each says one thing of the part
     A neighbour that lay there moves outward, onto the far side of the new one. Raises BadInput for a name that
     is none, a panel without measures, or a host that is no panel.
     """
-    name = _name(name)
+    name = checked_name(name)
     if what not in get_args(What):
         raise BadInput("what", what, "one of " + ", ".join(get_args(What)))
     if side not in SIDES:
@@ -309,7 +305,7 @@ def _dropped(kind: Kind, key: str) -> Kind:
     over = [b for a, b in kind.over if a == key]
     pairs = [pair for pair in kind.over if key not in pair]
     pairs += [(a, b) for a in under for b in over if (a, b) not in pairs and a != b]
-    kind = _unsewn(kind, lambda m: m.of(key))
+    kind = unsewn(kind, lambda m: m.of(key))
     parts = []
     for part in kind.parts:
         if part.key == key:
@@ -331,11 +327,12 @@ def _one_root(parts: Sequence[Part]) -> tuple[Part, ...]:
         return tuple(parts)
     hung = {p.on for p in parts}
     middle = max(roots, key=lambda p: (p.key in hung, p.width * p.height))
-    moving = [p for p in roots if p is not middle and not _is_above(parts, p.key, middle.key)]
+    moving = [p for p in roots if p is not middle and not is_drawn_above(parts, p.key, middle.key)]
     return tuple(replace(p, on=middle.key) if p in moving else p for p in parts)
 
 
-def _is_above(parts: Sequence[Part], key: str, of: str) -> bool:
+def is_drawn_above(parts: Sequence[Part], key: str, of: str) -> bool:
+    """Whether a part is the other, or one of those that the other is drawn against."""
     by_key = {p.key: p for p in parts}
     at: str | None = of
     while at is not None and at in by_key:
@@ -348,7 +345,7 @@ def _is_above(parts: Sequence[Part], key: str, of: str) -> bool:
 def rename_part(kind: Kind, key: str, name: str) -> Kind:
     """Return the kind with a part under another name; its key stays, and with it all that is recorded."""
     kind.part(key)
-    name = _name(name)
+    name = checked_name(name)
     return replace(
         kind, parts=tuple(replace(p, name=name, short=short_of(name)) if p.key == key else p for p in kind.parts)
     )
@@ -358,137 +355,6 @@ def change_part(kind: Kind, key: str, **fields: object) -> Kind:
     """Return the kind with some fields of a part changed."""
     kind.part(key)
     return checked(replace(kind, parts=tuple(replace(p, **fields) if p.key == key else p for p in kind.parts)))  # type: ignore[arg-type]
-
-
-def _strip(
-    old: Part, number: int, names: Sequence[str], into: Sequence[tuple[str, float]], way: Way, keeps: int, *, new: bool
-) -> Part:
-    """One strip of a panel that is split: it keeps the panel's joins at its own ends and along the split sides."""
-    near, far = ENDS[way]
-    name, share = into[number]
-    is_kept = number == keeps
-    ends = {side for side, at_end in ((near, number == 0), (far, number == len(into) - 1)) if at_end}
-    joins = {e: j for e, j in old.joins.items() if side_of_edge(e) in ends}
-    for side in SIDES:
-        if side not in ends:
-            as_before = (j for e, j in old.joins.items() if side_of_edge(e) == side and side not in (near, far))
-            joins[side] = next(as_before, "sewn")
-    strip = replace(
-        old,
-        key=names[number],
-        name=_name(name),
-        short=short_of(name),
-        width=old.width * (share if way == "across" else 1),
-        height=old.height * (1 if way == "across" else share),
-        width_above=None,
-        far=1.0,
-        joins=joins,
-        parted={s: old.parted[s] for s in old.parted if s in ends},
-        mirror=None,
-    )
-    if is_kept:
-        return strip
-    on, side, by = (names[number + 1], near, far) if number < keeps else (names[number - 1], far, near)
-    return replace(
-        strip, on=on, side=side, by=by, padded=False, centred=False, buttons=None, channels=None,
-        cover="new" if new else old.cover,
-    )  # fmt: skip
-
-
-def _with_strips(kind: Kind, key: str, strips: Sequence[Part], outer: Mapping[Side, str]) -> list[Part]:
-    """The parts with strips in the place of a panel; what was drawn against its ends is drawn against theirs."""
-    parts: list[Part] = []
-    for part in kind.parts:
-        if part.key == key:
-            parts += strips
-        elif part.on == key and part.side in outer:
-            parts.append(replace(part, on=outer[part.side]))
-        else:
-            parts.append(replace(part, mirror=None) if part.mirror == key else part)
-    return parts
-
-
-def split_part(
-    kind: Kind, key: str, *, into: Sequence[tuple[str, float]], way: Way = "across", keeps: int = 0, new: bool = False
-) -> Kind:
-    """Return the kind with a panel split into strips that are sewn to each other.
-
-    `into` lists names and shares of the width (`across`, from the left) or of the height (`along`, from the
-    bottom); the strip number `keeps` keeps the old key and so the record. With `new` only the new cover is
-    split: the others are not there to come off. Raises BadInput for fewer than two strips or shares that
-    don't make a whole.
-    """
-    old = kind.part(key)
-    if way not in get_args(Way):
-        raise BadInput("way", way, "one of " + ", ".join(get_args(Way)))
-    if old.what != "panel" or old.form == "disc":
-        raise BadInput("part", old.name, "a four-sided panel")
-    if (
-        not 2 <= len(into) <= 5
-        or any(share <= 0.02 for _, share in into)
-        or abs(sum(share for _, share in into) - 1) > 1e-6
-    ):
-        raise BadInput("shares", [round(s, 3) for _, s in into], "2 to 5 shares above 0.02 that make 1")
-    near, far = ENDS[way]
-    keys = [p.key for p in kind.parts]
-    names: list[str] = []
-    for n, (name, _) in enumerate(into):
-        names.append(key if n == keeps else key_for(name, [*keys, *names]))
-    strips = [_strip(old, n, names, into, way, keeps, new=new) for n in range(len(into))]
-    parts = _with_strips(kind, key, strips, {near: names[0], far: names[-1]})
-    if old.on is not None and old.by in (near, far):  # the strip next to the old neighbour carries the drawing
-        parts = _hung_from(parts, names, old, first=old.by == near)
-    over = list(kind.over)
-    for a, b in kind.over:
-        over += [(n, b) for n in names if a == key and n != key] + [(a, n) for n in names if b == key and n != key]
-    shares = [share for _, share in into]
-    meets = [one for m in kind.meets for one in _meetings_of_strips(m, old, names, shares, (near, far))]
-    meets += [Meeting(a, far, b, near, "sewn") for a, b in itertools.pairwise(names)]
-    group = kind.sewn_with(key)
-    groups = [g for g in kind.together if key not in g]
-    groups.append(tuple(dict.fromkeys(k for g in group for k in (names if g == key else [g]))))
-    return checked(
-        replace(kind, parts=tuple(parts), over=tuple(dict.fromkeys(over)), meets=tuple(meets), together=tuple(groups))
-    )
-
-
-def _meetings_of_strips(
-    meeting: Meeting, old: Part, names: Sequence[str], shares: Sequence[float], ends: tuple[str, str]
-) -> list[Meeting]:
-    """The seams of the strips that a panel was split into, in place of one of the whole.
-
-    A seam on an outer side goes to the strip that lies there; one along all strips becomes one for each, in the order
-    in which the partner passes them, which is against the run of the panel's own side.
-    """
-    if not meeting.of(old.key):
-        return [meeting]
-    edge = meeting.one_edge if meeting.one == old.key else meeting.other_edge
-    side, place = side_of_edge(edge), place_of_edge(edge)
-    if side in ends:
-        return [_on_strip(meeting, old.key, names[0] if side == ends[0] else names[-1], edge)]
-    if place:  # the strip in which the middle of the part lies
-        lengths = old.parted[side] if side in ("bottom", "right") else old.parted[side][::-1]
-        number = place - 1 if side in ("bottom", "right") else len(lengths) - place
-        middle = (sum(lengths[:number]) + lengths[number] / 2) / sum(lengths)
-        past = list(itertools.accumulate(shares))
-        return [
-            _on_strip(meeting, old.key, next(n for n, p in zip(names, past, strict=True) if p >= middle - 1e-9), side)
-        ]
-    passed = list(reversed(names)) if side in ("bottom", "right") else list(names)
-    return [_on_strip(meeting, old.key, name, side) for name in passed]
-
-
-def _on_strip(meeting: Meeting, key: str, name: str, edge: str) -> Meeting:
-    if meeting.one == key:
-        return replace(meeting, one=name, one_edge=edge)
-    return replace(meeting, other=name, other_edge=edge)
-
-
-def _hung_from(parts: list[Part], names: list[str], old: Part, *, first: bool) -> list[Part]:
-    """Lay strips one after the other away from the neighbour that the whole panel was drawn against."""
-    chain = names if first else names[::-1]
-    place = {chain[0]: (old.on, old.side)} | {name: (host, ACROSS[old.by]) for host, name in itertools.pairwise(chain)}
-    return [replace(p, on=place[p.key][0], side=place[p.key][1], by=old.by) if p.key in place else p for p in parts]
 
 
 def put_over(kind: Kind, under: str, over: str) -> Kind:
@@ -517,145 +383,6 @@ def not_over(kind: Kind, under: str, over: str) -> Kind:
     if (under, over) not in kind.over:
         raise BadInput("over", over, f"a part that lies over {kind.part(under).name.lower()}")
     return replace(kind, over=tuple(pair for pair in kind.over if pair != (under, over)))
-
-
-def join_panels(
-    kind: Kind, one: str, one_edge: str, other: str, other_edge: str, join: str, *, span: float | None = None
-) -> Kind:
-    """Return the kind in which two edges meet by this join; both are held by it from now on.
-
-    Where both go on beyond it, `span` says how many mm of them meet.
-    """
-    join_named(join)
-    for key, edge in ((one, one_edge), (other, other_edge)):
-        if not kind.part(key).is_cut:
-            raise BadInput("panel", kind.part(key).name, "a panel")
-        if edge not in kind.part(key).edges:
-            raise BadInput("side", edge, "one of " + ", ".join(kind.part(key).edges))
-    if one == other:
-        raise BadInput("panel", kind.part(other).name, "two different panels")
-    if span is not None and not 0 < span <= 10_000:
-        raise BadInput("span", span, "more than 0, up to 10 m")
-    meeting = Meeting(one, one_edge, other, other_edge, join, span)
-    again = next((m for m in kind.meets if set(m.ends) == set(meeting.ends)), None)
-    meets = tuple(meeting if m is again else m for m in kind.meets) if again else (*kind.meets, meeting)
-    made = _joined_along(replace(kind, meets=meets), (one, one_edge), join)
-    mover = next(
-        (
-            k
-            for k, host in ((other, one), (one, other))
-            if made.part(k).on is None and not _is_above(made.parts, k, host)
-        ),
-        None,
-    )
-    # one of the two stood by itself on the drawing: it now lies against the other
-    if mover is not None and not made.part(mover).is_loose:
-        side, by = (one_edge, other_edge) if mover == other else (other_edge, one_edge)
-        host = one if mover == other else other
-        moved = {"on": host, "side": side_of_edge(side), "by": side_of_edge(by)}
-        made = replace(made, parts=tuple(replace(p, **moved) if p.key == mover else p for p in made.parts))  # type: ignore[arg-type]
-    return checked(made)
-
-
-def edge_held(kind: Kind, key: str, edge: str, join: str) -> Kind:
-    """Return the kind in which an edge is held by this join; where it is a seam, the seam is, and so the partner's
-    edge.
-
-    A join in which nothing is sewn ends the seam: the partner's edge is then stapled under.
-    """
-    join_named(join)
-    part = kind.part(key)
-    if edge not in part.edges:
-        raise BadInput("edge", edge, "one of " + ", ".join(part.edges))
-    if kind.meetings_at(key, edge) and join in SEAMS:
-        return checked(_joined_along(kind, (key, edge), join))
-    made = _unsewn(kind, lambda m: (key, edge) in m.ends and m.is_seam)
-    parts = tuple(replace(p, joins=in_run(p, {key: {edge: join}})) if p.key == key else p for p in made.parts)
-    return checked(replace(made, parts=parts))
-
-
-def _joined_along(kind: Kind, end: tuple[str, str], join: str) -> Kind:
-    """The kind with the seams of an edge joined so, and with them all that run on along the same edges: an edge is
-    held one way.
-    """
-    ends, grown = {end}, True
-    while grown:
-        more = {e for m in kind.meets if ends & set(m.ends) for e in m.ends}
-        grown = not more <= ends
-        ends |= more
-    return replace(kind, meets=tuple(replace(m, join=join) if ends & set(m.ends) else m for m in kind.meets))
-
-
-def edge_parted_in(kind: Kind, key: str, side: Side, lengths: Sequence[float]) -> Kind:
-    """Return the kind in which a side of a panel is held in so many ways, parted at these lengths in mm in the order
-    of its run.
-
-    Each part is held as the side was; a seam of the side stays with its first part. One length makes it whole again.
-    """
-    part = kind.part(key)
-    if part.form == "disc" or not part.is_cut:
-        raise BadInput("side", side, "a side of a four-sided panel")
-    if not 1 <= len(lengths) <= 6 or any(not 5 <= length <= 10_000 for length in lengths):
-        raise BadInput("lengths", list(lengths), "1 to 6 lengths of at least 5 mm")
-    old = [e for e in part.edges if side_of_edge(e) == side]
-    parted = {s: x for s, x in part.parted.items() if s != side} | ({side: tuple(lengths)} if len(lengths) > 1 else {})
-    bare = replace(part, parted=parted, joins={})
-    new = [e for e in bare.edges if side_of_edge(e) == side]
-    joins = {e: j for e, j in part.joins.items() if side_of_edge(e) != side}
-    joins |= {e: part.joins.get(old[min(n, len(old) - 1)], "stapled_under") for n, e in enumerate(new)}
-    name = {e: new[min(n, len(new) - 1)] for n, e in enumerate(old)}
-    meets = [
-        _on_strip(m, key, key, name[_edge_of(m, key)]) if m.of(key) and _edge_of(m, key) in name else m
-        for m in kind.meets
-    ]
-    made = replace(bare, joins=in_run(bare, {key: joins}))
-    return checked(
-        replace(kind, parts=tuple(made if p.key == key else p for p in kind.parts), meets=tuple(dict.fromkeys(meets)))
-    )
-
-
-def _edge_of(meeting: Meeting, key: str) -> str:
-    return meeting.one_edge if meeting.one == key else meeting.other_edge
-
-
-def part_panels(kind: Kind, one: str, other: str) -> Kind:
-    """Return the kind in which two panels do not meet; on the drawing they are moved apart.
-
-    BadInput when they did not.
-    """
-    pair = {one, other}
-    drawn = any(p.on in pair and p.key in pair for p in kind.parts)
-    if not drawn and not any({m.one, m.other} == pair for m in kind.meets):
-        raise BadInput("panel", kind.part(other).name, f"a panel that meets {kind.part(one).name.lower()}")
-    kind = _unsewn(kind, lambda m: {m.one, m.other} == pair)
-    parts = []
-    for part in kind.parts:
-        if part.on in pair and part.key in pair:
-            elsewhere = next(
-                (m for m in kind.meets if m.of(part.key) and not _is_above(kind.parts, part.key, m.partner(part.key))),
-                None,
-            )
-            if elsewhere is None:
-                parts.append(replace(part, on=None))
-            else:
-                mine, (host, edge) = (
-                    _edge_of(elsewhere, part.key),
-                    elsewhere.beyond(part.key, _edge_of(elsewhere, part.key)),
-                )
-                parts.append(replace(part, on=host, side=side_of_edge(edge), by=side_of_edge(mine)))
-        else:
-            parts.append(part)
-    return checked(replace(kind, parts=tuple(parts), together=_still_sewn(kind)))
-
-
-def _still_sewn(kind: Kind) -> tuple[tuple[str, ...], ...]:
-    """The covers sewn in one, without panels that no seam holds to another of them any more."""
-    groups = []
-    for group in kind.together:
-        left = tuple(k for k in group if any(m.is_seam and m.of(k) and m.partner(k) in group for m in kind.meets))
-        if len(left) > 1:
-            groups.append(left)
-    return tuple(groups)
 
 
 def joins_of_sides(part: Part) -> Mapping[str, str]:

@@ -225,6 +225,12 @@ class Meeting:
         """Return the other one of the two."""
         return self.other if key == self.one else self.one
 
+    def with_end(self, key: str, name: str, edge: str) -> Meeting:
+        """Return the meeting with the end at one panel moved: to a panel of another name, to another edge."""
+        if self.one == key:
+            return replace(self, one=name, one_edge=edge)
+        return replace(self, other=name, other_edge=edge)
+
     @property
     def ends(self) -> tuple[tuple[str, str], tuple[str, str]]:
         """Both ends of it: panel and edge."""

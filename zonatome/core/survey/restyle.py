@@ -11,8 +11,9 @@ from dataclasses import dataclass, replace
 
 from zonatome.core.errors import BadInput
 from zonatome.core.joins import JOINS
-from zonatome.core.survey.furniture import add_part, change_part, drop_part, put_over, split_part
+from zonatome.core.survey.furniture import add_part, change_part, drop_part, put_over
 from zonatome.core.survey.kind import ButtonGrid, Channels, Kind, Part
+from zonatome.core.survey.splitting import split_part
 
 MOST_LAYER = 100.0
 LEAST_STRIPE = 40.0  # mm: narrower than this two seam allowances meet behind it

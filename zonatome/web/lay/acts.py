@@ -9,7 +9,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_request
 from zonatome.core.formats.reading import read_json
 from zonatome.core.lay.table import by_hand
-from zonatome.web.lay import services
+from zonatome.web.lay import services, under_hand
 from zonatome.web.lay.asking import request_for
 from zonatome.web.lay.models import JobCloth
 
@@ -30,29 +30,29 @@ def _ways(document: str) -> NestingTable:
 def act_by_hand(job_cloth: JobCloth, act: str, key: str, along: float, across: float) -> bool:
     """Do one act; returns whether the lay that stands is another one now. Raises BadInput where it may not be done."""
     if act == "anew":
-        services.begin_by_hand(job_cloth)
+        under_hand.begin_by_hand(job_cloth)
         return False
-    hand = services.hand_lay(job_cloth)
+    hand = under_hand.hand_lay(job_cloth)
     asked = request_for(job_cloth)
     if act == "move":
         ways = _ways(services.document_of(asked))
-        services.work_by_hand(hand, lambda work: by_hand.moved(asked, work, key, along, across, ways=ways))
+        under_hand.work_by_hand(hand, lambda work: by_hand.moved(asked, work, key, along, across, ways=ways))
     elif act == "nudge":
-        services.work_by_hand(hand, lambda work: by_hand.moved(asked, work, key, along, across))
+        under_hand.work_by_hand(hand, lambda work: by_hand.moved(asked, work, key, along, across))
     elif act == "turn":
-        services.work_by_hand(hand, lambda work: by_hand.turned(asked, work, key))
+        under_hand.work_by_hand(hand, lambda work: by_hand.turned(asked, work, key))
     elif act == "flip":
-        services.work_by_hand(hand, lambda work: by_hand.mirrored(asked, work, key))
+        under_hand.work_by_hand(hand, lambda work: by_hand.mirrored(asked, work, key))
     elif act == "pin":
-        services.work_by_hand(hand, lambda work: work.toggled(key))
+        under_hand.work_by_hand(hand, lambda work: work.toggled(key))
     elif act == "undo":
-        services.undo_by_hand(hand)
+        under_hand.undo_by_hand(hand)
     elif act == "rest":
-        services.lay_the_rest(job_cloth, hand)
+        under_hand.lay_the_rest(job_cloth, hand)
         return True
     elif act == "keep":
-        lay, wrong = by_hand.judged(asked, services.handwork_of(hand), services.strips_that_stand(job_cloth))
-        services.keep_by_hand(job_cloth, lay, wrong)
+        lay, wrong = by_hand.judged(asked, under_hand.handwork_of(hand), services.strips_that_stand(job_cloth))
+        under_hand.keep_by_hand(job_cloth, lay, wrong)
         return True
     else:
         raise BadInput("act", act, "one of " + ", ".join(ACTS))

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Any
@@ -17,20 +17,19 @@ from django.utils import timezone
 
 import zonatome
 from zonatome.core.errors import BadInput, NoAnswer
-from zonatome.core.formats.lay_json import read_placements, write_lay, write_placements, write_request
+from zonatome.core.formats.lay_json import write_lay, write_request
 from zonatome.core.lay.pattern.direction import TRIM_WAYS, strip_directions
 from zonatome.core.lay.prepared import is_prepared, is_quick
 from zonatome.core.lay.ranking import rank
 from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut
-from zonatome.core.lay.table.by_hand import Handwork, with_pins
+from zonatome.core.lay.table.by_hand import with_pins
 from zonatome.core.shop.buying import Purchase, priced_by_area, purchase, rule_of_thumb, shared, short_by
 from zonatome.web.jobs.models import Job
-from zonatome.web.lay.asking import host_of, members_of, owner_of, request_for, request_on
+from zonatome.web.lay.asking import host_of, members_of, owner_of, request_for
 from zonatome.web.lay.models import Cloth, ClothTrial, CutTick, HandLay, JobCloth, LayRun, Remnant
 from zonatome.web.trace.services import shape_of_part
 
 SECONDS = 20.0
-TRIAL_SECONDS = 6.0  # for each cloth on trial
 NOT_LAYABLE = "not layable"
 LOST = "The worker ended before the search did. The best lay so far is kept."
 
@@ -311,80 +310,6 @@ def set_tick(run: LayRun, key: str, *, is_cut: bool, is_strip: bool) -> None:
         CutTick.objects.filter(run=run, key=key).delete()
 
 
-def start_trials(job_cloth: JobCloth, *, seconds: float = TRIAL_SECONDS) -> None:
-    """Lay a cloth's pieces on every cloth of the store: in rows at once, shorter by the worker; a cloth that can't be
-    laid says why.
-    """
-    from zonatome.web.lay.tasks import lay_on_trial  # noqa: PLC0415 a task uses this room
-
-    made = []
-    with transaction.atomic():
-        job_cloth.trials.all().delete()
-        for cloth in Cloth.objects.filter(is_in_store=True):
-            trial = ClothTrial(job_cloth=job_cloth, cloth=cloth, seconds=min(seconds, settings.LONGEST_SEARCH))
-            try:
-                request = request_on(job_cloth, cloth)
-            except BadInput as refusal:
-                trial.state, trial.words = "refused", refusal.told[:300]
-            else:
-                trial.request, trial.fingerprint = write_request(request), fingerprint_of(request)
-                if is_prepared() and is_quick(request):
-                    first = easy_lay(request)
-                    trial.length, trial.used = first.length, first.used
-                made.append(trial)
-            trial.save()
-    for trial in made:
-        lay_on_trial.enqueue(trial.pk)
-
-
-@dataclass(frozen=True)
-class TrialStanding:
-    """A cloth on trial: what to buy and what that costs, what is left whole behind the lay, and whether it is true to
-    the shapes now.
-    """
-
-    trial: ClothTrial
-    bought: Purchase | None
-    left: float
-    is_stale: bool
-    is_own: bool
-
-
-def trial_standings(job_cloth: JobCloth) -> list[TrialStanding]:
-    """Return the cloths on trial, the cheapest first, those that are not offered last."""
-    found = []
-    for trial in job_cloth.trials.select_related("cloth"):
-        bought = None
-        left, is_stale = 0.0, False
-        if trial.length is not None:
-            bought = purchase_on(trial.cloth, job_cloth, trial.length)
-            left = bought.length - bought.squaring - trial.length
-        try:
-            is_stale = (
-                bool(trial.fingerprint) and fingerprint_of(request_on(job_cloth, trial.cloth)) != trial.fingerprint
-            )
-        except BadInput:
-            is_stale = True
-        found.append(TrialStanding(trial, bought, left, is_stale, trial.cloth_id == job_cloth.cloth_id))
-    return sorted(found, key=lambda s: (s.bought is None, s.bought.cost if s.bought else 0, s.trial.cloth.name))
-
-
-def take_instead(job_cloth: JobCloth, cloth: Cloth) -> None:
-    """Put another cloth in the place of one of a job's; its panels stay on it, its lays are out of date then.
-
-    Raises BadInput where the job has that cloth already, or pieces have been cut.
-    """
-    if job_cloth.job.cloths.filter(cloth=cloth).exclude(pk=job_cloth.pk).exists():
-        raise BadInput("cloth", cloth.name, "a cloth that this job does not have yet")
-    if CutTick.objects.filter(run__job_cloth=job_cloth).exists():
-        raise BadInput("cloth", cloth.name, f"no piece of {job_cloth.cloth.name} cut yet")
-    job_cloth.cloth = cloth
-    job_cloth.save()
-
-
-MOST_PAST = 100
-
-
 def now_or_later() -> None:
     """Refuse what needs the compiled search while that is being prepared. Raises BadInput."""
     if not is_prepared():
@@ -393,87 +318,10 @@ def now_or_later() -> None:
         )
 
 
-def hand_lay(job_cloth: JobCloth) -> HandLay:
-    """Return the lay under the hand; begun from the lay that stands, anew where the shapes, the cloth or the rules
-    have changed.
-
-    Raises BadInput where nothing is laid yet.
-    """
-    now_or_later()
-    run = best_run(job_cloth)
-    wanted = wanted_fingerprint(job_cloth)
-    if run is None or run.fingerprint != wanted:
-        raise BadInput(
-            "lay", "none" if run is None else "out of date", "a lay that is true to the shapes; lay the pieces first"
-        )
-    begun = {"fingerprint": wanted, "placements": run.best["placements"], "pinned": [], "past": []}
-    hand, _ = HandLay.objects.get_or_create(job_cloth=job_cloth, defaults=begun)
-    if hand.fingerprint != wanted:
-        HandLay.objects.filter(pk=hand.pk).update(**begun)
-        hand.refresh_from_db()
-    return hand
-
-
-def handwork_of(hand: HandLay) -> Handwork:
-    """Return a kept lay under the hand as the core has it, through the reader that reads files."""
-    return Handwork(read_placements(hand.placements), frozenset(hand.pinned))
-
-
 def strips_that_stand(job_cloth: JobCloth) -> tuple[StripCut, ...]:
     """Return the strips of the lay that stands; none where there is none."""
     run = best_run(job_cloth)
     return run.lay().strips if run else ()
-
-
-def work_by_hand(hand: HandLay, change: Callable[[Handwork], Handwork]) -> None:
-    """Make one change and keep it, and what was there before.
-
-    Raises BadInput where the core refuses; then nothing is kept.
-    """
-    work = change(handwork_of(hand))
-    hand.past = [*hand.past, {"placements": hand.placements, "pinned": hand.pinned}][-MOST_PAST:]
-    # with its panel, whatever the cloth
-    hand.placements = write_placements(work.placements, on_panels=True)
-    hand.pinned = sorted(work.pinned)
-    hand.save()
-
-
-def undo_by_hand(hand: HandLay) -> None:
-    """Take the last change back."""
-    if hand.past:
-        *hand.past, last = hand.past
-        hand.placements, hand.pinned = last["placements"], last["pinned"]
-        hand.save()
-
-
-def begin_by_hand(job_cloth: JobCloth) -> None:
-    """Drop the lay under the hand; it begins anew from the lay that stands."""
-    HandLay.objects.filter(job_cloth=job_cloth).delete()
-
-
-def keep_by_hand(job_cloth: JobCloth, lay: Lay, wrong: Sequence[object]) -> LayRun:
-    """Keep a lay made by hand as the one that stands.
-
-    Raises BadInput where something is wrong with it, or pieces have been cut.
-    """
-    if wrong:
-        raise BadInput("lay", f"{len(wrong)} wrong", "a lay with nothing wrong in it")
-    request = request_for(job_cloth)
-    fingerprint = fingerprint_of(request)
-    if any(r.ticks.all() for r in job_cloth.runs.all() if r.fingerprint == fingerprint):
-        raise BadInput("lay", "ticked", "no piece of this lay cut yet; take the ticks on its sheet back first")
-    with transaction.atomic():
-        job_cloth.runs.filter(is_chosen=True).update(is_chosen=False)
-        run = LayRun.objects.create(
-            job_cloth=job_cloth, request=write_request(request), fingerprint=fingerprint, seconds=0.0, seed=0,
-            version=zonatome.__version__,
-            best=write_lay(lay), best_length=lay.length, first_length=lay.length,
-            rank=rank(request, lay), is_chosen=True, state="done", progress=1.0,
-            ended_at=timezone.now(),
-        )  # fmt: skip
-        begin_by_hand(job_cloth)
-    forget_standing(job_cloth)
-    return run
 
 
 def forget_together(host: JobCloth, others: Sequence[JobCloth]) -> None:
@@ -536,16 +384,6 @@ def part_lays(job: Job, cloths: Sequence[JobCloth] | None = None) -> None:
 def forget_standing(job_cloth: JobCloth) -> None:
     """Forget how the jobs stand whose pieces lie in a lay."""
     Job.objects.filter(pk__in=[m.job_id for m in members_of(host_of(job_cloth))]).forget_kept()
-
-
-def lay_the_rest(job_cloth: JobCloth, hand: HandLay) -> LayRun:
-    """Lay what is not pinned round what is. Raises BadInput where nothing is pinned, or a pin can't stay."""
-    pins = handwork_of(hand).pins()
-    if not pins:
-        raise BadInput("pinned", 0, "at least one pinned piece to lay the rest round")
-    run = start_lay(job_cloth, pins=pins)
-    begin_by_hand(job_cloth)
-    return run
 
 
 def strip_ways(job: Job) -> list[dict[str, Any]]:

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from zonatome.web.strip.views import record as views
+from zonatome.web.strip.views import saved
 
 app_name = "kept"
-urlpatterns = [path("", views.store, name="home"), path("<int:pk>/", views.use_thing, name="use")]
+urlpatterns = [path("", saved.store, name="home"), path("<int:pk>/", saved.use_thing, name="use")]

@@ -10,18 +10,10 @@ from collections.abc import Callable
 from typing import Any, Literal
 
 from zonatome.core.errors import BadInput
-from zonatome.core.survey.furniture import (
-    add_part,
-    change_part,
-    drop_part,
-    join_panels,
-    not_over,
-    part_panels,
-    put_over,
-    rename_part,
-    split_part,
-)
+from zonatome.core.survey.furniture import add_part, change_part, drop_part, not_over, put_over, rename_part
+from zonatome.core.survey.joining import join_panels, part_panels
 from zonatome.core.survey.kind import Kind
+from zonatome.core.survey.splitting import split_part
 
 MOST_CUT = 40  # of one panel, for each piece of furniture
 Data = dict[str, Any]

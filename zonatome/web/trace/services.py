@@ -16,7 +16,7 @@ from zonatome.core.formats.piece_json import read_piece, size_of_piece, write_pi
 from zonatome.core.formats.reading import read_json
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.pad.layers import PadChoice, measured_pad
-from zonatome.core.survey.furniture import edge_held, edge_parted_in
+from zonatome.core.survey.joining import edge_held, edge_parted_in
 from zonatome.core.survey.kind import SIDES, Kind, Part, Side
 from zonatome.core.survey.kinds import kind_named
 from zonatome.core.survey.restyle import strips_of

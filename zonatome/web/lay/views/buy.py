@@ -18,7 +18,7 @@ from zonatome.core.shop.buying import length_of, lots_for, purchase
 from zonatome.core.units import Units
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.models import Job, Wait
-from zonatome.web.lay import services
+from zonatome.web.lay import services, under_hand
 from zonatome.web.lay.forms import CameForm, OrderForm
 from zonatome.web.lay.models import Cloth, ClothOrder, JobCloth, LayRun, Remnant
 from zonatome.web.lay.pages import run_or_404
@@ -209,7 +209,7 @@ def lay_on_it(request: BenchRequest, number: int, pk: int) -> HttpResponse:
             lengths = [_stored(job_cloth, order) for order in here]
             unmeasured = [row for row in lengths if job_cloth.cloth.repeat and row.repeat() is None]
             job_cloth.from_store.set(lengths)
-            services.begin_by_hand(job_cloth)
+            under_hand.begin_by_hand(job_cloth)
             if not unmeasured:
                 services.start_lay(JobCloth.objects.get(pk=pk))
     except BadInput as refused:

@@ -24,7 +24,7 @@ from zonatome.core.units import Units, format_length, said_in
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
-from zonatome.web.lay import acts, services
+from zonatome.web.lay import acts, services, trials, under_hand
 from zonatome.web.lay.asking import host_of, marks_of, members_of, names_in, request_for
 from zonatome.web.lay.drawing import lay_drawing
 from zonatome.web.lay.forms import ClothForm, HandForm, RulesForm, UseClothForm
@@ -209,7 +209,7 @@ def take_easy(request: BenchRequest, number: int, pk: int) -> HttpResponse:
             raise BadInput(
                 "lay", "none that is true to the shapes", "a lay that is true to the shapes; lay the pieces first"
             )
-        services.keep_by_hand(job_cloth, read_lay(run.row_lay), ())
+        under_hand.keep_by_hand(job_cloth, read_lay(run.row_lay), ())
     except BadInput as refusal:
         return _cloth_page(request, job, job_cloth, refusal=refusal.sentence)
     messages.info(request, "The easy one stands. Lay again, and the shortest does.")
@@ -253,7 +253,7 @@ def moving(request: BenchRequest, number: int, pk: int) -> HttpResponse:
 
 
 def _trial(job_cloth: JobCloth) -> dict[str, Any]:
-    standings = services.trial_standings(job_cloth)
+    standings = trials.trial_standings(job_cloth)
     return {
         "job": job_cloth.job,
         "job_cloth": job_cloth,
@@ -278,7 +278,7 @@ def trial_moving(request: BenchRequest, number: int, pk: int) -> HttpResponse:
 def start_trial(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Lay the pieces on every cloth of the store."""
     job_cloth = job_cloth_or_404(load_job(number), pk)
-    services.start_trials(job_cloth)
+    trials.start_trials(job_cloth)
     return redirect("lay:trial", number=number, pk=pk)
 
 
@@ -289,7 +289,7 @@ def take_from_trial(request: BenchRequest, number: int, pk: int) -> HttpResponse
     job_cloth = job_cloth_or_404(job, pk)
     chosen = get_object_or_404(job_cloth.trials, cloth_id=request.POST.get("cloth") or 0)
     try:
-        services.take_instead(job_cloth, chosen.cloth)
+        trials.take_instead(job_cloth, chosen.cloth)
     except BadInput as refusal:
         context = {**_trial(job_cloth), "refusal": refusal.told}
         return job_page(request, job, "lay", "lay/trial.html", context, status=422)
@@ -298,8 +298,8 @@ def take_from_trial(request: BenchRequest, number: int, pk: int) -> HttpResponse
 
 
 def _hand(job_cloth: JobCloth, units: Units, *, held: str = "", refusal: str = "") -> dict[str, Any]:
-    hand = services.hand_lay(job_cloth)
-    work, asked = services.handwork_of(hand), request_for(job_cloth)
+    hand = under_hand.hand_lay(job_cloth)
+    work, asked = under_hand.handwork_of(hand), request_for(job_cloth)
     lay, wrong = by_hand_core.judged(asked, work, services.strips_that_stand(job_cloth))
     job, names = job_cloth.job, names_in(job_cloth)
     sheet = cut_sheet(asked, lay, names, marks_of(job_cloth, asked))

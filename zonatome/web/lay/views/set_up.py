@@ -18,7 +18,7 @@ from zonatome.core.outline import rectangle
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
-from zonatome.web.lay import services
+from zonatome.web.lay import services, under_hand
 from zonatome.web.lay.drawing import cloth_drawing
 from zonatome.web.lay.forms import HeldForm, MarkForm
 from zonatome.web.lay.models import MOST_HELD, CutTick, JobCloth, Remnant
@@ -148,7 +148,7 @@ def take(request: BenchRequest, number: int, pk: int) -> HttpResponse:
         return _page(request, job, job_cloth, refusal=refused.sentence)
     with transaction.atomic():
         job_cloth.from_store.set(chosen)
-        services.begin_by_hand(job_cloth)
+        under_hand.begin_by_hand(job_cloth)
     if chosen:
         messages.info(request, f"Cut from {len(chosen)} of the store’s own. Lay the pieces.")
     return redirect("lay:cloth" if chosen else "lay:set_up", number=number, pk=pk)

@@ -7,11 +7,9 @@ from functools import wraps
 from typing import Any
 
 from django.contrib import messages
-from django.http import FileResponse, Http404, HttpResponse, JsonResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.http import Http404, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect
 from django.urls import reverse
-from django.utils import timezone
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from zonatome.core.cautions import cautions_off
@@ -37,14 +35,13 @@ from zonatome.web.base.answers import said
 from zonatome.web.base.changed import ChangedMeanwhile, both_shown, sent_version
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.drawing import drawing_of
-from zonatome.web.jobs.loading import load_job, load_some, panel_or_404
+from zonatome.web.jobs.loading import load_some, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart, Photo
-from zonatome.web.jobs.photos import keep_sent_photo
 from zonatome.web.rack.pages import job_page
 from zonatome.web.rack.standing import keep_standing, kept_of
 from zonatome.web.strip import services
 from zonatome.web.strip.forms import KeptForm, OffForm, RecordForm
-from zonatome.web.strip.models import Bag, Difference, KeptThing, Spell, SpokenNote
+from zonatome.web.strip.models import Difference, Spell
 from zonatome.web.strip.pace import pull_of
 from zonatome.web.strip.way_back import lacking, way_back_of
 from zonatome.web.survey.services import change_furniture
@@ -66,10 +63,10 @@ def load_bench(number: int) -> Job:
 
 def home(request: BenchRequest, number: int) -> HttpResponse:
     """Show the next thing off, the one in hand, and the record so far."""
-    return _page(request, number)
+    return strip_page(request, number)
 
 
-def _page(
+def strip_page(
     request: BenchRequest,
     number: int,
     *,
@@ -252,7 +249,7 @@ def refused_in_words(view: View) -> View:
         try:
             return view(request, number, *args, **kwargs)
         except BadInput as refusal:
-            return _page(request, number, refusal=refusal.sentence, status=422)
+            return strip_page(request, number, refusal=refusal.sentence, status=422)
         except ChangedMeanwhile as changed:
             version = Job.objects.get(number=number).furniture_version
             return both_shown(request, changed, version=version, back=reverse("strip:home", args=[number]))
@@ -278,7 +275,7 @@ def take_off(request: BenchRequest, number: int) -> HttpResponse:
             written=form.written(),
         )
     except BadInput as refusal:
-        return _page(request, number, refusal=refusal.sentence, status=422)
+        return strip_page(request, number, refusal=refusal.sentence, status=422)
     except ChangedMeanwhile as changed:
         return both_shown(
             request,
@@ -318,14 +315,14 @@ def write(request: BenchRequest, number: int, key: str) -> HttpResponse:
     if not form.is_valid():
         if quietly:
             return said(request, "; ".join(str(w) for errors in form.errors.values() for w in errors))
-        return _page(request, number, status=422, form=form)
+        return strip_page(request, number, status=422, form=form)
     fresh = next(p for p in load_bench(number).parts.all() if p.key == key)
     try:
         services.write_down(fresh, form.written(), version=sent_version(request))
     except BadInput as refusal:
         if quietly:
             return said(request, refusal.sentence)
-        return _page(request, number, refusal=refusal.sentence, status=422)
+        return strip_page(request, number, refusal=refusal.sentence, status=422)
     except ChangedMeanwhile as changed:
         if quietly:
             return said(request, "Changed meanwhile.", status=409)
@@ -371,7 +368,7 @@ def reach(request: BenchRequest, number: int) -> HttpResponse:
     keys = request.POST.getlist("part")
     wished = [k for k in keys if k and job.kind.has(k) and job.kind.part(k).is_on_old]
     if keys != [""] and len(wished) < len([k for k in keys if k]):
-        return _page(request, number, refusal="Expected parts of this piece of furniture.", status=422)
+        return strip_page(request, number, refusal="Expected parts of this piece of furniture.", status=422)
     job.reach = wished
     job.save(update_fields=["reach"])
     return redirect("strip:home", number=number)
@@ -428,184 +425,7 @@ def spell(request: BenchRequest, number: int, pk: int) -> HttpResponse:
 # --- bags, saved things, photos, spoken notes --------------------------------------------------------
 
 
-@require_POST
-@refused_in_words
-def bag(request: BenchRequest, number: int) -> HttpResponse:
-    """Number a bag, or change what stands on it."""
-    job = load_bench(number)
-    text = request.POST.get("number", "")
-    which = int(text) if text.isdigit() and len(text) < 5 else None
-    part = job.parts_by_key().get(request.POST.get("part", ""))
-    made = services.set_bag(
-        job,
-        which,
-        contents=request.POST.get("contents", "").strip(),
-        came_from=request.POST.get("came_from", "").strip(),
-        part=part,
-    )
-    messages.success(request, f"Bag {made.number} kept.")
-    return redirect("strip:home", number=number)
-
-
-@require_POST
-def drop_bag(request: BenchRequest, number: int, bag: int) -> HttpResponse:
-    """Take a bag off the list: there is none."""
-    get_object_or_404(Bag, job__number=number, number=bag).delete()
-    return redirect("strip:home", number=number)
-
-
-@require_POST
-@refused_in_words
-def keep(request: BenchRequest, number: int, key: str) -> HttpResponse:
-    """Put something saved from a part into the workroom's store."""
-    job = load_bench(number)
-    part = panel_or_404(list(job.parts.all()), key)
-    form = KeptForm(request.POST, units=request.workroom.units)
-    if not form.is_valid():
-        words = "; ".join(str(w) for e in form.errors.values() for w in e)
-        return _page(request, number, refusal=words, status=422, kept=(key, form))
-    thing = services.keep_thing(job, part, **form.cleaned_data)
-    messages.success(request, f"{thing.what.capitalize()} is in the store.")
-    return redirect(reverse("strip:home", args=[number]) + f"?part={key}")
-
-
-def hand_photos(request: BenchRequest, number: int, key: str) -> HttpResponse:
-    """Send the photos of a part where there are others than the page that asks has; 204 where there are not."""
-    photos = list(Photo.objects.filter(job__number=number, part__key=key).order_by("id"))
-    if request.GET.get("there") == str(len(photos)):
-        return HttpResponse(status=204)
-    job = load_some(number)
-    context = {"job": job, "hand": panel_or_404(list(job.parts.all()), key), "hand_photos": photos}
-    answer = render(request, "strip/_hand_photos.html", context)
-    answer.headers["X-There"] = str(len(photos))
-    return answer
-
-
-@require_POST
-def add_photo(request: BenchRequest, number: int, key: str) -> HttpResponse:
-    """Keep a photo of a part."""
-    job = load_bench(number)
-    part = panel_or_404(list(job.parts.all()), key)
-    try:
-        keep_sent_photo(request, job, "strip", part=part)
-    except BadInput as refusal:
-        return _page(request, number, refusal=refusal.sentence, status=422)
-    messages.success(request, f"Photo of the {part.name.lower()} kept.")
-    return redirect(reverse("strip:home", args=[number]) + f"?part={key}")
-
-
-@require_POST
-def speak(request: BenchRequest, number: int, key: str) -> HttpResponse:
-    """Keep a spoken note of a part."""
-    part = panel_or_404(list(load_some(number).parts.all()), key)
-    try:
-        note = services.keep_spoken(part, request.FILES.get("spoken"))
-    except BadInput as refusal:
-        return said(request, refusal.sentence)
-    return JsonResponse({"address": reverse("strip:spoken", args=[number, note.pk])})
-
-
-def spoken(request: BenchRequest, number: int, pk: int) -> FileResponse:
-    """Send a spoken note."""
-    note = get_object_or_404(SpokenNote, pk=pk, part__job__number=number)
-    try:
-        return FileResponse(note.file.open("rb"), content_type=f"audio/{note.kind}")
-    except FileNotFoundError:
-        raise Http404 from None
-
-
-@require_POST
-def drop_spoken(request: BenchRequest, number: int, pk: int) -> HttpResponse:
-    """Forget a spoken note."""
-    note = get_object_or_404(SpokenNote.objects.select_related("part"), pk=pk, part__job__number=number)
-    key = note.part.key
-    note.file.delete(save=False)
-    note.delete()
-    return redirect("strip:look", number=number, key=key)
-
-
 # --- a set, looking back -----------------------------------------------------------------------------
 
 
-@require_POST
-@refused_in_words
-def set_piece(request: BenchRequest, number: int) -> HttpResponse:
-    """Say that one of the others of a set is off, or note in what it differs."""
-    job = load_bench(number)
-    text = request.POST.get("number", "")
-    which = int(text) if text.isdigit() and len(text) < 4 else 0
-    if request.POST.get("forget"):
-        get_object_or_404(
-            Difference, pk=request.POST["forget"] if request.POST["forget"].isdigit() else 0, job=job
-        ).delete()
-    elif "words" in request.POST:
-        services.note_difference(
-            job, which, request.POST["words"], job.parts_by_key().get(request.POST.get("part", ""))
-        )
-    else:
-        services.set_piece_off(job, which, is_off=request.POST.get("off") == "1")
-    return redirect(reverse("strip:home", args=[number]) + "#others")
-
-
-def look(request: BenchRequest, number: int, key: str = "") -> HttpResponse:
-    """Look back at the record and photos of one part, from any later step; the way back is one key away."""
-    job = load_job(number)
-    parts = list(job.parts.all())
-    off = job.off_keys
-    part = panel_or_404(parts, key or (off[-1] if off else parts[0].key))
-    order = [line["keys"] for line in way_back_of(job)]
-    kind = job.kind
-    place = next((n for n, keys in enumerate(order, 1) if part.key in keys), None)
-    return_to = request.GET.get("back", "")
-    if not url_has_allowed_host_and_scheme(return_to, allowed_hosts={request.get_host()}) or "/look" in return_to:
-        return_to = reverse("strip:home", args=[number])
-    tones = {
-        p.key: ("off" if p.off_number is not None else "plain") + (" part--in-hand" if p.key == part.key else "")
-        for p in parts
-    }
-    words = {p.key: "in the record" if p.off_number is not None else "not off yet" for p in parts}
-    context = {
-        "part": part,
-        "photos": [p for p in job.photos.all() if p.part_id == part.pk],
-        "whole": [p for p in job.photos.all() if p.part_id is None],
-        "spoken": part.spoken.all(),
-        "bag": next((b for b in job.bags.all() if b.part_id == part.pk), None),
-        "line": next((line["back"] for line in way_back_of(job) if part.key in line["keys"]), None),
-        "place": place,
-        "places": len(order),
-        "under": [kind.part(u).name for u, o in kind.over if o == part.key],
-        "over": [kind.part(o).name for u, o in kind.over if u == part.key],
-        "meets": [(kind.part(m.partner(part.key)).name, m.join.replace("_", " ")) for m in kind.meetings_of(part.key)],
-        "differences": part.differences.all(),
-        "checks": [c for c in lacking(job) if c.part == part.key],
-        "return_to": return_to,
-        "drawing": drawing_of(job, tones=tones, words=words),
-    }
-    return job_page(request, job, "strip", "strip/look.html", context)
-
-
 # --- the store of what was saved ---------------------------------------------------------------------
-
-
-def store(request: BenchRequest) -> HttpResponse:
-    """Show what has been saved for another piece."""
-    wanted = request.GET.get("what", "")
-    things = KeptThing.objects.filter(used_at=None)
-    kinds = sorted(set(things.values_list("what", flat=True)))
-    if wanted in kinds:
-        things = things.filter(what=wanted)
-    used = KeptThing.objects.exclude(used_at=None).order_by("-used_at")[:20]
-    context = {"things": things.select_related("job"), "kinds": kinds, "wanted": wanted, "used": used, "nav": "kept"}
-    return render(request, "strip/store.html", context)
-
-
-@require_POST
-def use_thing(request: BenchRequest, pk: int) -> HttpResponse:
-    """Say that a saved thing has been used, or that it is back."""
-    thing = get_object_or_404(KeptThing, pk=pk)
-    if request.POST.get("back"):
-        thing.used_at, thing.used_for = None, ""
-    else:
-        thing.used_at, thing.used_for = timezone.now(), request.POST.get("used_for", "").strip()[:80]
-    thing.save()
-    return redirect("kept:home")
