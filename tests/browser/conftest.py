@@ -94,7 +94,7 @@ def _plain_env(home: Path) -> dict[str, str]:
     return {k: v for k, v in os.environ.items() if not k.startswith("ZONATOME")} | {"ZONATOME_HOME": str(home)}
 
 
-def start(home: Path, *more: str, longest_search: float = 3) -> Running:
+def start(home: Path, *more: str, longest_search: float = 1.5) -> Running:
     """Start the application on a free port and wait until it answers. Its searches are short, two cores run all the
     tests.
     """

@@ -285,7 +285,7 @@ def test_what_is_pressed_after_the_sign_in_has_ended_is_not_said_to_be_kept(brow
     sign_in(watched)
     watched.go("/tags/119/fasten/top/")
     watched.keys.heard()
-    page.context.clear_cookies()
+    page.context.clear_cookies(name="sessionid")
     watched.keys.press("Space")
     expect(page.get_by_text("Not kept: the application did not answer.")).to_be_visible()
     watched.go("/tags/124/strip/?part=seat")

@@ -6,6 +6,7 @@ import html
 import re
 from collections import Counter
 from datetime import timedelta
+from functools import cache
 from urllib.parse import urljoin
 
 import pytest
@@ -15,6 +16,7 @@ from django.utils import timezone
 
 from tests.web.conftest import block
 from zonatome.core.survey.kinds import KINDS
+from zonatome.web.demo import making, sample
 from zonatome.web.demo.sample import NAME, PASSWORD, load_sample
 from zonatome.web.jobs.models import Job, Wait, Workroom
 from zonatome.web.jobs.services import hang_tag
@@ -249,7 +251,12 @@ def metric_words(client) -> list[str]:
     return metric
 
 
-def test_the_sample_workroom_shows_something_real_at_every_step(client, db):
+def test_the_sample_workroom_shows_something_real_at_every_step(client, db, monkeypatch):
+    of_cover = {shot.cover: (tag.number, key) for tag in sample.tags() for key, shot in tag.shots.items()}
+    shots = {(tag.number, key): shot.cover for tag in sample.tags() for key, shot in tag.shots.items()}
+    taken = cache(sample._taken)  # each cover is taken up once, from one of its photos
+    monkeypatch.setattr(sample, "_taken", lambda *place: taken(*of_cover[shots[place]]))
+    monkeypatch.setattr(making, "SEARCHED", 0.3)
     load_sample()
     assert client.post("/login/", {"username": NAME, "password": PASSWORD}).url == "/"
     page = client.get("/").content.decode()

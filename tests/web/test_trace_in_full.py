@@ -97,7 +97,7 @@ def test_each_way_by_tape_gives_its_shape_with_the_panel_s_joins(bench, workroom
     ("rows", "words"),
     [
         ("0; 21; 22\n15; 23", "Line 2: expected height; left; right"),
-        ("0; 21; 22\nhigh; 2; 3", "Line 2: Expected a length"),
+        ("0; 21; 22\nhigh; 2; 3", "Line 2: Type a length"),
         ("20; 21; 22\n10; 23; 23", "heights from the bottom up"),
         ("0; 21; 22", "2 to 60 rows"),
     ],

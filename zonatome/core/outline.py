@@ -93,6 +93,15 @@ class Outline:
         )
 
 
+def degrees_apart(one: float, other: float) -> float:
+    """Return by how much two directions differ, 0 to 180 degrees, the shorter way round.
+
+    >>> degrees_apart(350, 20), degrees_apart(-90, 270)
+    (30, 0)
+    """
+    return abs((one - other + 180) % 360 - 180)
+
+
 def turn_of(degrees: float) -> tuple[float, float]:
     """Return cosine and sine, exact for quarter turns."""
     known = QUARTER_TURNS.get(degrees % 360)

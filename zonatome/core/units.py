@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 import re
+import unicodedata
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal
@@ -37,13 +38,17 @@ SPELT = {
     "in": "in", "inch": "in", "inches": "in", '"': "in", "''": "in", "ft": "ft", "foot": "ft", "feet": "ft", "'": "ft",
     "yd": "yd", "yds": "yd", "yard": "yd", "yards": "yd",
 }  # fmt: skip
-VULGAR = {
-    "½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8", "⅓": "1/3", "⅔": "2/3",
-}  # fmt: skip
 PART = re.compile(
     r"\s*(?:(?P<whole>\d+)\s+(?P<top>\d+)/(?P<under>\d+)|(?P<ftop>\d+)/(?P<funder>\d+)|(?P<dec>\d+(?:[.,]\d+)?|[.,]\d+))"
     r"\s*(?P<unit>[a-z]+|''|\"|')?\s*"
 )
+
+
+def _spelt_out(sign: str) -> str:
+    """A sign such as ½ as a space and `1/2`; any other sign as it is."""
+    if not unicodedata.decomposition(sign).startswith("<fraction>"):
+        return sign
+    return " " + unicodedata.normalize("NFKC", sign).replace("\N{FRACTION SLASH}", "/")
 
 
 def parse_length(
@@ -92,8 +97,7 @@ def _sum_of_parts(text: str, bare: str, key: str) -> Fraction:
     plain = (
         text.strip().lower().replace("″", '"').replace("”", '"').replace("“", '"').replace("′", "'").replace("’", "'")
     )
-    for sign, spelt in VULGAR.items():
-        plain = plain.replace(sign, f" {spelt}")
+    plain = "".join(map(_spelt_out, plain))
     total, at, last = Fraction(0), 0, math.inf
     plain = plain.strip()
     while at < len(plain):

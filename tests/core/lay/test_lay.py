@@ -51,7 +51,7 @@ def _as_lay(request: LayRequest, placements: tuple[Placement, ...]) -> Lay:
 def test_the_search_is_never_longer_than_rows_and_reports_only_shorter_lays():
     asked = six_chairs(welt=True)
     reported: list[Lay] = []
-    best = search_lay(asked, seconds=4, seed=1, report=reported.append)
+    best = search_lay(asked, seconds=2, seed=1, report=reported.append)
     assert wrong_with(asked, best) == []
     assert reported[0].method == "rows"
     lengths = [lay.length for lay in reported]
@@ -79,7 +79,7 @@ def test_a_search_ends_soon_after_it_is_told_to():
 def test_the_packer_takes_any_turn_and_one_way_pieces_alike():
     pieces = (PieceAsk("free", rectangle(700, 90), 5, None), PieceAsk("down", rectangle(400, 300), 3, (0.0,)))
     asked = LayRequest(ROLL, 3.0, pieces)
-    assert wrong_with(asked, search_lay(asked, seconds=3)) == []
+    assert wrong_with(asked, search_lay(asked, seconds=1.5)) == []
 
 
 def test_a_bad_lay_of_an_engine_is_never_shown():

@@ -80,7 +80,7 @@ def test_a_stop_in_mid_search_ends_it_with_the_best_so_far(family):
     stop_at: list[float] = []
 
     def stopped() -> bool:
-        if not stop_at and time.monotonic() - begun > 1.2:
+        if not stop_at and time.monotonic() - begun > 0.7:
             stop_at.append(time.monotonic())
         return bool(stop_at)
 

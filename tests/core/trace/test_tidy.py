@@ -4,7 +4,7 @@ import math
 import random
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from zonatome.core.errors import BadInput
@@ -32,6 +32,7 @@ def test_a_ragged_four_sided_cover_becomes_four_points_at_its_corners(seed, widt
         assert min(math.dist(corner, p) for p in tidy.points) < 1.5
 
 
+@settings(max_examples=30)
 @given(st.floats(60, 400), st.floats(0.6, 1))
 def test_a_round_one_keeps_its_roundness_with_fewer_points(radius, flat):
     ring = outline_of(

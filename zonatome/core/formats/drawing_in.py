@@ -21,6 +21,7 @@ from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 from ezdxf import DXFError, edgeminer, edgesmith, recover
 from ezdxf.disassemble import recursive_decompose
+from ezdxf.math import Bezier3P, Bezier4P
 from ezdxf.path import make_path
 from svgelements import SVG, Arc, Close, CubicBezier, Line, Move, Path, QuadraticBezier, Shape
 
@@ -173,6 +174,7 @@ def _svg_lines(content: bytes, unit: str) -> tuple[Iterator[Drawn], bool]:
 
 
 COMMAND = re.compile(r"[MmZzLlHhVvCcSsQqTtAa]|[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
+CUBIC = 4  # points of a cubic Bezier curve; a quadratic one has three
 # an arc's two flags may stand in one number
 NUMBERS_EACH = {"m": 2, "l": 2, "h": 1, "v": 1, "c": 6, "s": 4, "q": 4, "t": 2, "a": 5}
 
@@ -324,25 +326,17 @@ def _without_arcs(segments: Iterable[Any]) -> Iterator[Any]:
 
 
 def _curve(hull: list[Point], within: float) -> list[Point]:
-    """Points along a Bezier curve but for its start.
-
-    Source: Wang's bound, n = sqrt(d (d - 1) / 8 * bend / tolerance).
-    """
-    degree = len(hull) - 1
+    """Points along a Bezier curve but for its start, none farther from it than `within`."""
     bend = max(
         math.hypot(a[0] - 2 * b[0] + c[0], a[1] - 2 * b[1] + c[1])
         for a, b, c in zip(hull, hull[1:], hull[2:], strict=False)
     )
     if not math.isfinite(bend) or bend > 10 * LONGEST:
         raise BadInput("file", "a coordinate beyond 1 km, or none", "coordinates within 100 m")
-    steps = max(1, min(MOST_POINTS, math.ceil(math.sqrt(degree * (degree - 1) / 8 * bend / within))))
-    made = []
-    for k in range(1, steps + 1):
-        row, t = hull, k / steps
-        while len(row) > 1:
-            row = [((1 - t) * a[0] + t * b[0], (1 - t) * a[1] + t * b[1]) for a, b in itertools.pairwise(row)]
-        made.append(row[0])
-    return made
+    if bend < within:
+        return [hull[-1]]
+    curve = Bezier4P(hull) if len(hull) == CUBIC else Bezier3P(hull)
+    return [(point.x, point.y) for point in list(curve.flattening(within))[1:]]
 
 
 # --- DXF

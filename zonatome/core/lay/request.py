@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
 
-from zonatome.core.outline import Outline, Point, turn_of
+from zonatome.core.outline import Outline, Point, degrees_apart, turn_of
 
 Direction = Literal["along", "across", "bias"]
 STRIP_TURNS: dict[str, tuple[float, ...]] = {"along": (0.0,), "across": (-90.0,), "bias": (45.0, -45.0)}
@@ -159,7 +159,7 @@ class PieceAsk:
 
     def may_turn(self, degrees: float) -> bool:
         """Whether a turn is among those allowed."""
-        return self.turns is None or any(abs((degrees - t + 180) % 360 - 180) <= 1e-6 for t in self.turns)
+        return self.turns is None or any(degrees_apart(degrees, t) <= 1e-6 for t in self.turns)
 
 
 @dataclass(frozen=True)

@@ -8,9 +8,10 @@ second comes right after the first where nothing forbids it.
 
 from __future__ import annotations
 
-import heapq
 from collections.abc import Collection, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
+from graphlib import CycleError, TopologicalSorter
 
 from zonatome.core.errors import BadInput
 from zonatome.core.survey.furniture import not_over
@@ -106,31 +107,22 @@ def _sorted(
     members: dict[str, list[str]] = {}
     for key in keys:
         members.setdefault(of[key], []).append(key)
-    after: dict[str, set[str]] = {key: set() for key in members}
-    before = dict.fromkeys(members, 0)
+    lies_under: TopologicalSorter[str] = TopologicalSorter(dict.fromkeys(members, ()))
     for first, second in pairs:
         a, b = of.get(first), of.get(second)
-        if a is not None and b is not None and a != b and b not in after[a]:
-            after[a].add(b)
-            before[b] += 1
+        if a is not None and b is not None and a != b:
+            lies_under.add(b, a)
+    with suppress(CycleError):  # what runs in a circle never comes free
+        lies_under.prepare()
     least = {key: min(rank[k] for k in group) for key, group in members.items()}
-    free = [(least[key], key) for key in members if not before[key]]
-    heapq.heapify(free)
+    free = set(lies_under.get_ready())
     order: list[str] = []
     while free:
         mirrors = {kind.part(k).mirror for k in members[of[order[-1]]]} if order and by_pairs else set()
-        partner = next((row for row in free if row[1] in mirrors), None)
-        if partner is None:
-            _, key = heapq.heappop(free)
-        else:
-            key = partner[1]
-            free.remove(partner)
-            heapq.heapify(free)
+        key = min(free & mirrors or free, key=lambda k: (least[k], k))
         order += sorted(members[key], key=lambda k: rank[k])
-        for second in after[key]:
-            before[second] -= 1
-            if not before[second]:
-                heapq.heappush(free, (least[second], second))
+        lies_under.done(key)
+        free = (free - {key}) | set(lies_under.get_ready())
     return tuple(order)
 
 

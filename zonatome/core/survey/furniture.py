@@ -10,6 +10,7 @@ import unicodedata
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
 from functools import partial
+from graphlib import CycleError, TopologicalSorter
 from typing import get_args
 
 from zonatome.core.errors import BadInput
@@ -190,19 +191,14 @@ def as_one(kind: Kind) -> tuple[tuple[str, str], ...]:
 
 def _runs_in_circle(pairs: Iterable[tuple[str, str]]) -> bool:
     """Whether following the pairs from first to second ever comes back."""
-    after: dict[str, set[str]] = {}
-    before: dict[str, int] = {}
+    order: TopologicalSorter[str] = TopologicalSorter()
     for first, second in pairs:
-        if second not in after.setdefault(first, set()):
-            after[first].add(second)
-            before[second] = before.get(second, 0) + 1
-    free = [key for key in after if not before.get(key)]
-    while free:
-        for second in after.pop(free.pop(), ()):
-            before[second] -= 1
-            if not before[second]:
-                free.append(second)
-    return any(after.values())
+        order.add(second, first)
+    try:
+        order.prepare()
+    except CycleError:
+        return True
+    return False
 
 
 def key_for(name: str, taken: Collection[str]) -> str:

@@ -18,8 +18,10 @@ from zonatome.core.lazily import Lazily
 
 if TYPE_CHECKING:
     import cv2
+    from scipy import optimize
 else:
     cv2 = Lazily("cv2")
+    optimize = Lazily("scipy.optimize")
 
 Array = NDArray[np.float64]
 IDS = (0, 1, 2, 3)
@@ -27,11 +29,8 @@ NAMES = ("top left", "top right", "bottom right", "bottom left")
 MARKER = 60.0  # mm: the black square's side
 LEAST_MAT = 100.0
 MOST_MAT = 5000.0
-ROUNDS = 12
-TERMS = 14
 # how near two squares may lie: the paper's edge must not be taken for the marker's, nor hide it
 NEAREST = (0.125, 0.09, 0.06, 0.04)
-STEP = 1e-6
 TURNED_MOST = 0.35  # radians: a marker that lies more askew than 20 degrees has been put in another's place
 
 
@@ -177,15 +176,7 @@ def camera_from(found: Mapping[int, Array], width: int, height: int, mat: Mat) -
         homography = np.append(values[:8], 1.0).reshape(3, 3)
         return np.asarray((_seen(corners(values[9:]), homography, float(values[8]), middle, radius) - seen).flatten())
 
-    for _ in range(ROUNDS):
-        here = misfit(terms)
-        slope = np.column_stack(
-            [(misfit(terms + np.eye(TERMS)[k] * scale[k] * STEP) - here) / STEP for k in range(TERMS)]
-        )
-        change = np.linalg.lstsq(slope, -here, rcond=None)[0]
-        terms = terms + change * scale
-        if np.abs(change).max() < 1e-9:
-            break
+    terms = optimize.least_squares(misfit, terms, x_scale=scale, method="lm", xtol=1e-12).x
     homography = np.append(terms[:8], 1.0).reshape(3, 3)
     per_mm = (
         float(np.mean([np.linalg.norm(found[i][k] - found[i][(k + 1) % 4]) for i in IDS for k in range(4)]))

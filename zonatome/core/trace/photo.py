@@ -24,8 +24,10 @@ from zonatome.core.trace.mat import Array, Camera, Mat, camera_of
 
 if TYPE_CHECKING:
     import cv2
+    from scipy import ndimage
 else:
     cv2 = Lazily("cv2")
+    ndimage = Lazily("scipy.ndimage")
 
 Pixels = NDArray[np.uint8]
 MOST_BYTES = 30 * 2**20
@@ -338,12 +340,7 @@ def _evenly(points: Array, spacing: float) -> Array:
 def _eased(values: Array, sigma: float) -> Array:
     """A closed row of values, each averaged with its neighbours; sigma in points."""
     reach = max(1, int(3 * sigma))
-    weights = np.exp(-0.5 * (np.arange(-reach, reach + 1) / sigma) ** 2)
-    weights /= weights.sum()
-    wrapped = np.concatenate([values[-reach:], values, values[:reach]])
-    if values.ndim == 1:
-        return np.convolve(wrapped, weights, "valid")
-    return np.column_stack([np.convolve(wrapped[:, k], weights, "valid") for k in range(values.shape[1])])
+    return np.asarray(ndimage.gaussian_filter1d(values, sigma, axis=0, mode="wrap", radius=reach))
 
 
 def _normals(points: Array) -> Array:

@@ -84,12 +84,7 @@ def _smooth(line: Array, fineness: float, *, closed: bool = False) -> list[tuple
 
 def _dense(outline: Outline) -> Array:
     """Points along the outline, evenly, the outline's own points among them."""
-    found = []
-    points = np.array(outline.points)
-    for a, b in zip(points, np.roll(points, -1, axis=0), strict=True):
-        count = max(1, round(float(np.linalg.norm(b - a)) / SPACING))
-        found.append(a + (b - a) * (np.arange(count) / count)[:, None])
-    return np.concatenate(found)
+    return np.asarray(shapely.get_coordinates(shapely.segmentize(outline.polygon.exterior, SPACING))[:-1])
 
 
 def _corners(dense: Array) -> list[int]:

@@ -24,6 +24,7 @@ from zonatome.core.lay.geometry.nesting_table import SLOW_TABLE, NestingTable, t
 from zonatome.core.lay.geometry.slide import slid
 from zonatome.core.lay.request import LayRequest, PieceAsk, Placement
 from zonatome.core.lay.search.compaction import Compactor
+from zonatome.core.outline import degrees_apart
 
 CLEAR = 0.012  # mm added all round, above the packer's own rounding
 MITRE = 2.0
@@ -199,4 +200,4 @@ def _snapped(turn: float, piece: PieceAsk) -> float:
     """The allowed turn that the packer meant; its own arithmetic is in single precision."""
     if piece.turns is None:
         return round(turn, 4) % 360
-    return min(piece.turns, key=lambda t: abs((turn - t + 180) % 360 - 180))
+    return min(piece.turns, key=lambda t: degrees_apart(turn, t))

@@ -15,6 +15,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.lay.check import Fault, examined
 from zonatome.core.lay.request import Lay, LayRequest, Placement, StripCut
 from zonatome.core.lay.table.cut_sheet import table_for
+from zonatome.core.outline import degrees_apart
 from zonatome.core.tolerances import SAME_LENGTH
 from zonatome.core.units import Units, format_length
 
@@ -97,7 +98,7 @@ def turned(request: LayRequest, work: Handwork, key: str) -> Handwork:
         raise BadInput(
             "turn", placement.piece, "a piece that may lie in more than one turn: nap or pattern holds this one"
         )
-    now = min(range(len(turns)), key=lambda k: abs((placement.turn_degrees - turns[k] + 180) % 360 - 180))
+    now = min(range(len(turns)), key=lambda k: degrees_apart(placement.turn_degrees, turns[k]))
     return work.with_placed(
         _about_its_middle(request, placement, replace(placement, turn_degrees=turns[(now + 1) % len(turns)]))
     )
@@ -137,7 +138,7 @@ def snapped(work: Handwork, placement: Placement, ways: NestingTable, *, reach: 
         (
             k
             for k in ways.of_piece[number]
-            if abs((ways.ways[k].turn_degrees - placement.turn_degrees + 180) % 360 - 180) < 1e-6
+            if degrees_apart(ways.ways[k].turn_degrees, placement.turn_degrees) < 1e-6
             and ways.ways[k].flip == placement.flip
         ),
         None,
@@ -163,7 +164,7 @@ def _way_of(ways: NestingTable, placement: Placement) -> int | None:
     for number, piece in enumerate(ways.request.pieces):
         if piece.id == placement.piece:
             for k in ways.of_piece[number]:
-                turn = abs((ways.ways[k].turn_degrees - placement.turn_degrees + 180) % 360 - 180)
+                turn = degrees_apart(ways.ways[k].turn_degrees, placement.turn_degrees)
                 if turn < 1e-6 and ways.ways[k].flip == placement.flip:
                     return k
     return None
