@@ -57,7 +57,8 @@ def readiness(
     untopped: Collection[str] = (),
     pads: Mapping[str, float] | None = None,
 ) -> Readiness:
-    """Return whether the shapes of a set of `count` can be cut, by trade.md's rule for a good shape.
+    """Return whether the shapes of a set of `count` can be cut, by the trade's rule for a good one: every panel has
+    one, seams agree, pairs are pairs, tops are marked.
 
     `untopped` names panels whose shape was traced from an old cover on which no top was marked; `pads` the ones whose
     pad has grown by so many mm (thinner: less than 0) since their shape was made.

@@ -36,11 +36,11 @@ class PanelSearcher(Searcher):
         stop: Ints,
         exchange: BestExchange | None = None,
     ) -> None:
-        """See `Searcher`. A state's length is the area of what it leaves out."""
+        """Take what a `Searcher` takes. What a lay costs is the area of what finds no room on the panels."""
         super().__init__(ways, seed=seed, work=work, until=until, stop=stop, exchange=exchange)
         self.limit = ways.panels_end
         self.first_choice = np.flatnonzero(ways.priority)
-        self.heart = HideDepth(ways.panels)
+        self.hide_depth = HideDepth(ways.panels)
         self.middle = np.array([w.outline.polygon.centroid.coords[0] for w in ways.ways]).reshape(-1, 2)
 
     def run(self) -> None:
@@ -64,7 +64,7 @@ class PanelSearcher(Searcher):
         """How far from the heart of the hide the pieces with priority lie, from 0 to 1; see `hide_depth.py`."""
         chosen = self.first_choice[way[self.first_choice] >= 0]
         spots = np.stack([x[chosen], y[chosen]], axis=1) + self.middle[way[chosen]]
-        return self.heart.edge_nearness(spots, self.table.area[chosen])
+        return self.hide_depth.edge_nearness(spots, self.table.area[chosen])
 
     def deepen(self, state: State) -> None:
         """Change pieces with priority against others, or move them, as long as everything keeps its room and they come
@@ -82,8 +82,8 @@ class PanelSearcher(Searcher):
                 other = int(self.chance.choice(others))
                 x[one], x[other], y[one], y[other] = x[other], x[one], y[other], y[one]
             else:
-                x[one] += self.chance.normal(0, self.heart.deepest / 3)
-                y[one] += self.chance.normal(0, self.heart.deepest / 3)
+                x[one] += self.chance.normal(0, self.hide_depth.deepest / 3)
+                y[one] += self.chance.normal(0, self.hide_depth.deepest / 3)
             self.brought_inside(self.limit, x, y, way)
             least, x, y, way = self.driven(self.limit, x, y, way)
             self.work_left -= TRY_WORK

@@ -99,7 +99,13 @@ class Searcher:
         stop: Ints,
         exchange: BestExchange | None = None,
     ) -> None:
-        """`until`: the moment on the monotonic clock at which it ends in any case; `stop[0]` ends it at once."""
+        """Take what is searched in and how far: `ways`, every piece in every turn with the no-fit polygons of each two.
+
+        `seed` begins its sequence of choices; `work` is how much it may do, in steps as the compiled code counts them,
+        so that it does the same on every machine; `until` is the moment on the monotonic clock at which it ends in any
+        case; `stop[0]` ends it at once, from another thread. Through `exchange` searchers on other cores hand each
+        other the best lay so far.
+        """
         self.ways, self.table, self.n = ways, ways.table, len(ways.items)
         self.chance = np.random.default_rng(seed)
         self.state = np.array([seed * 2 + 1], dtype=np.uint64) * np.uint64(0x9E3779B97F4A7C15)
