@@ -76,7 +76,8 @@ def test_pressing_a_lay_together_moves_nothing_into_another_and_makes_it_no_long
     first = easy_lay(request)
     pressed = Compactor(NestingTable(request, pairs="none")).of_placements(first.placements) or first.placements
     length = max(p.on_cloth(request.by_id[p.piece]).bounds[2] for p in pressed)
-    assert wrong_with(request, replace(first, placements=pressed, length=length, bound=0.0)) == []
+    used = first.used * first.length / length
+    assert wrong_with(request, replace(first, placements=pressed, length=length, used=used, bound=0.0)) == []
     assert length <= first.length + 1e-6
 
 

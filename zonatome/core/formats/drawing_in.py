@@ -21,7 +21,7 @@ from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 from ezdxf import DXFError, edgeminer, edgesmith, recover
 from ezdxf.disassemble import recursive_decompose
-from ezdxf.math import Bezier3P, Bezier4P
+from ezdxf.math import Bezier3P, Bezier4P, Vec2
 from ezdxf.path import make_path
 from svgelements import SVG, Arc, Close, CubicBezier, Line, Move, Path, QuadraticBezier, Shape
 
@@ -335,7 +335,8 @@ def _curve(hull: list[Point], within: float) -> list[Point]:
         raise BadInput("file", "a coordinate beyond 1 km, or none", "coordinates within 100 m")
     if bend < within:
         return [hull[-1]]
-    curve = Bezier4P(hull) if len(hull) == CUBIC else Bezier3P(hull)
+    points = Vec2.list(hull)
+    curve = Bezier4P(points) if len(hull) == CUBIC else Bezier3P(points)
     return [(point.x, point.y) for point in list(curve.flattening(within))[1:]]
 
 

@@ -81,7 +81,7 @@ class RollSearcher(Searcher):
         exchange: BestExchange | None = None,
         least: float = 0.0,
     ) -> None:
-        """Take what a `Searcher` takes, and `least`, the mm below which no lay of the request can end: there it rests."""
+        """Take what a `Searcher` takes, and `least`, the mm below which no lay can end: there it rests."""
         super().__init__(ways, seed=seed, work=work, until=until, stop=stop, exchange=exchange)
         self.press = Compactor(ways)
         self.least = least
