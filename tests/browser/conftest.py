@@ -31,7 +31,6 @@ CHROMIUM_ARGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
-    "--use-fake-device-for-media-stream",  # a microphone that hums
 ]
 
 

@@ -25,13 +25,13 @@ def test_it_is_stripped_press_by_press_and_the_record_is_the_way_back(bench, kin
     job = Job.objects.get()
     base = f"/tags/{job.number}/"
     found(bench, job, "frame_loose", "support_slack", "filling_flat", "cover_worn")
-    names = []
+    names, kind_of_job = [], load_job(job.number).kind
     while True:
         page = bench.get(base + "strip/").content.decode()
         if "Off next" not in page:
             break
         key = re.search(r'id="off">.*?name="part" value="(\w+)"', page, re.S)[1]
-        names.append(thing_name(load_job(job.number).kind, comes_with(load_job(job.number).kind, key)))
+        names.append(thing_name(kind_of_job, comes_with(kind_of_job, key)))
         assert f'<span class="underlined">{names[-1].lower()}</span>' in page
         assert bench.post(base + "strip/off/", {"part": key}).status_code == 302
         if not variant:  # a variant is marked as its kind is

@@ -102,12 +102,13 @@ def _find(at: Making, *, keys: Sequence[str]) -> None:
 
 def _strip(at: Making, *, most: int = 99, notes: Mapping[str, str] | None = None, unmarked: Sequence[str] = ()) -> None:
     """Take things off in the usual order, each with its marks and what is in its bag."""
-    for group in things(at.job.kind, usual_order(at.job.kind))[:most]:
+    kind = at.job.kind
+    for group in things(kind, usual_order(kind))[:most]:
         take_off(at.job, group[0])
-        for key in group:
-            row = at.part(key)
-            marks = () if key in unmarked else tuple(m.key for m in marks_for(at.job.kind, row.part))
-            write_down(row, Written(note=(notes or {}).get(key, ""), marks=marks), version=None)
+        rows = at.job.parts_by_key()
+        for row in (rows[key] for key in group):
+            marks = () if row.key in unmarked else tuple(m.key for m in marks_for(kind, row.part))
+            write_down(row, Written(note=(notes or {}).get(row.key, ""), marks=marks), version=None)
     for bag in at.job.bags.all():
         contents, came_from = BAGS.get(bag.part.key if bag.part else "", ANY_BAG)
         set_bag(at.job, bag.number, contents=contents, came_from=came_from)
