@@ -263,12 +263,12 @@ def test_a_note_is_spoken_over_the_part_in_hand_kept_as_sound_and_played_with_th
     page = watched.page
     sign_in(watched)
     page.add_init_script(A_HUM)
-    watched.go("/tags/124/strip/?part=seat")
+    watched.go("/tags/124/strip/?part=outside_back")
     page.get_by_role("button", name="Speak it").click()
     page.wait_for_timeout(400)  # what is said
     page.get_by_role("button", name="Stop and keep").click()
     expect(page.get_by_text("Spoken note kept")).to_be_visible()
-    watched.go("/tags/124/strip/look/seat/")
+    watched.go("/tags/124/strip/look/outside_back/")
     sound = page.locator("main audio").first.get_attribute("src") or ""
     content = page.request.get(watched.address + sound).body()
     assert content[:4] == b"\x1a\x45\xdf\xa3", "a WebM recording"
