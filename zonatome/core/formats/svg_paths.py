@@ -1,4 +1,6 @@
-"""Numbers for drawings: strings with a fixed count of decimals. y is turned down here and nowhere else."""
+"""Numbers for drawings: strings with a fixed count of decimals. Points and paths are turned down here: y up on the
+cloth is y down on a screen.
+"""
 
 from __future__ import annotations
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from zonatome.core.fasten.staples import CORNER_OPEN, CROWN, StaplePlan
-from zonatome.core.formats.svg_paths import fixed, path_of
+from zonatome.core.formats.svg_paths import down, fixed, path_of
 from zonatome.core.outline import Outline, Point, offset_by_edge
 from zonatome.web.jobs.models import JobPart
 
@@ -93,7 +93,7 @@ def board_drawing(part: JobPart, board: Outline, plan: StaplePlan) -> BoardDrawi
         path_of(cloth.points, top),
         path_of(board.points, top),
         tuple(corners),
-        tuple((fixed(c[0]), fixed(top - c[1])) for c in corners),
+        tuple(down(c, top) for c in corners),
         fixed(min(CORNER_OPEN, min(bx1 - bx0, by1 - by0) / 4)),
         tuple(staples),
         keep_outs,

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from zonatome.core.formats.furniture_json import read_furniture, write_furniture
-from zonatome.core.formats.svg_paths import fixed, path_of
+from zonatome.core.formats.svg_paths import down, fixed, path_of
 from zonatome.core.survey.kind import Kind
 from zonatome.core.survey.kinds import KINDS, kind_named
 from zonatome.core.survey.opened_out import DrawnPart, OpenedOut, opened_out, seam_lines
@@ -207,7 +207,7 @@ def _seams(kind_key: str, furniture: str, measures: tuple[tuple[str, float, floa
         middle = ((line.begins[0] + line.ends[0]) / 2, (line.begins[1] + line.ends[1]) / 2)
         sign = edge_name(apart.index(line.number)) if line.number in apart else ""
         path = path_of([line.begins, line.ends], top, closed=False)
-        found.append(SeamDrawing(path, sign, fixed(middle[0]), fixed(top - middle[1])))
+        found.append(SeamDrawing(path, sign, *down(middle, top)))
     return tuple(found)
 
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 
 from shapely.geometry import LineString
 
-from zonatome.core.formats.svg_paths import fixed, path_of
+from zonatome.core.formats.svg_paths import down, fixed, path_of
 from zonatome.core.joins import JOINS
 from zonatome.core.outline import Point
 from zonatome.core.trace.partners import Seam, walk
@@ -107,7 +107,7 @@ def shape_drawing(shape: Shape, units: Units) -> ShapeDrawing:
         edges=tuple(_edge(shape, number, top, size) for number in range(len(shape.edges))),
         notches=tuple(_notch(at, n.outward, top, size) for n in shape.notches for at in _beside(n, size)),
         marks=tuple(path_of(m.points, top, closed=False) for m in shape.marks if len(m.points) == 2),
-        dots=tuple((fixed(m.points[0][0]), fixed(top - m.points[0][1])) for m in shape.marks if len(m.points) == 1),
+        dots=tuple(down(m.points[0], top) for m in shape.marks if len(m.points) == 1),
         dot_radius=fixed(size * 0.3),
         arrow=arrow,
         middle_x=fixed(mx),
