@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.utils import timezone
@@ -67,6 +67,7 @@ BAGS = {
 ANY_BAG = ("4 screws, 4 washers", "under the seat rails")
 SEARCHED = 2.0  # seconds, for the lays that are cut already
 MENDING_ROUNDS = 3  # a length that follows one seam may part another
+GLUE_SETS = "foam glue sets"
 GLUED_AGO = timedelta(minutes=35)
 GLUE_STILL = timedelta(minutes=85)
 EVENING = 16  # o'clock: what is glued from then on is set tomorrow
@@ -277,10 +278,14 @@ def _put_on_again(at: Making, *, but: Sequence[str]) -> None:
 
 
 def _wait_for_glue(at: Making) -> None:
+    Wait.objects.create(job=at.job, step="pad", words=GLUE_SETS, **glued_lately())
+
+
+def glued_lately() -> dict[str, datetime]:
+    """Return when glue was sprayed that still sets now, and when it will have: in the evening, tomorrow."""
     now = timezone.localtime()
     tomorrow = (now + timedelta(days=1)).replace(hour=11, minute=0)
-    until = tomorrow if now.hour >= EVENING else now + GLUE_STILL
-    Wait.objects.create(job=at.job, step="pad", words="foam glue sets", began=now - GLUED_AGO, until=until)
+    return {"began": now - GLUED_AGO, "until": tomorrow if now.hour >= EVENING else now + GLUE_STILL}
 
 
 def _wait_for(at: Making, *, words: str) -> None:

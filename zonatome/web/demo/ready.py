@@ -15,7 +15,8 @@ from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
 from zonatome.web.base.backup import STORE, made_on, restore_backup, write_backup
-from zonatome.web.jobs.models import Job
+from zonatome.web.demo.making import GLUE_SETS, glued_lately
+from zonatome.web.jobs.models import Job, Wait
 from zonatome.web.lay.models import LayRun
 from zonatome.web.lay.tasks import search_for_lay
 from zonatome.web.rack.standing import keep_standing
@@ -48,7 +49,7 @@ def load_ready() -> None:
 
 
 def bring_to_today() -> None:
-    """Move every day and moment of the sample by the days that have gone by since it was made."""
+    """Move every day and moment of the sample by the days that have gone by since it was made; its glue sets now."""
     days = (timezone.localdate() - made_on(READY)).days
     with transaction.atomic():
         for model in apps.get_models():
@@ -58,3 +59,4 @@ def bring_to_today() -> None:
             if told:
                 rows = getattr(model, "every", model._default_manager)
                 rows.update(**{name: F(name) + timedelta(days=days) for name in told})
+        Wait.objects.filter(words=GLUE_SETS).update(**glued_lately())
