@@ -39,11 +39,11 @@ def _plain(settings, tmp_path, monkeypatch):
 
 @pytest.fixture
 def clock(monkeypatch):
-    """A clock that stands still: `clock(day)` sets it to noon of that day, for all that asks Django for the time."""
+    """A clock that stands still, at noon of a day where no hour is said, for all that asks Django for the time."""
 
-    def stand_at(day: date) -> None:
-        noon = datetime.combine(day, time(12), tzinfo=timezone.get_current_timezone())
-        monkeypatch.setattr(timezone, "now", lambda: noon)
+    def stand_at(day: date, at: time = time(12)) -> None:
+        moment = datetime.combine(day, at, tzinfo=timezone.get_current_timezone())
+        monkeypatch.setattr(timezone, "now", lambda: moment)
 
     return stand_at
 
