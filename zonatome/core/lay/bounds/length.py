@@ -55,21 +55,27 @@ def dual_feasible_bound(request: LayRequest) -> float:
     Source: dual feasible functions, Fekete and Schepers 2001, on the pieces' profiles.
     """
     width, half = request.roll.usable + request.gap, request.gap / 2
-    totals = np.zeros(len(_WEIGHTS))
+    profiles, first_lies, counts = list[tuple[Floats, Floats]](), list[int](), list[int]()
     for piece in request.pieces:
-        if piece.turns is None:
-            continue
-        lies = [
-            o for o in (piece.outline.turned(turn) for turn in piece.turns) if o.height <= request.roll.usable + APART
-        ]
-        weighed = [_weighed(o.polygon.buffer(max(0.0, half - APART), quad_segs=8), width) for o in lies]
-        if weighed:
-            totals += piece.count * np.min(weighed, axis=0)
+        lies = [o for o in map(piece.outline.turned, piece.turns or ()) if o.height <= request.roll.usable + APART]
+        if lies:
+            first_lies.append(len(profiles))
+            counts.append(piece.count)
+            profiles += [_profile(o.polygon.buffer(max(0.0, half - APART), quad_segs=8), width) for o in lies]
+    if not profiles:
+        return -request.gap
+    shares, lengths = (np.concatenate([profile[k] for profile in profiles]) for k in (0, 1))
+    begins = np.cumsum([0, *(len(share) for share, _ in profiles[:-1])])
+    weighed = np.array([np.add.reduceat(weight(shares) * lengths, begins) for weight in _WEIGHTS])
+    totals = np.minimum.reduceat(weighed, first_lies, axis=1) @ np.array(counts, dtype=float)
     return float(totals.max()) - request.gap
 
 
-def _weighed(grown: Polygon, width: float) -> Floats:
-    """What a figure weighs along x by each of the weights: never more than the integral of its profile's weight."""
+def _profile(grown: Polygon, width: float) -> tuple[Floats, Floats]:
+    """How much of the width a figure takes along x, at the least, as a share, in stretches of these lengths in mm.
+
+    So the sum of weights times lengths is never more than the integral of its profile's weight.
+    """
     ring = np.array(grown.exterior.coords)
     begin, end = ring[:-1], ring[1:]
     levels = np.unique(ring[:, 0])
@@ -86,7 +92,7 @@ def _weighed(grown: Polygon, width: float) -> Floats:
     share = np.linspace(0.0, 1.0, PARTS + 1)[:, None]
     across = at_low + (at_high - at_low) * share
     least = np.maximum(0.0, np.minimum(across[:-1], across[1:]) - 2 * APART) / width
-    return np.array([(weight(least) * (high - low) / PARTS).sum() for weight in _WEIGHTS])
+    return least.ravel(), np.broadcast_to((high - low) / PARTS, least.shape).ravel()
 
 
 def _stepped(parts: int) -> Weight:

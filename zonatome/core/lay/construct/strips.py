@@ -20,7 +20,7 @@ from zonatome.core.lay.geometry.no_fit import coarse, convex_parts
 from zonatome.core.lay.geometry.slide import spaced
 from zonatome.core.lay.kernel.stretches import stretches_between
 from zonatome.core.lay.request import LayRequest, Panels, Placement, Roll, StripAsk, StripCut
-from zonatome.core.outline import Outline, outline_of, rectangle, turn_of
+from zonatome.core.outline import Outline, rectangle, turn_of
 
 SAFE = 0.02  # what a float's rounding may hide between a strip and its neighbours
 MOST_LEVELS = 160  # heights at which strips are tried at first; cord of a few millimetres would make thousands
@@ -229,7 +229,7 @@ def _cut_from(regions: Sequence[Outline], blocked: Sequence[Solids], ask: StripA
         _, panel, sweep, stretch = best
         size = min(stretch.length, max(ask.shortest, missing + ask.join))
         lying = sweep.on_cloth(stretch, size)
-        found.append(StripCut(ask.id, outline_of(lying.points), size, panel))
+        found.append(StripCut(ask.id, lying, size, panel))
         missing -= size - ask.join
         for other, each in sweeps:
             if other == panel:
