@@ -17,6 +17,7 @@ from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import ROLL, any_cloth
 from zonatome.core.lay import lay as search
 from zonatome.core.lay.check import faults
+from zonatome.core.lay.construct.strips import TooLate, lay_strips
 from zonatome.core.lay.engines import local_search as nest
 from zonatome.core.lay.engines import with_strips as strip_search
 from zonatome.core.lay.engines.with_strips import may_move, moved_together
@@ -165,3 +166,25 @@ def test_by_hand_the_strips_of_the_lay_that_stands_stay_until_a_piece_lies_on_on
     anew, wrong = judged(request, Handwork(lay.placements), spoilt)
     assert wrong == []
     assert faults(request, anew) == [], "strips that no longer may are cut anew"
+
+
+def test_strips_that_would_come_too_late_are_not_begun_and_the_best_lay_stays():
+    much = with_much_welt()
+    rows = easy_lay(much)
+    with pytest.raises(TooLate):
+        lay_strips(much, rows.placements, until=time.monotonic() - 1)
+    looked_at = search.LaySearch(search.feasible_part(much), 0.0, lambda _: None)
+    looked_at.latest = time.monotonic() - 1
+    before = looked_at.best
+    assert looked_at.take(rows.placements, "nest") is None
+    assert looked_at.best == before
+
+
+def test_strips_are_cut_behind_a_lay_of_more_than_a_hundred_metres():
+    """By hand: 110 curtains of 1 m along the roll; a strip across of 1,376 less its joins, 2 of them for 2,000."""
+    curtains = PieceAsk("curtain", rectangle(1000, 1376), 110, (0.0,))
+    request = LayRequest(ROLL, 0.0, (curtains,), (StripAsk("welt", 40, 2000, 40, 500, ("across",)),))
+    lay = easy_lay(request)
+    assert wrong_with(request, lay) == []
+    assert [round(s.length) for s in lay.strips] == [1376, 704]
+    assert lay.length == pytest.approx(110_000 + 80, abs=1)

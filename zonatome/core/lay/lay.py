@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import threading
 import time
 from collections import Counter
@@ -15,7 +16,7 @@ from zonatome.core.lay.cancel import IsCancelled, SolverStop, never_cancelled
 from zonatome.core.lay.check import examined, faults
 from zonatome.core.lay.construct.bound_rows import by_size, in_rows
 from zonatome.core.lay.construct.rows import rows_lay
-from zonatome.core.lay.construct.strips import lay_strips, longest_strip
+from zonatome.core.lay.construct.strips import TooLate, lay_strips, longest_strip
 from zonatome.core.lay.engines.general_packer import Packing
 from zonatome.core.lay.engines.local_search import Nest
 from zonatome.core.lay.engines.protocol import Engine, Found
@@ -32,6 +33,8 @@ NOT_AT_ONCE = 0.3  # seconds for a table that the first lay does not wait for
 MOST_FINISHED = 16  # lays whose strips are laid at the end
 FEW_FINISHED = 6  # where pieces and strips are moved then
 BEFORE = 0.2  # of the time, at the most, that an engine asked before another takes of the other's
+LATER = 1.2  # of the time asked for, after which with LATEST no more strips are laid
+LATEST = 1.3  # seconds
 AT_ONCE = 0.15  # seconds that the end of a proof is waited for when one is stopped
 BY_ITSELF = 5.0  # seconds that it is waited for when the time is up
 SEARCHING = 0.85  # of the time, where strips must still be laid at the end
@@ -153,6 +156,7 @@ def search_lay(
     started = time.monotonic()
     ask = feasible_part(request)
     lay_search = LaySearch(ask, started, report)
+    lay_search.latest = started + LATER * seconds + LATEST
     if ask.first_ways and len(ask.first_ways.items) <= MOST_BY_SIZE:
         lay_search.take(by_size(ask.first_ways), "by size")
     if stopped():
@@ -199,19 +203,24 @@ class LaySearch:
     def __init__(self, ask: FeasibleRequest, started: float, report: Report) -> None:
         """Begin with the lay in rows."""
         self.ask, self.started, self.report, self.halt = ask, started, report, SolverStop()
+        self.latest = math.inf  # the moment after which no more strips are laid
         self.bound = 0.0 if ask.fits.on_panels else length_bound(ask.fits)
         self.best = replace(_easy(ask, started), bound=self.bound)
         self.searched: Lay | None = None  # the best at the end of an engine; rows may still be better with their strips
         self.report(self._told())
 
-    def take(self, found: Found, method: str) -> Lay:
-        """Finish a lay with strips and figures, check it, and keep it if it is better."""
-        lay = self._laid(found, method, None)
+    def take(self, found: Found, method: str) -> Lay | None:
+        """Finish a lay with strips and figures, check it, and keep it if it is better; None where it is too late."""
+        try:
+            lay = self._laid(found, method, None)
+        except TooLate:
+            return None
         self._consider(lay)
         return lay
 
     def _laid(self, found: Found, method: str, strips: Strips | None) -> Lay:
-        return _finished(self.ask, found, started=self.started, method=method, bound=self.bound, cut=strips)
+        ask, started, bound = self.ask, self.started, self.bound
+        return _finished(ask, found, started=started, method=method, bound=bound, cut=strips, until=self.latest)
 
     def _consider(self, lay: Lay) -> None:
         if better(self.ask.whole, lay, self.best) and not faults(self.ask.whole, lay):
@@ -253,7 +262,7 @@ class LaySearch:
             if number and (stopped() or time.monotonic() > until):
                 break
             lay = self.take(found, engine.name)
-            if self.searched is None or lay.length < self.searched.length:
+            if lay is not None and (self.searched is None or lay.length < self.searched.length):
                 self.searched = lay
 
     def move_strips_too(self, *, until: float, effort: float, seed: int, stopped: IsCancelled) -> None:
@@ -334,10 +343,11 @@ def _finished(
     method: str,
     bound: float,
     cut: Strips | None = None,
+    until: float = math.inf,
 ) -> Lay:
-    """Strips into what is left, unless they are cut already, and the figures."""
+    """Strips into what is left, unless they are cut already, and the figures; raises TooLate after `until`."""
     request = ask.whole
-    strips, short = cut or lay_strips(ask.fits, placements)
+    strips, short = cut or lay_strips(ask.fits, placements, until=until)
     cuts = [(p.panel, p.on_cloth(request.by_id[p.piece])) for p in placements] + [(s.panel, s.outline) for s in strips]
     length = max((o.bounds[2] for _, o in cuts), default=0.0)
     whole = whole_area(request, {panel for panel, _ in cuts}, length)

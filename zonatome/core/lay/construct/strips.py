@@ -8,6 +8,7 @@ parts, so a bay in a piece's side is used. It is greedy: a block of strips moved
 from __future__ import annotations
 
 import math
+import time
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -20,13 +21,17 @@ from zonatome.core.lay.geometry.no_fit import coarse, convex_parts
 from zonatome.core.lay.geometry.slide import spaced
 from zonatome.core.lay.kernel.stretches import stretches_between
 from zonatome.core.lay.request import LayRequest, Panels, Placement, Roll, StripAsk, StripCut
-from zonatome.core.outline import Outline, rectangle, turn_of
+from zonatome.core.outline import Outline, turn_of
 
 SAFE = 0.02  # what a float's rounding may hide between a strip and its neighbours
 MOST_LEVELS = 160  # heights at which strips are tried at first; cord of a few millimetres would make thousands
 MUCH = 20_000  # solids times heights: of so many the roll is let out in larger steps
 STEPS_OF_ROLL = 300  # how often the roll is let out before the search gives up
 STEPS_BEFORE = 60  # after so many each step is longer: a strip that hardly fits is not felt for half a minute
+
+
+class TooLate(Exception):
+    """The moment until which strips were to be laid has gone by: what was begun is dropped."""
 
 
 @dataclass(frozen=True)
@@ -98,7 +103,8 @@ class Sweep:
 
     def on_cloth(self, stretch: Stretch, length: float) -> Outline:
         """Return the strip cut from the start of a stretch, where it lies on the cloth."""
-        return rectangle(length, self.width).moved(stretch.start, stretch.low).turned(self.turn_degrees)
+        lying = _between(stretch.start, stretch.low, stretch.start + length, stretch.low + self.width)
+        return lying.turned(self.turn_degrees)
 
     def _range(self) -> tuple[float, float]:
         return float(self.region[:, 1].min()), float(self.region[:, 1].max()) - self.width
@@ -134,18 +140,18 @@ def longest_strip(roll: Roll, ask: StripAsk) -> float:
 
 
 def lay_strips(
-    request: LayRequest, placements: Sequence[Placement]
+    request: LayRequest, placements: Sequence[Placement], *, until: float = math.inf
 ) -> tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]:
     """Return the strips of a request, and what they lack: cut from what the pieces leave, on a roll from as little
     more of it as it takes.
 
     Widest first, since narrow ones find room more easily. Every strip keeps the gap to pieces and flaws; strips may
-    touch. On a roll nothing is ever lacking.
+    touch. On a roll nothing is ever lacking. `until` is a moment on the monotonic clock; raises TooLate after it.
     """
     if not request.strips:
         return (), ()
     if isinstance(request.cloth, Panels):
-        return _on_panels(request, request.cloth, placements)
+        return _on_panels(request, request.cloth, placements, until)
     blocked = _blocked(request, placements, 0)
     pieces_end = max((p.on_cloth(request.by_id[p.piece]).bounds[2] for p in placements), default=0.0)
     length, cut = pieces_end, list[StripCut]()
@@ -154,8 +160,9 @@ def lay_strips(
         # of what is missing, cut right across
         share = 0.5 if len(blocked.first) * request.roll.usable / ask.width < MUCH else 1.5
         for step in range(STEPS_OF_ROLL):
-            regions = [rectangle(length, request.roll.usable).moved(0, request.roll.low)] if length >= 1 else []
-            found, missing = _cut_from(regions, [blocked.and_also([c.outline for c in cut])][: len(regions)], ask)
+            regions = [_between(0, request.roll.low, length, request.roll.high)] if length >= 1 else []
+            solid = [blocked.and_also([c.outline for c in cut])][: len(regions)]
+            found, missing = _cut_from(regions, solid, ask, until)
             if missing <= 0:
                 break
             length += max(ask.width / 2, missing * ask.width / request.roll.usable * share) * (1 + step // STEPS_BEFORE)
@@ -165,18 +172,17 @@ def lay_strips(
 
 
 def _on_panels(
-    request: LayRequest, cloth: Panels, placements: Sequence[Placement]
+    request: LayRequest, cloth: Panels, placements: Sequence[Placement], until: float
 ) -> tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]:
     cut: list[StripCut] = []
     short = []
     for ask in sorted(request.strips, key=lambda s: -s.width):
         regions, blocked = [], []
         for number, panel in enumerate(cloth.outlines):
-            x0, y0, x1, y1 = panel.bounds
-            regions.append(rectangle(x1 - x0, y1 - y0).moved(x0, y0))
+            regions.append(_between(*panel.bounds))
             here = [c.outline for c in cut if c.panel == number]
             blocked.append(solids(_outside(panel), _blocked(request, placements, number)).and_also(here))
-        found, missing = _cut_from(regions, blocked, ask)
+        found, missing = _cut_from(regions, blocked, ask, until)
         cut += found
         if missing > 0.5:
             short.append((ask.id, missing))
@@ -211,7 +217,14 @@ def _spaced_parts(outline: Outline, gap: float) -> tuple[Outline, ...]:
     return tuple(spaced(Outline(tuple(map(tuple, part))), gap + SAFE) for part in convex_parts(coarse(outline)))
 
 
-def _cut_from(regions: Sequence[Outline], blocked: Sequence[Solids], ask: StripAsk) -> tuple[list[StripCut], float]:
+def _between(x0: float, y0: float, x1: float, y1: float) -> Outline:
+    """The rectangle between two corners, on a lay of any length."""
+    return Outline(((x0, y0), (x1, y0), (x1, y1), (x0, y1)))
+
+
+def _cut_from(
+    regions: Sequence[Outline], blocked: Sequence[Solids], ask: StripAsk, until: float
+) -> tuple[list[StripCut], float]:
     """The strips that the regions give, region k as panel k, and the millimetres still missing."""
     missing = ask.total
     found: list[StripCut] = []
@@ -222,6 +235,8 @@ def _cut_from(regions: Sequence[Outline], blocked: Sequence[Solids], ask: StripA
         for turn in turns
     ]
     while missing > 0:
+        if time.monotonic() > until:
+            raise TooLate
         offers = [(stretch.length, panel, sweep, stretch) for panel, sweep in sweeps if (stretch := sweep.longest())]
         best = max(offers, key=lambda b: b[0], default=None)
         if best is None:
