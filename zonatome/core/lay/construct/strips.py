@@ -27,6 +27,7 @@ SAFE = 0.02  # what a float's rounding may hide between a strip and its neighbou
 MOST_LEVELS = 160  # heights at which strips are tried at first; cord of a few millimetres would make thousands
 MUCH = 20_000  # solids times heights: of so many the roll is let out in larger steps
 STEPS_OF_ROLL = 300  # how often the roll is let out before the search gives up
+MOST_SWEPT = 400  # pieces: behind more of them strips are cut from the roll's end alone
 STEPS_BEFORE = 60  # after so many each step is longer: a strip that hardly fits is not felt for half a minute
 
 
@@ -152,15 +153,17 @@ def lay_strips(
         return (), ()
     if isinstance(request.cloth, Panels):
         return _on_panels(request, request.cloth, placements, until)
-    blocked = _blocked(request, placements, 0)
     pieces_end = max((p.on_cloth(request.by_id[p.piece]).bounds[2] for p in placements), default=0.0)
+    are_many = len(placements) > MOST_SWEPT
+    begins = pieces_end + request.gap if are_many else 0.0
+    blocked = _blocked(request, () if are_many else placements, 0)
     length, cut = pieces_end, list[StripCut]()
     for ask in sorted(request.strips, key=lambda s: -s.width):
         found: list[StripCut] = []
         # of what is missing, cut right across
         share = 0.5 if len(blocked.first) * request.roll.usable / ask.width < MUCH else 1.5
         for step in range(STEPS_OF_ROLL):
-            regions = [_between(0, request.roll.low, length, request.roll.high)] if length >= 1 else []
+            regions = [_between(begins, request.roll.low, length, request.roll.high)] if length >= begins + 1 else []
             solid = [blocked.and_also([c.outline for c in cut])][: len(regions)]
             found, missing = _cut_from(regions, solid, ask, until)
             if missing <= 0:
