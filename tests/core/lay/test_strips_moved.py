@@ -181,9 +181,8 @@ def test_strips_that_would_come_too_late_are_not_begun_and_the_best_lay_stays():
 
 
 def test_strips_are_cut_behind_a_lay_of_more_than_a_hundred_metres():
-    """By hand: 110 curtains of 1 m along the roll, or 440 of 25 cm, of which the waste is not looked at any more; a strip
-    across of 1,376 less its join gives 1,336 of 2,000, a second one of 664 + 40 the rest: 80 mm of roll.
-    """
+    """By hand: 110 curtains of 1 m along the roll, or 440 of 25 cm, of which the waste is not looked at any more; a
+    strip across of 1,376 less its join gives 1,336 of 2,000, a second one of 664 + 40 the rest: 80 mm of roll."""
     for long, count in ((1000, 110), (250, 440)):
         curtains = PieceAsk("curtain", rectangle(long, 1376), count, (0.0,))
         request = LayRequest(ROLL, 0.0, (curtains,), (StripAsk("welt", 40, 2000, 40, 500, ("across",)),))
