@@ -23,7 +23,8 @@ from zonatome.core.lay.table.by_hand import Handwork, judged, key_of, moved
 from zonatome.core.outline import outline_of, rectangle
 from zonatome.core.trace.by_tape import trapezoid_shape
 
-pytestmark = pytest.mark.kernel
+# the generator of chances goes round at 64 bits, of which plain Python warns
+pytestmark = [pytest.mark.kernel, pytest.mark.filterwarnings("ignore:overflow encountered:RuntimeWarning")]
 
 SEAT = trapezoid_shape("seat", 500, 560, 590, {}).outline.turned(90)
 HOLLOW = outline_of([(0, 0), (600, 0), (600, 420), (420, 420), (420, 180), (180, 180), (180, 420), (0, 420)])
