@@ -13,7 +13,17 @@ from zonatome.core.lay.check import named
 from zonatome.core.lay.geometry.nesting_table import NestingTable
 from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.request import LayRequest, PieceAsk, Placement, Repeat, Roll
-from zonatome.core.lay.table.by_hand import REACH, Handwork, judged, key_of, mirrored, moved, turned, with_pins
+from zonatome.core.lay.table.by_hand import (
+    REACH,
+    Handwork,
+    beside_words,
+    judged,
+    key_of,
+    mirrored,
+    moved,
+    turned,
+    with_pins,
+)
 from zonatome.core.outline import rectangle
 
 
@@ -34,6 +44,22 @@ def test_a_piece_let_go_near_its_place_finds_one_where_it_fits(request_, along, 
     if request_.repeat is None:
         assert abs(now.x - piece.x) < abs(along) + REACH + 1
         assert abs(now.y - piece.y) < abs(across) + REACH + 1
+
+
+@pytest.mark.parametrize(
+    ("longer", "units", "words"),
+    [
+        pytest.param(12.0, "metric", "12 mm longer than the lay that stands", id="longer"),
+        pytest.param(25.4, "imperial", "1 in longer than the lay that stands", id="in inches"),
+        pytest.param(0.3, "metric", "as long as the lay that stands", id="less than a tape reads"),
+        pytest.param(-40.0, "metric", "shorter than the lay that stands", id="shorter"),
+    ],
+)
+def test_a_lay_by_hand_is_compared_with_the_one_that_stands(longer, units, words):
+    lay = easy_lay(rectangles((500, 600, 2), gap=4))
+    assert beside_words(lay, lay.length - longer, units) == words
+    assert beside_words(lay, None, units) == ""
+    assert beside_words(replace(lay, on_panels=True), lay.length, units) == "on what is in the store"
 
 
 def test_a_piece_dropped_on_another_stays_there_and_both_are_named():

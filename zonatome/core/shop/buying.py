@@ -11,6 +11,7 @@ from decimal import ROUND_HALF_UP, Decimal
 
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, rectangle
+from zonatome.core.tolerances import SAME_LENGTH
 from zonatome.core.units import MM_PER_YARD
 
 LEAST_USE = 10.0  # mm of length that squaring must leave
@@ -198,13 +199,18 @@ def length_of(here: float, *, squaring: float, width: float, selvage: float) -> 
     return rectangle(here - squaring, width - 2 * selvage)
 
 
+def holds(lot: StockLot, length: float) -> bool:
+    """Return whether a lot is long enough for a cut of a length in mm: less than a tape reads is nothing lacking."""
+    return lot.length >= length - SAME_LENGTH
+
+
 def lots_for(length: float, stock: Sequence[StockLot]) -> LotAdvice:
     """Return the lot to cut a length from: the shortest that holds it, so that long ones stay whole; else the fewest
     lots together.
 
     Lengths in mm. `spare` is negative by what is missing. Source: trade rule, one lot for all; two are two dyes.
     """
-    single = [s for s in stock if s.length >= length - 1e-6]
+    single = [s for s in stock if holds(s, length)]
     if single:
         best = min(single, key=lambda s: s.length)
         return LotAdvice(True, (best,), best.length - length)

@@ -9,6 +9,8 @@ from zonatome.core.survey.kind import Kind
 
 STAYS_INSIDE = ("the old cover and its staples", "the dust in it", "any smell", "the old filling, as it is")
 MOST_THICK = 40.0
+USUAL_COVER = 1.2  # mm: a cover of plain weave, old or new, until it is measured
+USUAL_WRAP = 1.0  # mm: wadding pressed thin
 FOLDS = 2.0  # at a corner the cloth lies double
 
 

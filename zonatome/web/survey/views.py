@@ -17,7 +17,7 @@ from zonatome.core.cautions import CAUTIONS
 from zonatome.core.errors import BadInput
 from zonatome.core.joins import JOINS
 from zonatome.core.shop.estimate import whole_days
-from zonatome.core.survey.clearance import STAYS_INSIDE, Clearance, clearance, sits_in_rebate
+from zonatome.core.survey.clearance import STAYS_INSIDE, USUAL_COVER, USUAL_WRAP, Clearance, clearance, sits_in_rebate
 from zonatome.core.survey.findings import LAYERS, VERDICTS, finding_named, findings_of, ways_to_test
 from zonatome.core.survey.furniture import joins_of_sides
 from zonatome.core.survey.glue import GLUES, glue_named
@@ -101,7 +101,8 @@ def _fit(job: Job) -> Clearance | None:
 def _usual_clearance(job: Job) -> dict[str, float]:
     """What is known before anything is measured: the new cloth's thickness."""
     cloth = next((c.cloth for c in job.cloths.all()), None)
-    return {"new_cloth": cloth.thickness if cloth else 1.2, "old_cover": 1.2, "wrap": 1.0}
+    thick = cloth.thickness if cloth else USUAL_COVER
+    return {"new_cloth": thick, "old_cover": USUAL_COVER, "wrap": USUAL_WRAP}
 
 
 def _days(minutes: float, waits: float) -> str:

@@ -195,7 +195,9 @@ def beside_words(lay: Lay, stands: float | None, units: Units) -> str:
     """Return how a lay by hand compares with the length in mm of the one that stands, in words; "" where none does."""
     if lay.on_panels:
         return "on what is in the store"
-    longer = lay.length - stands if stands else 0.0
+    if stands is None:
+        return ""
+    longer = lay.length - stands
     if longer > SAME_LENGTH:
         return f"{format_length(longer, units, 'small')} longer than the lay that stands"
     return ("shorter than" if longer < -SAME_LENGTH else "as long as") + " the lay that stands"

@@ -14,7 +14,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput, NoAnswer
-from zonatome.core.shop.buying import length_of, lots_for, purchase
+from zonatome.core.shop.buying import holds, length_of, lots_for, purchase
 from zonatome.core.units import Units
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.models import Job, Wait
@@ -95,7 +95,7 @@ def _said(job_cloth: JobCloth, run: LayRun, offer: Offer, units: Units) -> dict[
     advice = lots_for(bought.length, offer.lots)
     lots: list[dict[str, Any]] = []
     for number, lot in enumerate(offer.lots):
-        entry = {"lot": lot, "holds": lot.length >= bought.length - 0.5, "spare": lot.length - bought.length}
+        entry = {"lot": lot, "holds": holds(lot, bought.length), "spare": lot.length - bought.length}
         if not entry["holds"]:
             entry["form"] = OrderForm(units=units, auto_id=f"lot_{number}_%s", initial={"length": lot.length})
         lots.append(entry)
