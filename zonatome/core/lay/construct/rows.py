@@ -15,9 +15,12 @@ import numpy as np
 
 from zonatome.core.lay.request import LayRequest, PieceAsk, Placement
 
-# of all knapsacks together; more are filled in fewer ways and by whole millimetres: a first lay is wanted at once
-MOST_STEPS = 4e8
-MOST_NEAR = 160  # different pieces that a row is filled from
+# cells of all knapsacks together: what has more is filled by whole millimetres, and then in one way only, since a first
+# lay is wanted at once
+MOST_CELLS = 3e8
+A_PIECE = 5_000  # cells that take as long as a piece does besides
+BESIDE = 4  # pieces in a row, about
+MOST_NEAR = 80  # different pieces that a row is filled from
 WEIGHTS = (0.0, 0.5, 1.0, 2.0, 4.0)  # how much a row prefers long pieces over merely wide ones
 WIDER = 1e-6  # of two fills as good as each other, take the one with the wider piece: small ones fit later rows
 
@@ -73,11 +76,12 @@ def rows_lay(request: LayRequest) -> tuple[Placement, ...]:
 
 def _pains(request: LayRequest, picks: int) -> tuple[tuple[float, ...], int]:
     """How many ways to try, and into how many parts of a millimetre a row's width is divided."""
-    items = min(request.piece_count, sum(min(p.count, 40) for p in request.pieces))
-    steps = request.piece_count * items / 4 * request.roll.usable * picks
-    if steps * 10 * len(WEIGHTS) <= MOST_STEPS * 10:
-        return WEIGHTS, 10
-    return (WEIGHTS, 1) if steps * len(WEIGHTS) <= MOST_STEPS else (WEIGHTS[2:3], 1)
+    items = min(sum(min(p.count, 40) for p in request.pieces), MOST_NEAR)
+    tries = request.piece_count / BESIDE * items * picks
+    for weights, grid in ((WEIGHTS, 10), (WEIGHTS, 1)):
+        if tries * len(weights) * (request.roll.usable * grid + A_PIECE) <= MOST_CELLS:
+            return weights, grid
+    return WEIGHTS[2:3], 1
 
 
 def _fill(request: LayRequest, boxes: dict[str, Box], weight: float, grid: int) -> list[list[Box]]:
@@ -105,21 +109,22 @@ def _knapsack(stock: list[tuple[Box, int]], room: float, gap: float, weight: flo
     """
     space = math.floor(room * grid + 1e-6)
     items = [box for box, count in stock for _ in range(min(count, int(room // max(1.0, box.width + gap)) + 1))]
+    sizes = [math.ceil((box.width + gap) * grid - 1e-6) for box in items]
     best = np.zeros(max(space, 0) + 1)
-    taken: list[np.ndarray] = []
-    for box in items:
-        size = math.ceil((box.width + gap) * grid - 1e-6)
-        take = np.zeros(best.size, dtype=bool)
+    taken = np.zeros((len(items), best.size), dtype=bool)
+    offers, least = np.empty_like(best), np.empty_like(best)
+    for box, size, take in zip(items, sizes, taken, strict=True):
         if size < best.size:
-            offer = best[:-size] + box.width * (1 + WIDER * box.width) * box.length**weight
-            take[size:] = offer > best[size:] + 1e-9
-            best[size:] = np.where(take[size:], offer, best[size:])
-        taken.append(take)
+            offer, over = offers[size:], least[size:]
+            np.add(best[:-size], box.width * (1 + WIDER * box.width) * box.length**weight, out=offer)
+            np.add(best[size:], 1e-9, out=over)
+            np.greater(offer, over, out=take[size:])
+            np.copyto(best[size:], offer, where=take[size:])
     row, at = [], best.size - 1
-    for box, take in zip(reversed(items), reversed(taken), strict=True):
+    for box, size, take in zip(reversed(items), reversed(sizes), taken[::-1], strict=True):
         if take[at]:
             row.append(box)
-            at -= math.ceil((box.width + gap) * grid - 1e-6)
+            at -= size
     return sorted(row, key=lambda box: -box.length)
 
 
