@@ -4,8 +4,8 @@ once.
     python -m bench.lay_bounds CASES... [--seconds 1] [--rounds 2] [--seed 1]
 
 Takes lay requests (those of a bench, hostile ones) and makes harder ones of each: more pieces, all of them different,
-toothed edges, any turn, small repeats, many flaws, many panels, narrow strips. Each runs in a process of its own.
-Prints how far over each was.
+toothed edges, any turn, small repeats, many flaws, narrow strips, and most of that at once. Each runs in a process of
+its own. Prints how far over each was.
 """
 
 from __future__ import annotations
@@ -21,6 +21,8 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
+
+from zonatome.core.formats.lay_json import MOST_MATCHED, MOST_ON_PANELS
 
 Document = dict[str, Any]
 ONE = """
@@ -80,7 +82,10 @@ def harder(document: Document, told: random.Random) -> dict[str, Document]:
                         "outline": [[x * by, y * by] for x, y in piece["outline"]],
                     }
                 )
-        made["pieces"] = pieces[:600]
+        is_roll = made["cloth"]["kind"] == "roll"
+        is_plain = not made["cloth"].get("repeat") and not made["cloth"].get("flaws")
+        most = MOST_ON_PANELS if not is_roll else 600 if is_plain else MOST_MATCHED
+        made["pieces"] = pieces[:most]
 
     def teeth(made: Document) -> None:
         for piece in made["pieces"]:
@@ -118,7 +123,14 @@ def harder(document: Document, told: random.Random) -> dict[str, Document]:
             for n in range(3)
         ]  # fmt: skip
 
-    return {work.__name__: change(work) for work in (more, different, teeth, any_turn, repeats, flaws, strips)}
+    def everything(made: Document) -> None:
+        for work in (different, any_turn, flaws, strips):
+            work(made)
+        made["pieces"] = made["pieces"][:MOST_MATCHED]
+
+    return {
+        work.__name__: change(work) for work in (more, different, teeth, any_turn, repeats, flaws, strips, everything)
+    }
 
 
 def timed(document: Document, seconds: float) -> tuple[float, str]:

@@ -5,6 +5,7 @@ import random
 import numpy as np
 import pytest
 import shapely
+import shapely.affinity
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -14,7 +15,7 @@ from zonatome.core.arrays import Floats
 from zonatome.core.lay.cancel import Cancelled
 from zonatome.core.lay.geometry.every_pair import Figures, end_to_end, figures_of, no_fits_of
 from zonatome.core.lay.geometry.nesting_table import NestingTable
-from zonatome.core.lay.geometry.no_fit import convex_parts, no_fit
+from zonatome.core.lay.geometry.no_fit import beside_boxes, convex_parts, eight_sided, no_fit
 from zonatome.core.lay.kernel.pair_rows import marks_of
 from zonatome.core.lay.request import LayRequest, PieceAsk, Roll
 
@@ -65,6 +66,28 @@ def test_the_rows_of_a_pair_are_those_of_the_union_of_its_sums(outlines, gap, ch
                 assert np.allclose(here, [(-right, -left) for left, right in reversed(there)], atol=1e-6), (
                     "turned half round"
                 )
+
+
+@given(stars())
+def test_eight_sides_about_an_outline_hold_it_and_reach_no_farther(outline):
+    about = shapely.Polygon(eight_sided(outline))
+    assert len(about.exterior.coords) <= 9
+    assert about.buffer(1e-6).covers(outline.polygon)
+    slanting = shapely.affinity.rotate(outline.polygon, 45, origin=(0, 0)).bounds
+    assert about.bounds == pytest.approx(outline.bounds, abs=1e-6)
+    assert shapely.affinity.rotate(about, 45, origin=(0, 0)).bounds == pytest.approx(slanting, abs=1e-6)
+
+
+PLACE = st.floats(-50, 350, allow_nan=False).map(lambda v: round(v, 2))
+
+
+@given(st.lists(st.tuples(PLACE, PLACE, st.floats(0.1, 200), st.floats(0.1, 200)), max_size=12))
+def test_what_boxes_leave_of_a_room_is_what_the_geometry_library_says(corners):
+    room = np.array([0.0, 0.0, 300.0, 200.0])
+    boxes = np.array([(x, y, x + w, y + h) for x, y, w, h in corners]).reshape(-1, 4)
+    left = filled(figures_of([beside_boxes(room, boxes)]), 0)
+    whole = shapely.box(*room).difference(shapely.union_all(shapely.box(*boxes.T)))
+    assert left.symmetric_difference(whole).area < 0.2
 
 
 @settings(max_examples=25, deadline=None)

@@ -180,6 +180,22 @@ def test_strips_that_would_come_too_late_are_not_begun_and_the_best_lay_stays():
     assert looked_at.best == before
 
 
+@pytest.mark.parametrize("directions", [("bias",), ("across", "bias"), ("along",)])
+def test_a_first_lay_whose_strips_would_take_too_long_has_them_behind_its_pieces(monkeypatch, directions):
+    asked = with_much_welt()
+    strips = tuple(replace(s, directions=directions) for s in asked.strips)
+    much = replace(asked, strips=strips, cloth=replace(ROLL, flaws=(rectangle(40, 40).moved(3_000, 300),)))
+    among = easy_lay(much)
+    monkeypatch.setattr(search, "STRIPS_AT_ONCE", -1.0)
+    behind = easy_lay(much)
+    assert wrong_with(much, behind) == []
+    assert behind.strips
+    assert behind.short == ()
+    pieces = max(p.on_cloth(much.by_id[p.piece]).bounds[2] for p in behind.placements)
+    assert min(s.outline.bounds[0] for s in behind.strips) >= pieces + much.gap - 0.1
+    assert behind.length >= among.length - 1e-6
+
+
 def test_strips_are_cut_behind_a_lay_of_more_than_a_hundred_metres():
     """By hand: 110 curtains of 1 m along the roll, or 440 of 25 cm, of which the waste is not looked at any more; a
     strip across of 1,376 less its join gives 1,336 of 2,000, a second one of 664 + 40 the rest: 80 mm of roll."""

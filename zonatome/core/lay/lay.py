@@ -16,7 +16,7 @@ from zonatome.core.lay.cancel import IsCancelled, SolverStop, never_cancelled
 from zonatome.core.lay.check import examined, faults
 from zonatome.core.lay.construct.bound_rows import by_size, in_rows
 from zonatome.core.lay.construct.rows import rows_lay
-from zonatome.core.lay.construct.strips import TooLate, lay_strips, longest_strip
+from zonatome.core.lay.construct.strips import TooLate, lay_strips, longest_strip, strips_behind
 from zonatome.core.lay.engines.general_packer import Packing
 from zonatome.core.lay.engines.local_search import Nest
 from zonatome.core.lay.engines.protocol import Engine, Found
@@ -30,11 +30,12 @@ EVERY = 0.1  # seconds between two lays that are finished while the search goes 
 CALM = 4.0  # and as long as the last one took, so often
 MOST_BY_SIZE = 300  # pieces that are laid by size before the search begins; of more that would take seconds
 NOT_AT_ONCE = 0.3  # seconds for a table that the first lay does not wait for
+STRIPS_AT_ONCE = 0.4  # seconds in which strips are laid among the rows: where it takes longer they are cut behind them
 MOST_FINISHED = 16  # lays whose strips are laid at the end
 FEW_FINISHED = 6  # where pieces and strips are moved then
 BEFORE = 0.2  # of the time, at the most, that an engine asked before another takes of the other's
 LATER = 1.2  # of the time asked for, after which with LATEST no more strips are laid
-LATEST = 1.0  # seconds
+LATEST = 0.5  # seconds
 AT_ONCE = 0.15  # seconds that the end of a proof is waited for when one is stopped
 BY_ITSELF = 5.0  # seconds that it is waited for when the time is up
 SEARCHING = 0.85  # of the time, where strips must still be laid at the end
@@ -91,8 +92,8 @@ def feasible_part(request: LayRequest) -> FeasibleRequest:
 
 
 def _first_ways(request: LayRequest) -> NestingTable:
-    """Each piece in its first turn, of very many different ones only their hulls: the first lay is wanted at once."""
-    pairs: Pairs = "hulls" if table_seconds(request, first_turn_only=True) > NOT_AT_ONCE else "whole"
+    """Each piece in its first turn, of very many different ones with eight sides: the first lay is wanted at once."""
+    pairs: Pairs = "eight-sided" if table_seconds(request, first_turn_only=True) > NOT_AT_ONCE else "whole"
     return NestingTable(request, first_turn_only=True, pairs=pairs)
 
 
@@ -129,7 +130,11 @@ def easy_lay(request: LayRequest) -> Lay:
 
 def _easy(ask: FeasibleRequest, started: float) -> Lay:
     placements = in_rows(ask.first_ways) if ask.first_ways else rows_lay(ask.fits)
-    lay = _finished(ask, placements, started=started, method="rows", bound=0.0)
+    try:
+        cut = lay_strips(ask.fits, placements, until=time.monotonic() + STRIPS_AT_ONCE)
+    except TooLate:
+        cut = strips_behind(ask.fits, placements)
+    lay = _finished(ask, placements, started=started, method="rows", bound=0.0, cut=cut)
     wrong = faults(ask.whole, lay)
     if wrong:
         raise AssertionError(f"a lay in rows that may not be cut: {wrong[0]}")

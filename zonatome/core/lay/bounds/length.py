@@ -12,10 +12,12 @@ from shapely.geometry import Polygon
 from zonatome.core.arrays import Floats
 from zonatome.core.lay.check import APART
 from zonatome.core.lay.request import LayRequest, PieceAsk
+from zonatome.core.outline import Outline
 from zonatome.core.tolerances import SAME_POINT
 
 Weight = Callable[[Floats], Floats]
 
+MANY_POINTS = 60  # of an outline with more, arcs about its corners are taken in coarser steps, which lie inside them
 PARTS = 8  # of every straight stretch of a profile, in each of which its least counts
 
 
@@ -35,7 +37,7 @@ def length_bound(request: LayRequest) -> float:
     area = sum(p.outline.area * p.count for p in pieces) + strips
     plain = area / request.roll.usable
     half = request.gap / 2
-    grown = sum(float(p.outline.polygon.buffer(half, quad_segs=16).area) * p.count for p in pieces) + strips
+    grown = sum(float(_grown(p.outline, half, steps=16).area) * p.count for p in pieces) + strips
     spaced = grown / (request.roll.usable + request.gap) - request.gap
     pinned = max((p.on_cloth(request.by_id[p.piece]).bounds[2] for p in request.pinned), default=0.0)
     return max(
@@ -61,7 +63,7 @@ def dual_feasible_bound(request: LayRequest) -> float:
         if lies:
             first_lies.append(len(profiles))
             counts.append(piece.count)
-            profiles += [_profile(o.polygon.buffer(max(0.0, half - APART), quad_segs=8), width) for o in lies]
+            profiles += [_profile(_grown(o, max(0.0, half - APART), steps=8), width) for o in lies]
     if not profiles:
         return -request.gap
     shares, lengths = (np.concatenate([profile[k] for profile in profiles]) for k in (0, 1))
@@ -69,6 +71,12 @@ def dual_feasible_bound(request: LayRequest) -> float:
     weighed = np.array([np.add.reduceat(weight(shares) * lengths, begins) for weight in _WEIGHTS])
     totals = np.minimum.reduceat(weighed, first_lies, axis=1) @ np.array(counts, dtype=float)
     return float(totals.max()) - request.gap
+
+
+def _grown(outline: Outline, by: float, *, steps: int) -> Polygon:
+    """An outline grown, nowhere too far: a quarter of an arc in so many steps, of very many points in fewer."""
+    grown: Polygon = outline.polygon.buffer(by, quad_segs=steps if len(outline.points) <= MANY_POINTS else steps // 8)
+    return grown
 
 
 def _profile(grown: Polygon, width: float) -> tuple[Floats, Floats]:

@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 import time
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -26,6 +26,7 @@ from zonatome.core.outline import Outline, turn_of
 SAFE = 0.02  # what a float's rounding may hide between a strip and its neighbours
 MOST_LEVELS = 160  # heights at which strips are tried at first; cord of a few millimetres would make thousands
 MUCH = 20_000  # solids times heights: of so many the roll is let out in larger steps
+SMALL_STEP, LARGE_STEP = 0.5, 1.5  # by which share of the cloth that is missing the roll is let out
 STEPS_OF_ROLL = 300  # how often the roll is let out before the search gives up
 MOST_SWEPT = 400  # pieces: behind more of them strips are cut from the roll's end alone
 STEPS_BEFORE = 60  # after so many each step is longer: a strip that hardly fits is not felt for half a minute
@@ -151,17 +152,43 @@ def lay_strips(
     """
     if not request.strips:
         return (), ()
+    _ask_the_clock(until)
     if isinstance(request.cloth, Panels):
         return _on_panels(request, request.cloth, placements, until)
-    pieces_end = max((p.on_cloth(request.by_id[p.piece]).bounds[2] for p in placements), default=0.0)
-    are_many = len(placements) > MOST_SWEPT
-    begins = pieces_end + request.gap if are_many else 0.0
-    blocked = _blocked(request, () if are_many else placements, 0)
+    if len(placements) > MOST_SWEPT:
+        return strips_behind(request, placements)
+    return _on_roll(request, _blocked(request, placements, 0, until), 0.0, _end_of(request, placements), until)
+
+
+def strips_behind(
+    request: LayRequest, placements: Sequence[Placement]
+) -> tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]:
+    """Return the strips of a request as `lay_strips` does, on a roll all behind the pieces: soon done, with more cloth.
+
+    On panels nothing lies behind; there they are all lacking.
+    """
+    if request.on_panels:
+        return (), tuple((s.id, s.total) for s in request.strips)
+    end = _end_of(request, placements)
+    behind = end + request.gap
+    flaws = tuple(o for o in request.roll.flaws if o.bounds[2] > end)
+    blocked = _blocked(replace(request, cloth=replace(request.roll, flaws=flaws)), (), 0)
+    return _on_roll(request, blocked, behind, end, math.inf)
+
+
+def _end_of(request: LayRequest, placements: Sequence[Placement]) -> float:
+    return max((p.on_cloth(request.by_id[p.piece]).bounds[2] for p in placements), default=0.0)
+
+
+def _on_roll(
+    request: LayRequest, blocked: Solids, begins: float, pieces_end: float, until: float
+) -> tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]:
     length, cut = pieces_end, list[StripCut]()
     for ask in sorted(request.strips, key=lambda s: -s.width):
         found: list[StripCut] = []
         # of what is missing, cut right across
-        share = 0.5 if len(blocked.first) * request.roll.usable / ask.width < MUCH else 1.5
+        many = begins > 0 or len(blocked.first) * request.roll.usable / ask.width >= MUCH
+        share = LARGE_STEP if many else SMALL_STEP
         for step in range(STEPS_OF_ROLL):
             regions = [_between(begins, request.roll.low, length, request.roll.high)] if length >= begins + 1 else []
             solid = [blocked.and_also([c.outline for c in cut])][: len(regions)]
@@ -184,7 +211,7 @@ def _on_panels(
         for number, panel in enumerate(cloth.outlines):
             regions.append(_between(*panel.bounds))
             here = [c.outline for c in cut if c.panel == number]
-            blocked.append(solids(_outside(panel), _blocked(request, placements, number)).and_also(here))
+            blocked.append(solids(_outside(panel), _blocked(request, placements, number, until)).and_also(here))
         found, missing = _cut_from(regions, blocked, ask, until)
         cut += found
         if missing > 0.5:
@@ -202,14 +229,14 @@ def _outside(panel: Outline) -> list[Floats]:
     return parts
 
 
-def _blocked(request: LayRequest, placements: Sequence[Placement], panel: int) -> Solids:
+def _blocked(request: LayRequest, placements: Sequence[Placement], panel: int, until: float = math.inf) -> Solids:
     """What blocks strips on a panel, in convex parts: pieces and flaws, each with the gap about it."""
-    lying = [(request.by_id[p.piece].outline, p) for p in placements if p.panel == panel]
-    grown = [
-        part.placed(p.x, p.y, turn_degrees=p.turn_degrees, flip=p.flip)
-        for o, p in lying
-        for part in _spaced_parts(o, request.gap)
-    ]
+    grown: list[Outline] = []
+    for p in placements:
+        if p.panel == panel:
+            _ask_the_clock(until)
+            parts = _spaced_parts(request.by_id[p.piece].outline, request.gap)
+            grown += [part.placed(p.x, p.y, turn_degrees=p.turn_degrees, flip=p.flip) for part in parts]
     grown += [part for f in request.flaws if f.panel == panel for part in _spaced_parts(f.outline, request.gap)]
     return solids([corners_of(o) for o in grown])
 
@@ -225,10 +252,16 @@ def _between(x0: float, y0: float, x1: float, y1: float) -> Outline:
     return Outline(((x0, y0), (x1, y0), (x1, y1), (x0, y1)))
 
 
+def _ask_the_clock(until: float) -> None:
+    if time.monotonic() > until:
+        raise TooLate
+
+
 def _cut_from(
     regions: Sequence[Outline], blocked: Sequence[Solids], ask: StripAsk, until: float
 ) -> tuple[list[StripCut], float]:
     """The strips that the regions give, region k as panel k, and the millimetres still missing."""
+    _ask_the_clock(until)
     missing = ask.total
     found: list[StripCut] = []
     turns = ask.turns
@@ -238,8 +271,7 @@ def _cut_from(
         for turn in turns
     ]
     while missing > 0:
-        if time.monotonic() > until:
-            raise TooLate
+        _ask_the_clock(until)
         offers = [(stretch.length, panel, sweep, stretch) for panel, sweep in sweeps if (stretch := sweep.longest())]
         best = max(offers, key=lambda b: b[0], default=None)
         if best is None:

@@ -19,7 +19,7 @@ from collections.abc import Iterator
 from queue import Empty, SimpleQueue
 from typing import Any
 
-from zonatome.core.lay.cancel import IsCancelled
+from zonatome.core.lay.cancel import Cancelled, IsCancelled
 from zonatome.core.lay.geometry.nesting_table import SLOW_TABLE, NestingTable, table_seconds
 from zonatome.core.lay.geometry.slide import slid
 from zonatome.core.lay.request import LayRequest, PieceAsk, Placement
@@ -35,6 +35,7 @@ NEXT_SEED = 1000
 LEAST_SECONDS = 2
 MOST_RENEWED = 60  # pieces, up to which a search that stands still is begun anew
 EVERY = 3.0  # seconds between packings of many pieces that are told: checking them takes time from the packer
+PRESS_SHARE = 0.3  # of the time, that the press's table may take
 PRESSING = 0.4  # seconds at the end, for the press
 
 
@@ -66,7 +67,7 @@ class Packing:
         until = time.monotonic() + seconds - PRESSING * (seconds > 2 * PRESSING)
         many = request.piece_count > MOST_RENEWED
         may_press = all(p.turns is not None for p in request.pieces)
-        press = Compactor(NestingTable(request, pairs="none")) if may_press else None
+        press = _press(request, until - (1 - PRESS_SHARE) * seconds, stopped) if may_press else None
         least, best, next_told = math.inf, None, 0.0
         for again in itertools.count():
             left = until - time.monotonic()
@@ -116,6 +117,15 @@ class Packing:
             for end in (child.stdin, child.stdout):
                 if end is not None:
                     end.close()
+
+
+def _press(request: LayRequest, until: float, stopped: IsCancelled) -> Compactor | None:
+    """The press of what the packer finds; None where its table is not worked out in time."""
+    try:
+        table = NestingTable(request, pairs="none", stopped=lambda: stopped() or time.monotonic() > until)
+    except Cancelled:
+        return None
+    return Compactor(table)
 
 
 def _latest(line: str | None, lines: SimpleQueue[str | None]) -> tuple[str | None, bool]:

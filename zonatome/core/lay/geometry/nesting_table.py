@@ -6,10 +6,10 @@ import copy
 import itertools
 import math
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import numpy as np
 import shapely
@@ -21,6 +21,7 @@ from zonatome.core.arrays import Bools, Floats
 from zonatome.core.lay.cancel import IsCancelled, never_cancelled
 from zonatome.core.lay.geometry.every_pair import (
     PAIR_SECONDS,
+    TOUCH,
     Figures,
     Halves,
     end_to_end,
@@ -29,22 +30,25 @@ from zonatome.core.lay.geometry.every_pair import (
     on_cores,
 )
 from zonatome.core.lay.geometry.no_fit import (
+    Bands,
     bands_of,
+    beside_boxes,
     coarse,
-    convex_hull,
     convex_parts,
-    grown_by,
+    eight_sided,
+    hull_of,
     inner_fit_on_panel,
     inner_fit_on_roll,
-    minkowski,
+    no_fits,
 )
+from zonatome.core.lay.kernel.bands import HAIR
 from zonatome.core.lay.kernel.pair_rows import marks_of
 from zonatome.core.lay.kernel.tables import HINTS, ScanTable
 from zonatome.core.lay.request import LayRequest, Panels, PieceAsk, Placement, Repeat
 from zonatome.core.outline import Outline, Point, turn_of
 from zonatome.core.tolerances import LONGEST
 
-Pairs = Literal["whole", "hulls", "none"]
+Pairs = Literal["whole", "eight-sided", "none"]
 SLIVER = 1e-4  # mm: what is narrower between sides that should coincide is no ground
 SLOW_TABLE = 2.5  # seconds; on plain cloth the packer lays what takes longer
 MOST_WAYS = 120  # of all pieces: the table grows with their square
@@ -70,6 +74,14 @@ class Orientation:
         return Placement(ask.id, copy, x - self.corner[0], y - self.corner[1], self.turn_degrees, self.flip, panel)
 
 
+class Ground(NamedTuple):
+    """Where a way may lie on the cloth: from which height, up to which, and in what stretches."""
+
+    low: float
+    high: float
+    bands: Bands
+
+
 def table_seconds(request: LayRequest, *, first_turn_only: bool = False) -> float:
     """Return about how long the table of a request's pairs takes to work out, in seconds on the machine it was
     measured on.
@@ -83,27 +95,35 @@ def table_seconds(request: LayRequest, *, first_turn_only: bool = False) -> floa
     return ways * (ways + 1) / 2 / alike * PAIR_SECONDS
 
 
-def ways_of(request: LayRequest, number: int, turns: Sequence[float]) -> list[Orientation]:
-    """Return the different ways of a piece that fit the cloth at all; turns that bring the same outline count once."""
+def ways_of(
+    request: LayRequest, number: int, turns: Sequence[float], *, in_parts: bool = True
+) -> Iterator[Orientation]:
+    """Yield the different ways of a piece that fit the cloth at all; turns that bring the same outline count once.
+
+    Without `in_parts` the hull stands for an outline, and one of at most eight sides about it for its convex parts.
+    """
     ask = request.pieces[number]
     bound = ask.bound(request.repeat)
     made: list[Orientation] = []
+    parts: dict[bool, list[Floats]] = {}
+    outline = coarse(ask.outline) if in_parts else hull_of(ask.outline)
     for flip in ask.flips:
         for turn in turns:
-            way = replace(_lying(ask, turn, flip, bound), piece=number)
-            if not any(_same(way, other) for other in made):
-                made.append(way)
-    parts: dict[bool, list[Floats]] = {}
-    full = []
-    for way in made:
-        base = parts.setdefault(way.flip, convex_parts(coarse(ask.outline).placed(0, 0, flip=way.flip)))
-        full.append(_with_parts(way, base))
-    return full
+            way = replace(_lying(ask, outline, turn, flip, bound), piece=number)
+            if any(_same(way, other) for other in made):
+                continue
+            made.append(way)
+            if not in_parts:
+                yield replace(way, parts=(eight_sided(way.outline),))
+                continue
+            if flip not in parts:
+                parts[flip] = convex_parts(outline.placed(0, 0, flip=flip))
+            yield _with_parts(way, parts[flip])
 
 
-def _lying(ask: PieceAsk, turn: float, flip: bool, bound: tuple[bool, bool]) -> Orientation:
-    """A piece in a turn, without its number and its parts."""
-    placed = coarse(ask.outline).placed(0, 0, turn_degrees=turn, flip=flip)
+def _lying(ask: PieceAsk, outline: Outline, turn: float, flip: bool, bound: tuple[bool, bool]) -> Orientation:
+    """A piece, by an outline about it, in a turn; without its number and its parts."""
+    placed = outline.placed(0, 0, turn_degrees=turn, flip=flip)
     x0, y0, x1, y1 = placed.bounds
     spot = Placement(ask.id, 1, 0, 0, turn, flip).spot(ask.anchor) if any(bound) and ask.anchor else (x0, y0)
     return Orientation(
@@ -138,9 +158,9 @@ class NestingTable:
     ) -> None:
         """Work out every way, ground and pair. A piece that fits nowhere has no way and is in `unfit`.
 
-        With `first_turn_only` each piece has one way, the first that fits: much sooner done. Pairs "hulls" keep the
-        pieces' convex hulls apart, which is sooner done still; with "none" the table serves the press only. `stopped`
-        is asked several times a second; raises Cancelled when it says so.
+        With `first_turn_only` each piece has one way, the first that fits: much sooner done. Pairs "eight-sided" keep
+        polygons of at most eight sides about the pieces apart, which is sooner done still; with "none" the table serves
+        the press only. `stopped` is asked several times a second; raises Cancelled when it says so.
         """
         self.request, self.pairs = request, pairs
         self._halt = stopped
@@ -148,7 +168,7 @@ class NestingTable:
         pinned = Counter(p.piece for p in request.pinned)
         self.ways: list[Orientation] = []
         self.of_piece: list[range] = []
-        grounds: list[BaseGeometry] = []
+        grounds: list[Ground] = []
         for found in on_cores(
             lambda n: self._standing(n, turns[n], first_turn_only), range(len(request.pieces)), stopped=stopped
         ):
@@ -168,14 +188,12 @@ class NestingTable:
         )
         self.table = self._table(grounds)
 
-    def _standing(
-        self, number: int, turns: Sequence[float], first_only: bool
-    ) -> list[tuple[Orientation, BaseGeometry]]:
+    def _standing(self, number: int, turns: Sequence[float], first_only: bool) -> list[tuple[Orientation, Ground]]:
         """The ways of a piece that find a place on the cloth, or the first one, each with its ground."""
-        found: list[tuple[Orientation, BaseGeometry]] = []
-        for way in ways_of(self.request, number, turns):
+        found: list[tuple[Orientation, Ground]] = []
+        for way in ways_of(self.request, number, turns, in_parts=not self._is_rough):
             ground = self._ground(way)
-            if not ground.is_empty and self._heights(way, ground) != []:
+            if ground is not None and self._heights(way, ground) != []:
                 found.append((way, ground))
                 if first_only:
                     break
@@ -209,10 +227,10 @@ class NestingTable:
         some = copy.copy(self)
         some.request = replace(self.request, cloth=replace(self.request.roll, flaws=()), pinned=())
         some.items = [self.items[i] for i in items]
-        for name in ("obstacles", "priority"):
+        for name in ("obstacles", "obstacle_boxes", "priority"):
             some.__dict__.pop(name, None)
         if self.obstacles:
-            some.table = some._table([some._ground(w) for w in self.ways])  # noqa: SLF001 its own copy
+            some.table = some._table([g for w in self.ways if (g := some._ground(w))])  # noqa: SLF001 its own copy
         else:
             chosen = np.asarray(items, dtype=np.int64)
             table = self.table
@@ -234,7 +252,8 @@ class NestingTable:
         for placement in placements:
             number = numbers[placement.piece]
             ask = self.request.pieces[number]
-            lying = _lying(ask, placement.turn_degrees, placement.flip, ask.bound(self.request.repeat))
+            outline = hull_of(ask.outline) if self._is_rough else coarse(ask.outline)
+            lying = _lying(ask, outline, placement.turn_degrees, placement.flip, ask.bound(self.request.repeat))
             way = next((w for w in self.of_piece[number] if _same(self.ways[w], lying)), None)
             if way is not None:
                 at[number, placement.copy] = (placement.x + lying.corner[0], placement.y + lying.corner[1], way)
@@ -253,47 +272,72 @@ class NestingTable:
             x, y = x - self.panel_starts[panel][0], y - self.panel_starts[panel][1]
         return self.ways[way].placement(self.request.pieces[number], copy, x, y, panel)
 
-    def _ground(self, way: Orientation) -> BaseGeometry:
+    def _ground(self, way: Orientation) -> Ground | None:
+        """Where a way may lie; None where it fits nowhere."""
         request = self.request
         if isinstance(request.cloth, Panels):
             shifted = [
                 shapely.affinity.translate(inner_fit_on_panel(o, way.parts), *s)
                 for o, s in zip(request.cloth.outlines, self.panel_starts, strict=True)
             ]
-            ground = shapely.union_all(shifted)
-        else:
-            ground = inner_fit_on_roll(request.cloth.low, request.cloth.high, way.height, 4 * LONGEST)
-        if ground.is_empty:
-            return ground
-        blocked = [
-            shapely.affinity.translate(grown_by(minkowski(parts, [-p for p in way.parts]), request.gap), *shift)
-            for parts, shift in self.obstacles
-        ]
-        if blocked:
+            return self._clear(way, shapely.union_all(shifted))
+        room = inner_fit_on_roll(request.cloth.low, request.cloth.high, way.height, 4 * LONGEST)
+        if room is None:
+            return None
+        if self._is_rough:
+            return Ground(float(room[1]), float(room[3]), beside_boxes(room, self._boxed(way)))
+        return self._clear(way, shapely.box(*room))
+
+    def _clear(self, way: Orientation, ground: BaseGeometry) -> Ground | None:
+        """What flaws and pinned pieces leave of a ground."""
+        if self.obstacles and not ground.is_empty:
+            blocked = no_fits([(o, way.parts) for o in self.obstacles], self.request.gap)
             ground = ground.difference(shapely.union_all(blocked))
-        return ground.buffer(-SLIVER, join_style="mitre") if blocked or request.on_panels else ground
+        if self.obstacles or self.request.on_panels:
+            ground = ground.buffer(-SLIVER, join_style="mitre")
+        if ground.is_empty:
+            return None
+        _, low, _, high = ground.bounds
+        return Ground(low, high, bands_of(ground))
 
     @cached_property
-    def obstacles(self) -> list[tuple[list[Floats], Point]]:
-        """Flaws and pinned pieces in convex parts, each with its panel's start."""
+    def _is_rough(self) -> bool:
+        """Whether figures about the pieces do: a roll always goes on behind its flaws, on panels room is short."""
+        return self.pairs == "eight-sided" and not self.request.on_panels
+
+    def _boxed(self, way: Orientation) -> Floats:
+        """Where a way's box would lie on the box about an obstacle, for each of them."""
+        gap = self.request.gap + SLIVER
+        boxes: Floats = self.obstacle_boxes + np.array([-way.width - gap, -way.height - gap, gap, gap])
+        return boxes
+
+    @cached_property
+    def obstacle_boxes(self) -> Floats:
+        """The boxes about the obstacles: least x and y, greatest x and y."""
+        corners = [np.concatenate(parts) for parts in self.obstacles]
+        return np.array([(*c.min(axis=0), *c.max(axis=0)) for c in corners]).reshape(-1, 4)
+
+    @cached_property
+    def obstacles(self) -> list[list[Floats]]:
+        """Flaws and pinned pieces in convex parts, where they lie on the roll or the imagined one."""
         solid = [(f.outline, f.panel) for f in self.request.flaws]
         solid += [(p.on_cloth(self.request.by_id[p.piece]), p.panel) for p in self.request.pinned]
-        return [(convex_parts(o), self.panel_starts[panel]) for o, panel in solid]
+        return [[part + np.array(self.panel_starts[panel]) for part in convex_parts(o)] for o, panel in solid]
 
-    def _heights(self, way: Orientation, ground: BaseGeometry) -> list[float] | None:
+    def _heights(self, way: Orientation, ground: Ground) -> list[float] | None:
         """The heights allowed to a way by the repeat; None where it is free across."""
         repeat = self.repeat
         if not way.bound[1] or repeat is None or repeat.across is None:
             return None
-        _, low, _, high = ground.bounds
+        low, high = ground.low, ground.high
         begin = math.ceil((low + way.anchor[1] - repeat.origin[1]) / repeat.across - 1e-9)
         end = math.floor((high + way.anchor[1] - repeat.origin[1]) / repeat.across + 1e-9)
         heights = [repeat.origin[1] + j * repeat.across - way.anchor[1] for j in range(begin, end + 1)]
         return [min(max(h, low + 1e-6), high - 1e-6) for h in heights]
 
-    def _table(self, grounds: Sequence[BaseGeometry]) -> ScanTable:
+    def _table(self, grounds: Sequence[Ground]) -> ScanTable:
         k = len(self.ways)
-        figures = end_to_end([figures_of([bands_of(g) for g in grounds]), self._pairs])
+        figures = end_to_end([figures_of([g.bands for g in grounds]), self._pairs])
         spans, reach, hints = marks_of(figures, HINTS)
         allowed = [self._heights(w, g) or [] for w, g in zip(self.ways, grounds, strict=True)]
         repeat = self.repeat
@@ -327,10 +371,12 @@ class NestingTable:
         """The no-fit polygon of every pair, the first way's number times the count of ways plus the second's."""
         if self.pairs == "none":
             return figures_of([])
-        figures = [w.parts if self.pairs == "whole" else (convex_hull(w.parts),) for w in self.ways]
+        figures = [w.parts if self.pairs == "whole" else (eight_sided(w.outline),) for w in self.ways]
         sizes = np.array([(w.width, w.height) for w in self.ways]).reshape(-1, 2)
         halves = Halves(self._turned_half, sizes)
-        return no_fits_of(figures, self.request.gap, touching=self.touching, halves=halves, stopped=self._halt)
+        # those of eight sides do not slide past each other by a hair, which is worked out at once
+        gap = self.request.gap if self.pairs == "whole" else max(self.request.gap, HAIR + TOUCH)
+        return no_fits_of(figures, gap, touching=self.touching, halves=halves, stopped=self._halt)
 
     @property
     def touching(self) -> Bools:

@@ -35,6 +35,7 @@ COARSER = (0.25, 0.5, 1.0, 2.0, 4.0, 8.0)  # mm, for what still has more than MO
 MANY_POINTS = 24
 MOST_CORNERS = 64
 GRID = 1e-4  # mm
+EIGHT = np.array([(1, 0), (1, 1), (0, 1), (-1, 1), (-1, 0), (-1, -1), (0, -1), (1, -1)], dtype=np.float64)
 
 
 @dataclass(frozen=True)
@@ -91,9 +92,19 @@ def convex_parts(outline: Outline) -> list[Floats]:
     return [_corners(g.convex_hull) for g in parts]
 
 
-def convex_hull(parts: Sequence[Floats]) -> Floats:
-    """Return the convex hull of a figure in convex parts, anticlockwise."""
-    return parts[0] if len(parts) == 1 else _corners(shapely.MultiPoint(np.concatenate(parts)).convex_hull)
+def eight_sided(outline: Outline) -> Floats:
+    """Return the least polygon about an outline whose sides run level, upright or at 45 degrees, anticlockwise."""
+    points = np.asarray(outline.points)
+    reach = (points @ EIGHT.T).max(axis=0)
+    following = np.roll(EIGHT, -1, axis=0)
+    cross = EIGHT[:, 0] * following[:, 1] - EIGHT[:, 1] * following[:, 0]
+    beyond = np.roll(reach, -1)
+    corners = np.column_stack([
+        (reach * following[:, 1] - beyond * EIGHT[:, 1]) / cross,
+        (EIGHT[:, 0] * beyond - following[:, 0] * reach) / cross,
+    ])  # fmt: skip
+    kept: Floats = corners[np.hypot(*(corners - np.roll(corners, 1, axis=0)).T) > GRID]
+    return kept
 
 
 def _corners(polygon: Polygon) -> Floats:
@@ -113,11 +124,12 @@ def coarse(outline: Outline) -> Outline:
         if len(made.points) <= MOST_CORNERS:
             break
         made = _within(outline, coarser)
-    return (
-        made
-        if len(made.points) <= 2 * MOST_CORNERS
-        else Outline(tuple(orient(outline.polygon.convex_hull).exterior.coords[:-1]))
-    )
+    return made if len(made.points) <= 2 * MOST_CORNERS else hull_of(outline)
+
+
+def hull_of(outline: Outline) -> Outline:
+    """Return the convex hull of an outline."""
+    return Outline(tuple(orient(outline.polygon.convex_hull).exterior.coords[:-1]))
 
 
 def _within(outline: Outline, within: float) -> Outline:
@@ -212,13 +224,34 @@ def inner_fit_on_panel(panel: Outline, parts: Sequence[Floats]) -> BaseGeometry:
     return shapely.affinity.translate(room, -corner[0], -corner[1]).difference(crossing)
 
 
-def inner_fit_on_roll(low: float, high: float, height: float, longest: float) -> BaseGeometry:
-    """Return where the reference point of something of a height may be on a roll; empty where it is too wide."""
+def inner_fit_on_roll(low: float, high: float, height: float, longest: float) -> Floats | None:
+    """Return the box in which the reference point of something so high may be on a roll; None where it is too wide."""
     room = high - low - height
     if room < -HAIR:
-        return Polygon()
+        return None
     middle = (low + high - height) / 2
-    return box(-HAIR / 2, middle - max(room, HAIR) / 2, longest, middle + max(room, HAIR) / 2)
+    return np.array([-HAIR / 2, middle - max(room, HAIR) / 2, longest, middle + max(room, HAIR) / 2])
+
+
+def beside_boxes(room: Floats, boxes: Floats) -> Bands:
+    """Return what boxes leave of a room, both as least x and y, greatest x and y, in mm."""
+    low, high = room[:2], room[2:]
+    least, most = np.clip(boxes[:, :2], low, high), np.clip(boxes[:, 2:], low, high)
+    least[least - low < GRID] = np.broadcast_to(low, least.shape)[least - low < GRID]
+    most[high - most < GRID] = np.broadcast_to(high, most.shape)[high - most < GRID]
+    xs, ys = (np.unique([low[k], high[k], *least[:, k], *most[:, k]]) for k in (0, 1))
+    starts, ends = ((np.searchsorted(ys, c[:, 1]), np.searchsorted(xs, c[:, 0])) for c in (least, most))
+    change = np.zeros((len(ys), len(xs)), dtype=np.int32)
+    for sign, rows, columns in ((1, 0, 0), (-1, 1, 0), (-1, 0, 1), (1, 1, 1)):
+        np.add.at(change, ((starts, ends)[rows][0], (starts, ends)[columns][1]), sign)
+    free = change.cumsum(axis=0, dtype=np.int32).cumsum(axis=1, dtype=np.int32)[:-1, :-1] == 0
+    kept = np.concatenate([[True], (free[1:] != free[:-1]).any(axis=1)])  # of rows alike the first begins their band
+    edges = np.diff(np.pad(free[kept], ((0, 0), (1, 1))).astype(np.int8), axis=1)
+    (row, begin), (_, end) = np.nonzero(edges == 1), np.nonzero(edges == -1)
+    first = np.concatenate([[0], np.cumsum(np.bincount(row, minlength=int(kept.sum())))])
+    level = np.concatenate([ys[:-1][kept], ys[-1:]])
+    flat = np.zeros(len(begin))
+    return Bands(level, first.astype(np.int64), np.column_stack([xs[begin], flat, xs[end], flat]))
 
 
 def bands_of(figure: BaseGeometry) -> Bands:

@@ -22,19 +22,37 @@ def bands_between(low: Any, high: Any, level: Any) -> Any:
     sides = np.empty((bands * 4 + low.shape[0], 4))
     here = np.empty((low.shape[0], 3))  # x in the middle of the band, x at its bottom, slope
     total = 0
+    rising = np.argsort(low[:, 1])
+    crossing = np.empty(low.shape[0], dtype=np.int64)  # the sides that reach into the band, in their own order
+    reached, crossed = 0, 0
     for band in range(bands):
         middle = (level[band] + level[band + 1]) / 2
-        count = 0
-        for e in range(low.shape[0]):
-            if low[e, 1] < middle < high[e, 1]:
-                slope = (high[e, 0] - low[e, 0]) / max(high[e, 1] - low[e, 1], FLAT)
-                x = low[e, 0] + slope * (middle - low[e, 1])
-                at = count
-                while at > 0 and here[at - 1, 0] > x:
-                    here[at] = here[at - 1]
+        kept = 0
+        for n in range(crossed):
+            if high[crossing[n], 1] > middle:
+                crossing[kept] = crossing[n]
+                kept += 1
+        crossed = kept
+        while reached < rising.shape[0] and low[rising[reached], 1] < middle:
+            if high[rising[reached], 1] > middle:
+                at = crossed
+                while at > 0 and crossing[at - 1] > rising[reached]:
+                    crossing[at] = crossing[at - 1]
                     at -= 1
-                here[at, 0], here[at, 1], here[at, 2] = x, low[e, 0] + slope * (level[band] - low[e, 1]), slope
-                count += 1
+                crossing[at] = rising[reached]
+                crossed += 1
+            reached += 1
+        count = 0
+        for n in range(crossed):
+            e = crossing[n]
+            slope = (high[e, 0] - low[e, 0]) / max(high[e, 1] - low[e, 1], FLAT)
+            x = low[e, 0] + slope * (middle - low[e, 1])
+            at = count
+            while at > 0 and here[at - 1, 0] > x:
+                here[at] = here[at - 1]
+                at -= 1
+            here[at, 0], here[at, 1], here[at, 2] = x, low[e, 0] + slope * (level[band] - low[e, 1]), slope
+            count += 1
         if total + count > sides.shape[0]:
             larger = np.empty((2 * sides.shape[0] + count, 4))
             larger[:total] = sides[:total]

@@ -37,9 +37,8 @@ class Compactor:
         tolerance.
         """
         self.ways, self.give = ways, give
-        still: list[Sequence[Floats]] = [[part + np.array(shift) for part in parts] for parts, shift in ways.obstacles]
-        self.obstacles = len(still)
-        self.parts: Parts = parts_of([*(w.parts for w in ways.ways), *still])
+        self.obstacles = len(ways.obstacles)
+        self.parts: Parts = parts_of([*(w.parts for w in ways.ways), *ways.obstacles])
         self.touching = np.concatenate([ways.touching, np.zeros(self.obstacles, dtype=np.bool_)])
 
     def compacted(
