@@ -18,6 +18,7 @@ from zonatome.core.tolerances import SAME_POINT
 Weight = Callable[[Floats], Floats]
 
 MANY_POINTS = 60  # of an outline with more, arcs about its corners are taken in coarser steps, which lie inside them
+MANY_LIES = 300  # turns of all pieces: of more, arcs are taken in coarser steps too
 PARTS = 8  # of every straight stretch of a profile, in each of which its least counts
 
 
@@ -57,13 +58,14 @@ def dual_feasible_bound(request: LayRequest) -> float:
     Source: dual feasible functions, Fekete and Schepers 2001, on the pieces' profiles.
     """
     width, half = request.roll.usable + request.gap, request.gap / 2
+    steps = 8 if sum(len(p.turns or ()) for p in request.pieces) <= MANY_LIES else 2
     profiles, first_lies, counts = list[tuple[Floats, Floats]](), list[int](), list[int]()
     for piece in request.pieces:
         lies = [o for o in map(piece.outline.turned, piece.turns or ()) if o.height <= request.roll.usable + APART]
         if lies:
             first_lies.append(len(profiles))
             counts.append(piece.count)
-            profiles += [_profile(_grown(o, max(0.0, half - APART), steps=8), width) for o in lies]
+            profiles += [_profile(_grown(o, max(0.0, half - APART), steps=steps), width) for o in lies]
     if not profiles:
         return -request.gap
     shares, lengths = (np.concatenate([profile[k] for profile in profiles]) for k in (0, 1))
@@ -75,7 +77,9 @@ def dual_feasible_bound(request: LayRequest) -> float:
 
 def _grown(outline: Outline, by: float, *, steps: int) -> Polygon:
     """An outline grown, nowhere too far: a quarter of an arc in so many steps, of very many points in fewer."""
-    grown: Polygon = outline.polygon.buffer(by, quad_segs=steps if len(outline.points) <= MANY_POINTS else steps // 8)
+    grown: Polygon = outline.polygon.buffer(
+        by, quad_segs=steps if len(outline.points) <= MANY_POINTS else max(1, steps // 8)
+    )
     return grown
 
 
