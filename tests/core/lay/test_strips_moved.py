@@ -17,7 +17,7 @@ from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import ROLL, any_cloth
 from zonatome.core.lay import lay as search
 from zonatome.core.lay.check import faults
-from zonatome.core.lay.construct.strips import TooLate, lay_strips
+from zonatome.core.lay.construct.strips import Allowance, TooLate, lay_strips
 from zonatome.core.lay.engines import local_search as nest
 from zonatome.core.lay.engines import with_strips as strip_search
 from zonatome.core.lay.engines.with_strips import may_move, moved_together
@@ -172,7 +172,7 @@ def test_strips_that_would_come_too_late_are_not_begun_and_the_best_lay_stays():
     much = with_much_welt()
     rows = easy_lay(much)
     with pytest.raises(TooLate):
-        lay_strips(much, rows.placements, until=time.monotonic() - 1)
+        lay_strips(much, rows.placements, allowed=Allowance(time.monotonic() - 1))
     looked_at = search.LaySearch(search.feasible_part(much), 0.0, lambda _: None)
     looked_at.latest = time.monotonic() - 1
     before = looked_at.best

@@ -16,7 +16,7 @@ from zonatome.core.lay.cancel import IsCancelled, SolverStop, never_cancelled
 from zonatome.core.lay.check import examined, faults
 from zonatome.core.lay.construct.bound_rows import by_size, in_rows
 from zonatome.core.lay.construct.rows import rows_lay
-from zonatome.core.lay.construct.strips import TooLate, lay_strips, longest_strip, strips_behind
+from zonatome.core.lay.construct.strips import Allowance, TooLate, lay_strips, longest_strip, strips_behind
 from zonatome.core.lay.engines.general_packer import Packing
 from zonatome.core.lay.engines.local_search import Nest
 from zonatome.core.lay.engines.protocol import Engine, Found
@@ -30,7 +30,7 @@ EVERY = 0.1  # seconds between two lays that are finished while the search goes 
 CALM = 4.0  # and as long as the last one took, so often
 MOST_BY_SIZE = 300  # pieces that are laid by size before the search begins; of more that would take seconds
 NOT_AT_ONCE = 0.3  # seconds for a table that the first lay does not wait for
-STRIPS_AT_ONCE = 0.4  # seconds in which strips are laid among the rows: where it takes longer they are cut behind them
+STRIPS_AT_ONCE = 60e6  # corners to look at for strips among the rows: where it takes more they are cut behind them
 MOST_FINISHED = 16  # lays whose strips are laid at the end
 FEW_FINISHED = 6  # where pieces and strips are moved then
 BEFORE = 0.2  # of the time, at the most, that an engine asked before another takes of the other's
@@ -131,7 +131,7 @@ def easy_lay(request: LayRequest) -> Lay:
 def _easy(ask: FeasibleRequest, started: float) -> Lay:
     placements = in_rows(ask.first_ways) if ask.first_ways else rows_lay(ask.fits)
     try:
-        cut = lay_strips(ask.fits, placements, until=time.monotonic() + STRIPS_AT_ONCE)
+        cut = lay_strips(ask.fits, placements, allowed=Allowance(work=STRIPS_AT_ONCE))
     except TooLate:
         cut = strips_behind(ask.fits, placements)
     lay = _finished(ask, placements, started=started, method="rows", bound=0.0, cut=cut)
@@ -352,7 +352,7 @@ def _finished(
 ) -> Lay:
     """Strips into what is left, unless they are cut already, and the figures; raises TooLate after `until`."""
     request = ask.whole
-    strips, short = cut or lay_strips(ask.fits, placements, until=until)
+    strips, short = cut or lay_strips(ask.fits, placements, allowed=Allowance(until))
     cuts = [(p.panel, p.on_cloth(request.by_id[p.piece])) for p in placements] + [(s.panel, s.outline) for s in strips]
     length = max((o.bounds[2] for _, o in cuts), default=0.0)
     whole = whole_area(request, {panel for panel, _ in cuts}, length)

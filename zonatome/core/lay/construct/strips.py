@@ -27,13 +27,29 @@ SAFE = 0.02  # what a float's rounding may hide between a strip and its neighbou
 MOST_LEVELS = 160  # heights at which strips are tried at first; cord of a few millimetres would make thousands
 MUCH = 20_000  # solids times heights: of so many the roll is let out in larger steps
 SMALL_STEP, LARGE_STEP = 0.5, 1.5  # by which share of the cloth that is missing the roll is let out
+A_PIECE = 100_000  # and a piece, taken apart and grown
+A_LEVEL = 1_000  # corners that take as long as a height takes besides
 STEPS_OF_ROLL = 300  # how often the roll is let out before the search gives up
 MOST_SWEPT = 400  # pieces: behind more of them strips are cut from the roll's end alone
 STEPS_BEFORE = 60  # after so many each step is longer: a strip that hardly fits is not felt for half a minute
 
 
 class TooLate(Exception):
-    """The moment until which strips were to be laid has gone by: what was begun is dropped."""
+    """The moment until which strips were to be laid has gone by, or the work is used up: what was begun is dropped."""
+
+
+@dataclass
+class Allowance:
+    """How long strips may be laid: until a moment on the monotonic clock, and for so much work, the same everywhere."""
+
+    until: float = math.inf
+    work: float = math.inf  # in corners that are looked at
+
+    def take(self, work: float = 0.0) -> None:
+        """Take some of it; raises TooLate where there is none left."""
+        self.work -= work
+        if self.work < 0 or time.monotonic() > self.until:
+            raise TooLate
 
 
 @dataclass(frozen=True)
@@ -80,9 +96,12 @@ def solids(figures: Sequence[Floats], before: Solids | None = None) -> Solids:
 class Sweep:
     """The free stretches for one strip in one direction, kept true while strips are cut."""
 
-    def __init__(self, cloth: Outline, blocked: Solids, *, width: float, shortest: float, turn_degrees: float) -> None:
+    def __init__(
+        self, cloth: Outline, blocked: Solids, ask: StripAsk, *, turn_degrees: float, allowed: Allowance
+    ) -> None:
         """`cloth` is convex; `turn_degrees` is how the strip lies on it; the sweep turns the cloth back by it."""
-        self.turn_degrees, self.width, self.shortest = turn_degrees, width, shortest
+        self.turn_degrees, self.width, self.shortest = turn_degrees, ask.width, ask.shortest
+        self.allowed = allowed
         self.region = corners_of(cloth.turned(-turn_degrees))
         self.solid = blocked.turned(-turn_degrees)
         self.by_level = {low: self._free(low) for low in self._levels()}
@@ -124,6 +143,7 @@ class Sweep:
         return sorted(level for level in levels if bottom <= level <= top)
 
     def _free(self, low: float) -> tuple[Stretch, ...]:
+        self.allowed.take(A_LEVEL + len(self.solid.corners))
         found = stretches_between(
             self.region, self.solid.corners, self.solid.first, low, low + self.width, self.shortest
         )
@@ -142,22 +162,24 @@ def longest_strip(roll: Roll, ask: StripAsk) -> float:
 
 
 def lay_strips(
-    request: LayRequest, placements: Sequence[Placement], *, until: float = math.inf
+    request: LayRequest, placements: Sequence[Placement], *, allowed: Allowance | None = None
 ) -> tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]:
     """Return the strips of a request, and what they lack: cut from what the pieces leave, on a roll from as little
     more of it as it takes.
 
     Widest first, since narrow ones find room more easily. Every strip keeps the gap to pieces and flaws; strips may
-    touch. On a roll nothing is ever lacking. `until` is a moment on the monotonic clock; raises TooLate after it.
+    touch. On a roll nothing is ever lacking. Raises TooLate when more is `allowed` no longer; without that it takes as
+    long as it takes.
     """
+    allowed = allowed or Allowance()
     if not request.strips:
         return (), ()
-    _ask_the_clock(until)
+    allowed.take()
     if isinstance(request.cloth, Panels):
-        return _on_panels(request, request.cloth, placements, until)
+        return _on_panels(request, request.cloth, placements, allowed)
     if len(placements) > MOST_SWEPT:
         return strips_behind(request, placements)
-    return _on_roll(request, _blocked(request, placements, 0, until), 0.0, _end_of(request, placements), until)
+    return _on_roll(request, _blocked(request, placements, 0, allowed), 0.0, _end_of(request, placements), allowed)
 
 
 def strips_behind(
@@ -170,10 +192,10 @@ def strips_behind(
     if request.on_panels:
         return (), tuple((s.id, s.total) for s in request.strips)
     end = _end_of(request, placements)
-    behind = end + request.gap
+    behind, free = end + request.gap, Allowance()
     flaws = tuple(o for o in request.roll.flaws if o.bounds[2] > end)
-    blocked = _blocked(replace(request, cloth=replace(request.roll, flaws=flaws)), (), 0)
-    return _on_roll(request, blocked, behind, end, math.inf)
+    blocked = _blocked(replace(request, cloth=replace(request.roll, flaws=flaws)), (), 0, free)
+    return _on_roll(request, blocked, behind, end, free)
 
 
 def _end_of(request: LayRequest, placements: Sequence[Placement]) -> float:
@@ -181,7 +203,7 @@ def _end_of(request: LayRequest, placements: Sequence[Placement]) -> float:
 
 
 def _on_roll(
-    request: LayRequest, blocked: Solids, begins: float, pieces_end: float, until: float
+    request: LayRequest, blocked: Solids, begins: float, pieces_end: float, allowed: Allowance
 ) -> tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]:
     length, cut = pieces_end, list[StripCut]()
     for ask in sorted(request.strips, key=lambda s: -s.width):
@@ -192,7 +214,7 @@ def _on_roll(
         for step in range(STEPS_OF_ROLL):
             regions = [_between(begins, request.roll.low, length, request.roll.high)] if length >= begins + 1 else []
             solid = [blocked.and_also([c.outline for c in cut])][: len(regions)]
-            found, missing = _cut_from(regions, solid, ask, until)
+            found, missing = _cut_from(regions, solid, ask, allowed)
             if missing <= 0:
                 break
             length += max(ask.width / 2, missing * ask.width / request.roll.usable * share) * (1 + step // STEPS_BEFORE)
@@ -202,7 +224,7 @@ def _on_roll(
 
 
 def _on_panels(
-    request: LayRequest, cloth: Panels, placements: Sequence[Placement], until: float
+    request: LayRequest, cloth: Panels, placements: Sequence[Placement], allowed: Allowance
 ) -> tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]:
     cut: list[StripCut] = []
     short = []
@@ -211,8 +233,8 @@ def _on_panels(
         for number, panel in enumerate(cloth.outlines):
             regions.append(_between(*panel.bounds))
             here = [c.outline for c in cut if c.panel == number]
-            blocked.append(solids(_outside(panel), _blocked(request, placements, number, until)).and_also(here))
-        found, missing = _cut_from(regions, blocked, ask, until)
+            blocked.append(solids(_outside(panel), _blocked(request, placements, number, allowed)).and_also(here))
+        found, missing = _cut_from(regions, blocked, ask, allowed)
         cut += found
         if missing > 0.5:
             short.append((ask.id, missing))
@@ -229,12 +251,12 @@ def _outside(panel: Outline) -> list[Floats]:
     return parts
 
 
-def _blocked(request: LayRequest, placements: Sequence[Placement], panel: int, until: float = math.inf) -> Solids:
+def _blocked(request: LayRequest, placements: Sequence[Placement], panel: int, allowed: Allowance) -> Solids:
     """What blocks strips on a panel, in convex parts: pieces and flaws, each with the gap about it."""
     grown: list[Outline] = []
     for p in placements:
         if p.panel == panel:
-            _ask_the_clock(until)
+            allowed.take(A_PIECE)
             parts = _spaced_parts(request.by_id[p.piece].outline, request.gap)
             grown += [part.placed(p.x, p.y, turn_degrees=p.turn_degrees, flip=p.flip) for part in parts]
     grown += [part for f in request.flaws if f.panel == panel for part in _spaced_parts(f.outline, request.gap)]
@@ -252,26 +274,21 @@ def _between(x0: float, y0: float, x1: float, y1: float) -> Outline:
     return Outline(((x0, y0), (x1, y0), (x1, y1), (x0, y1)))
 
 
-def _ask_the_clock(until: float) -> None:
-    if time.monotonic() > until:
-        raise TooLate
-
-
 def _cut_from(
-    regions: Sequence[Outline], blocked: Sequence[Solids], ask: StripAsk, until: float
+    regions: Sequence[Outline], blocked: Sequence[Solids], ask: StripAsk, allowed: Allowance
 ) -> tuple[list[StripCut], float]:
     """The strips that the regions give, region k as panel k, and the millimetres still missing."""
-    _ask_the_clock(until)
+    allowed.take()
     missing = ask.total
     found: list[StripCut] = []
     turns = ask.turns
     sweeps = [
-        (panel, Sweep(region, solid, width=ask.width, shortest=ask.shortest, turn_degrees=turn))
+        (panel, Sweep(region, solid, ask, turn_degrees=turn, allowed=allowed))
         for panel, (region, solid) in enumerate(zip(regions, blocked, strict=True))
         for turn in turns
     ]
     while missing > 0:
-        _ask_the_clock(until)
+        allowed.take()
         offers = [(stretch.length, panel, sweep, stretch) for panel, sweep in sweeps if (stretch := sweep.longest())]
         best = max(offers, key=lambda b: b[0], default=None)
         if best is None:
