@@ -21,7 +21,7 @@ from django.db import OperationalError
 from django.utils import timezone
 
 from tests.web.conftest import block
-from zonatome.core.errors import BadInput
+from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
 from zonatome.web.base import backup
 from zonatome.web.jobs.loading import load_job
@@ -138,6 +138,22 @@ def test_tags_with_any_value_changed_are_refused_in_words_or_every_room_opens(be
         Job.objects.filter(number=number).delete()
     assert taken > 3
     assert refused > 10
+
+
+@pytest.mark.parametrize("refused", [BadInput("width", 9, "12.7 mm to 254 mm"), NoAnswer("no strip is 254 mm wide")])
+def test_what_a_page_forgets_to_refuse_is_said_in_words_all_the_same(bench, stool, monkeypatch, refused):
+    def refuse(*_, **__):
+        raise refused
+
+    Workroom.objects.update(units="imperial")
+    monkeypatch.setattr("zonatome.web.finish.views.job_page", refuse)
+    page = bench.get(f"/tags/{stool.number}/finish/")
+    assert page.status_code == 422
+    assert "10 in" in page.content.decode()
+    assert " mm" not in page.content.decode()
+    quiet = bench.get(f"/tags/{stool.number}/finish/", headers={"X-Quiet": "1"})
+    assert quiet.status_code == 422
+    assert "10 in" in quiet.json()["words"]
 
 
 def test_one_damaged_tag_keeps_nobody_from_the_others_and_can_be_taken_along_mended_or_taken_down(bench, laid):

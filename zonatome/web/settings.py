@@ -82,6 +82,7 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "zonatome.web.jobs.middleware.with_workroom",
+    "zonatome.web.jobs.middleware.says_refusals",
     "zonatome.web.base.who.says_who",
     "axes.middleware.AxesMiddleware",
 ]

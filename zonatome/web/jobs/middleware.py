@@ -1,4 +1,4 @@
-"""What every request passes through: a bound on its body, and the workroom it belongs to."""
+"""What every request passes through: the workroom it belongs to, and what its pages did not say themselves."""
 
 from __future__ import annotations
 
@@ -8,8 +8,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.utils.functional import SimpleLazyObject
 
+from zonatome.core.errors import BadInput, NoAnswer
+from zonatome.web.base.answers import said
 from zonatome.web.jobs.models import Workroom
 
+OF_SCRIPTS = ("X-Hand", "X-Quiet", "X-Staple", "X-Tick")  # what a page sends without being left
 Answer = Callable[[HttpRequest], HttpResponse]
 
 
@@ -25,4 +28,25 @@ def with_workroom(get_response: Answer) -> Answer:
             return render(request, "refused.html", {"heading": "Nothing to see here", "words": words}, status=405)
         return answer
 
+    return middleware
+
+
+def says_refusals(get_response: Answer) -> Answer:
+    """Say what the core refused where a page does not say it beside the box it was typed into: in words, lengths in
+    the workroom's unit, and to a script as it expects them.
+    """
+
+    def middleware(request: HttpRequest) -> HttpResponse:
+        return get_response(request)
+
+    def process_exception(request: HttpRequest, refused: Exception) -> HttpResponse | None:
+        if not isinstance(refused, BadInput | NoAnswer):
+            return None
+        words = refused.told if isinstance(refused, BadInput) else f"{refused}."
+        if any(mark in request.headers for mark in OF_SCRIPTS):
+            return said(request, words)  # type: ignore[arg-type]
+        words = f"{words} Go a step back: what was typed still stands there."
+        return render(request, "refused.html", {"heading": "Not taken", "words": words}, status=422)
+
+    middleware.process_exception = process_exception  # type: ignore[attr-defined]
     return middleware
