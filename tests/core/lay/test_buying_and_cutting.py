@@ -124,6 +124,21 @@ def test_the_pdf_holds_every_piece_and_its_corner_figures():
     assert "buy 5.60 m" in text
 
 
+def test_on_the_cut_sheet_a_long_name_stands_in_lines_of_its_own_column_and_the_head_on_every_page():
+    long = "Inside back of the settee by the window, with its piping, second time cut " * 2
+    asked = six_chairs(welt=True)
+    sheet = cut_sheet(asked, easy_lay(asked), dict.fromkeys(("seat", "inside-back"), long))
+    where: dict[str, list[float]] = {}
+    pages = PdfReader(io.BytesIO(cut_sheet_pdf(sheet, HEAD, units="metric"))).pages[1:]
+    for page in pages:
+        page.extract_text(visitor_text=lambda text, _, at, *__: where.setdefault(text.strip(), []).append(at[4]))
+    names = {w: xs for w, xs in where.items() if w and w in " ".join(long.split()) and len(w) > 12}
+    corners = [x for words, xs in where.items() if " / " in words and "cm" in words for x in xs]
+    assert names
+    assert max(x + 4.2 * len(w) for w, xs in names.items() for x in xs) < min(corners), "no name under a corner"
+    assert len(where["piece"]) == len(pages) > 1
+
+
 def test_the_pdf_speaks_inches_in_an_imperial_workroom():
     asked = rectangles((508, 609.6, 2))
     lay = easy_lay(asked)

@@ -9,12 +9,18 @@ import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
+from xml.sax.saxutils import escape
 
+from reportlab.graphics.shapes import Drawing, Rect
 from reportlab.lib import colors
 from reportlab.lib.pagesizes import A3, A4, landscape
+from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
+from reportlab.platypus import LongTable, PageBreak, Paragraph, SimpleDocTemplate, Spacer
 
+from zonatome.core.formats.record_pdf import FRAME, WORDS
 from zonatome.core.lay.table.cut_sheet import Corner, CutRow, CutSheet, CuttingTable
 from zonatome.core.outline import Point
 from zonatome.core.units import Units, format_length
@@ -24,7 +30,12 @@ SOFT = colors.HexColor("#666a70")
 MADDER = colors.HexColor("#a43e2c")
 PAPER_LINE = colors.HexColor("#d5cab4")
 MARGIN = 14 * mm
-ROW = 5.4 * mm
+HEAD = 20.0  # points for what stands above the table on every page
+COLUMNS = (10 * mm, 10 * mm, 58 * mm)  # box, number and name; the corners have the rest
+TICK = 3.4 * mm
+ENDING = ParagraphStyle("ending", WORDS, fontSize=8, textColor=SOFT, spaceBefore=8)
+FIRST = ParagraphStyle("first", WORDS, fontSize=9, leading=11, textColor=MADDER)
+NAME = ParagraphStyle("name", WORDS, fontName="Helvetica-Bold", fontSize=9, leading=11)
 CORNERS_A_LINE = 4
 WALL_WORDS = 15.0  # points: capitals of 4 mm, read from a metre away
 WALL_NUMBER = 30.0
@@ -59,28 +70,68 @@ def cut_sheet_pdf(sheet: CutSheet, head: SheetHead, *, units: Units) -> bytes:
     """Return the PDF, A4 on its side: one page with the drawing, then as many as the table takes."""
     content = io.BytesIO()
     page = landscape(A4)
-    canvas = Canvas(content, pagesize=page)
-    canvas.setTitle(f"Cut sheet {head.tag}")
-    canvas.setAuthor("Zonatome")
-    top = _head(canvas, head, page, how_to_read(sheet))
-    _drawing(canvas, sheet, page, top, units)
-    canvas.showPage()
-    y = _table_head(canvas, sheet, head, page)
-    y = _cross_cuts(canvas, sheet, y, units)
-    for row in sheet.rows:
-        lines = max(1, -(-len(row.corners) // CORNERS_A_LINE))
-        if y - lines * ROW < MARGIN + ROW:
-            canvas.showPage()
-            y = _table_head(canvas, sheet, head, page)
-        y = _row(canvas, row, y, units, panels=sheet.on_panels)
-    canvas.setFont("Helvetica", 8)
-    canvas.setFillColor(SOFT)
-    canvas.drawString(
-        MARGIN, MARGIN - 2 * mm, "A cut is final: all there, all the same way, pairs are pairs. Welt last."
+    document = SimpleDocTemplate(
+        content,
+        pagesize=page,
+        leftMargin=MARGIN - FRAME,
+        rightMargin=MARGIN - FRAME,
+        topMargin=MARGIN + HEAD,
+        bottomMargin=MARGIN,
+        title=f"Cut sheet {head.tag}",
+        author="Zonatome",
     )
-    canvas.showPage()
-    canvas.save()
+
+    def drawing(canvas: Canvas, _: Any) -> None:
+        _drawing(canvas, sheet, page, _head(canvas, head, page, how_to_read(sheet)), units)
+
+    def table(canvas: Canvas, _: Any) -> None:
+        _head(canvas, head, page)
+
+    story = [
+        Spacer(0, 1),
+        PageBreak(),  # the drawing has the first page to itself
+        _rows(sheet, page[0] - 2 * MARGIN, units),
+        Paragraph("A cut is final: all there, all the same way, pairs are pairs. Welt last.", ENDING),
+    ]
+    document.build(story, onFirstPage=drawing, onLaterPages=table)
     return content.getvalue()
+
+
+def _rows(sheet: CutSheet, width: float, units: Units) -> LongTable:
+    """The table of what is cut, its head on every page: a box to tick, number, name, corners."""
+    rows: list[list[Any]] = [["cut", "no.", "piece", "corners: from " + " / from ".join(sheet.read_from)]]
+    if sheet.cross_cuts:
+        at = ", ".join(format_length(c, units, "sheet") for c in sheet.cross_cuts)
+        rows.append(["", "", Paragraph(f"Right across first, at {at}", FIRST), ""])
+    for row in sheet.rows:
+        name = f"{row.name}, panel {row.panel + 1}" if sheet.on_panels else row.name
+        rows.append([_tick_box(), str(row.number), Paragraph(escape(name), NAME), _corners(row, units)])
+    looks = [
+        ("FONT", (0, 0), (-1, 0), "Helvetica-Bold", 9),
+        ("FONT", (0, 1), (-1, -1), "Helvetica", 9),
+        ("TEXTCOLOR", (0, 0), (-1, -1), INK),
+        ("ALIGN", (1, 0), (1, -1), "RIGHT"),
+        ("VALIGN", (0, 0), (-1, -1), "TOP"),
+        ("LINEBELOW", (0, 0), (-1, 0), 0.6, PAPER_LINE),
+        ("LEFTPADDING", (0, 0), (0, -1), 0),
+        ("TOPPADDING", (0, 0), (-1, -1), 1.5),
+        ("BOTTOMPADDING", (0, 0), (-1, -1), 2.5),
+        *([("SPAN", (2, 1), (3, 1))] if sheet.cross_cuts else []),
+    ]
+    return LongTable(rows, colWidths=[*COLUMNS, width - sum(COLUMNS)], style=looks, repeatRows=1, splitByRow=1)
+
+
+def _corners(row: CutRow, units: Units) -> str:
+    """Where a piece's corners are, some to a line."""
+    corners = [corner_words(c, units) for c in row.corners]
+    lines = ["     ".join(corners[n : n + CORNERS_A_LINE]) for n in range(0, len(corners), CORNERS_A_LINE)] or [""]
+    lines[0] += "   (its box; trace the shape)" if row.is_box else ""
+    return "\n".join(lines)
+
+
+def _tick_box() -> Drawing:
+    """An empty box, to tick what is cut."""
+    return Drawing(TICK, TICK, Rect(0, 0, TICK, TICK, fillColor=None, strokeColor=INK))
 
 
 def _head(canvas: Canvas, head: SheetHead, page: tuple[float, float], how: str = "") -> float:
@@ -182,50 +233,6 @@ def _outline(canvas: Canvas, row: CutRow, left: float, base: float, scale: float
         canvas.line(-8, 0, -5, 2)
         canvas.line(-8, 0, -5, -2)
         canvas.restoreState()
-
-
-def _table_head(canvas: Canvas, sheet: CutSheet, head: SheetHead, page: tuple[float, float]) -> float:
-    y = _head(canvas, head, page)
-    canvas.setFont("Helvetica-Bold", 9)
-    canvas.setFillColor(INK)
-    canvas.drawString(MARGIN, y, "cut")
-    canvas.drawString(MARGIN + 12 * mm, y, "no.")
-    canvas.drawString(MARGIN + 22 * mm, y, "piece")
-    canvas.drawString(MARGIN + 78 * mm, y, "corners: from " + " / from ".join(sheet.read_from))
-    canvas.setStrokeColor(PAPER_LINE)
-    canvas.line(MARGIN, y - 4, page[0] - MARGIN, y - 4)
-    return float(y - ROW - 2)
-
-
-def _cross_cuts(canvas: Canvas, sheet: CutSheet, y: float, units: Units) -> float:
-    if not sheet.cross_cuts:
-        return y
-    canvas.setFont("Helvetica", 9)
-    canvas.setFillColor(MADDER)
-    canvas.drawString(
-        MARGIN + 22 * mm,
-        y,
-        "Right across first, at " + ", ".join(format_length(c, units, "sheet") for c in sheet.cross_cuts),
-    )
-    return float(y - ROW)
-
-
-def _row(canvas: Canvas, row: CutRow, y: float, units: Units, *, panels: bool = False) -> float:
-    canvas.setStrokeColor(INK)
-    canvas.setFillColor(INK)
-    canvas.rect(MARGIN + 1 * mm, y - 1, 3.4 * mm, 3.4 * mm)
-    canvas.setFont("Helvetica", 9)
-    canvas.drawRightString(MARGIN + 18 * mm, y, str(row.number))
-    canvas.setFont("Helvetica-Bold", 9)
-    canvas.drawString(MARGIN + 22 * mm, y, f"{row.name}, panel {row.panel + 1}" if panels else row.name)
-    canvas.setFont("Helvetica", 9)
-    for n in range(0, len(row.corners), CORNERS_A_LINE):
-        words = "     ".join(corner_words(c, units) for c in row.corners[n : n + CORNERS_A_LINE])
-        canvas.drawString(
-            MARGIN + 78 * mm, y, words + ("   (its box; trace the shape)" if row.is_box and n == 0 else "")
-        )
-        y -= ROW
-    return y
 
 
 def wall_sheet_pdf(sheet: CutSheet, head: SheetHead, *, units: Units) -> bytes:

@@ -12,6 +12,7 @@ from reportlab.graphics.shapes import Drawing
 from reportlab.lib import colors
 from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.units import mm
+from reportlab.lib.utils import simpleSplit
 from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
@@ -24,6 +25,7 @@ MARGIN = 8 * mm
 PAD = 3 * mm
 CODE = 21 * mm
 MOST_LABELS = 400
+SMALL = 8.5  # points
 INK = colors.HexColor("#20252c")
 SOFT = colors.HexColor("#5d6167")
 LINE = colors.HexColor("#9b927c")
@@ -82,43 +84,22 @@ def _label(canvas: Canvas, label: Label, x: float, y: float, width: float, heigh
     canvas.drawString(x + PAD, y + height - PAD - size * 0.8, label.head)
     if label.has_arrow:
         _arrow(canvas, x + width - PAD - 2.5 * mm, y + height - PAD)
-    canvas.setFont("Helvetica", 8.5)
+    canvas.setFont("Helvetica", SMALL)
     line = y + height - PAD - 25
-    left_over = [word for words in label.lines for word in (*words.split(), "\n")]
+    left_over = list(label.lines)
     while left_over and line >= y + PAD:
         beside_code = line < y + PAD + CODE + 6
-        text, left_over = _one_line(left_over, width - 2 * PAD - (CODE + PAD if beside_code else 0))
+        room = width - 2 * PAD - (CODE + PAD if beside_code else 0)
+        text = next(iter(simpleSplit(left_over[0], "Helvetica", SMALL, room)), "")
+        rest = left_over[0][len(text) :].strip()
+        left_over[:1] = [rest] if rest else []
         canvas.drawString(x + PAD, line, text)
         line -= 10.5
-
-
-def _one_line(words: list[str], room: float) -> tuple[str, list[str]]:
-    """As many words as fit on a line, and the rest; a line break among them ends the line."""
-    taken = 0
-    while (
-        taken < len(words)
-        and words[taken] != "\n"
-        and (not taken or stringWidth(" ".join(words[: taken + 1]), "Helvetica", 8.5) <= room)
-    ):
-        taken += 1
-    rest = words[taken + 1 :] if taken < len(words) and words[taken] == "\n" else words[taken:]
-    return " ".join(words[:taken]), rest
 
 
 def _size_for(text: str, room: float, most: float) -> float:
     wide = stringWidth(text, "Helvetica-Bold", most)
     return most if wide <= room else max(7.0, most * room / wide)
-
-
-def wrapped(text: str, room: float, size: float, font: str = "Helvetica") -> list[str]:
-    """Return a text in lines no wider than `room` points, broken between words; a longer word stands alone."""
-    lines: list[str] = []
-    for word in text.split():
-        if lines and stringWidth(f"{lines[-1]} {word}", font, size) <= room:
-            lines[-1] += f" {word}"
-        else:
-            lines.append(word)
-    return lines
 
 
 def _arrow(canvas: Canvas, x: float, top: float) -> None:
