@@ -15,7 +15,7 @@ import pytest
 from playwright.sync_api import Error, expect
 
 from tests.browser.conftest import end, start, watch
-from tests.browser.doors import Door, House, house, kept_as_it_is, pattern
+from tests.browser.doors import REFUSED, Door, House, house, kept_as_it_is, pattern
 from tests.browser.test_sample import VIEWS
 
 pytestmark = pytest.mark.browser
@@ -54,15 +54,32 @@ ODD = (
     "2026-02-30",
     "3,5",
 )
-TYPED = ":is(input[type=text], input:not([type]), textarea):visible:enabled:not([readonly])"
+TYPE_INTO = """(n) => {
+  const boxes = ":is(input[type=text], input:not([type]), textarea):enabled:read-write";
+  const typed = {};
+  for (const box of document.querySelectorAll("main form[method=post]")[n].querySelectorAll(boxes)) {
+    if (!box.getClientRects().length) continue;
+    box.focus();
+    box.value = typed[box.name] = "½ abc".slice(0, box.maxLength > 0 ? box.maxLength : 80);
+    box.dispatchEvent(new Event("input", { bubbles: true }));
+    box.dispatchEvent(new Event("change", { bubbles: true }));
+  }
+  return typed;
+}"""
 FORMS = """() => [...document.querySelectorAll("main form[method=post]")].map((form) =>
   [...form.elements].some((e) => e.name && e.matches("input[type=text], input:not([type]), textarea") &&
     e.getClientRects().length && !e.readOnly)
     ? form.getAttribute("action") ?? "" : null)"""
-BOXES = (
-    "main form[method=post] input:is([type=text], [type=number], [type=search], :not([type])):visible, "
-    "main form[method=post] textarea:visible"
-)
+BOXES = """() => {
+  const kinds = "input:is([type=text], [type=number], [type=search], :not([type])), textarea";
+  const boxes = [...document.querySelectorAll("main form[method=post]")].flatMap((f) => [...f.querySelectorAll(kinds)]);
+  window.boxes = boxes.filter((e) => e.getClientRects().length);
+  return window.boxes.map((e) => [e.name, e.type, e.matches(":enabled:read-write")]);
+}"""
+TYPE = """([n, words]) => {
+  window.boxes[n].value = words;
+  window.boxes[n].dispatchEvent(new Event("input", { bubbles: true }));
+}"""
 
 
 def is_tried(sort: object) -> bool:
@@ -124,17 +141,11 @@ def test_what_was_typed_stands_there_after_a_refusal(browser, sample, tmp_path):
             if not is_tried(sort):
                 continue
             at.doors(path)
-            form = at.page.locator("main form[method=post]").nth(n)
-            boxes = form.locator(TYPED)
-            typed = {}
-            for k in range(boxes.count()):
-                box = boxes.nth(k)
-                typed[box.get_attribute("name")] = "½ abc"[: int(box.get_attribute("maxlength") or 80)]
-                box.fill(typed[box.get_attribute("name")])
+            typed = at.page.evaluate(TYPE_INTO, n)
             with at.watching() as pressed:
-                form.evaluate("form => form.requestSubmit()")
+                at.page.evaluate("(n) => document.querySelectorAll('main form[method=post]')[n].requestSubmit()", n)
             assert not pressed.wrong, (path, sort, pressed.wrong)
-            if pressed.posted and at.page.locator(".notice--refused, .box__wrong").filter(visible=True).count():
+            if pressed.posted and at.page.evaluate(REFUSED, ".notice--refused, .box__wrong"):
                 shown = at.page.evaluate(
                     "[...document.querySelectorAll('main input, main textarea')].map(e => e.value)"
                 )
@@ -160,16 +171,17 @@ def test_presses_at_random_break_nothing_and_harm_nothing_that_is_stored(browser
             if "Sign out" not in d.words and "file" not in d.kind and not d.leads.startswith("get")
         ]
         undo = [d for d in doors if d.key == "ctrl z" or "Undo" in d.words or "back" in d.words]
-        boxes = at.page.locator(BOXES)
-        for _ in range(told.choice((0, 0, 1, 3)) if boxes.count() else 0):
-            box, odd = boxes.nth(told.randrange(boxes.count())), told.choice(ODD)
-            if box.is_editable() and (box.get_attribute("type") != "number" or re.fullmatch(r"-?\d+", odd)):
-                box.fill(odd)
-                trail.append(f"{box.get_attribute('name')}={odd}")
+        boxes = at.page.evaluate(BOXES)
+        for _ in range(told.choice((0, 0, 1, 3)) if boxes else 0):
+            n, odd = told.randrange(len(boxes)), told.choice(ODD)
+            name, kind, may_be_typed_in = boxes[n]
+            if may_be_typed_in and (kind != "number" or re.fullmatch(r"-?\d+", odd)):
+                at.page.evaluate(TYPE, [n, odd])
+                trail.append(f"{name}={odd}")
         door: Door = told.choice(undo if undo and told.random() < 0.25 else doors)
         trail.append(f"{path} [{door.words}]")
         with at.watching() as pressed:
-            at.page.locator(f"[data-door='{door.many}']").first.evaluate("door => door.click()")
+            at.page.evaluate("(many) => document.querySelector(`[data-door='${many}']`).click()", door.many)
         assert not pressed.wrong, (pressed.wrong, trail[-8:])
         refused = pressed.refused
         with sqlite3.connect(f"file:{at.as_it_was.store}?mode=ro", uri=True, timeout=30) as store:

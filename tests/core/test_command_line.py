@@ -50,11 +50,14 @@ def test_pieces_wider_than_the_cloth_give_status_3_and_the_lay_of_the_rest(tmp_p
         pytest.param("{", "JSON", id="no JSON"),
     ],
 )
-def test_bad_input_gives_status_2_one_line_and_no_answer(tmp_path, request_, words):
-    done = run(tmp_path, request_)
-    assert (done.returncode, done.stdout) == (2, "")
-    assert len(done.stderr.strip().splitlines()) == 1
-    assert words in done.stderr
+def test_bad_input_gives_status_2_one_line_and_no_answer(tmp_path, capsys, request_, words):
+    path = tmp_path / "request.json"
+    path.write_text(request_ if isinstance(request_, str) else json.dumps(request_))
+    assert main(["lay", str(path)]) == 2
+    out, err = capsys.readouterr()
+    assert out == ""
+    assert len(err.strip().splitlines()) == 1
+    assert words in err
 
 
 def test_a_missing_file_and_a_silly_time_are_refused(tmp_path, capsys):

@@ -17,6 +17,7 @@ from pypdf import PdfReader
 from shapely.geometry import Polygon
 
 from tests.photographed import photographed
+from zonatome.__main__ import main
 from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.formats.mat_pdf import mat_pdf
 from zonatome.core.formats.piece_json import read_piece
@@ -132,26 +133,26 @@ def test_what_is_no_photo_is_refused(content):
         read_photo(content)
 
 
-def test_the_command_line_prints_a_piece_or_one_line_that_says_why(tmp_path):
-    def run(content: bytes, *more: str):
-        path = tmp_path / "cover.jpg"
-        path.write_bytes(content)
-        command = [sys.executable, "-m", "zonatome", "trace", str(path), "--mat", "1200", "800", *more]
-        return subprocess.run(command, capture_output=True, text=True, timeout=120)
-
+def test_the_command_line_prints_a_piece_or_one_line_that_says_why(tmp_path, capsys):
+    path = tmp_path / "cover.jpg"
+    told = ["trace", str(path), "--mat", "1200", "800"]
     content, true = photographed(Shot("stool top"), MAT)
-    done = run(content)
+    path.write_bytes(content)
+    done = subprocess.run(
+        [sys.executable, "-m", "zonatome", *told], capture_output=True, text=True, timeout=120, check=False
+    )
     assert (done.returncode, done.stderr) == (0, "")
-    piece = json.loads(done.stdout)
-    assert apart(read_piece(piece).outline.points, true)[0] < 2
+    assert apart(read_piece(json.loads(done.stdout)).outline.points, true)[0] < 2
     for wrong, status, says in (
         (photographed(Shot(hidden_marker=0), MAT)[0], 3, "marker 0"),
         (b"no photo", 2, "photo: expected"),
     ):
-        done = run(wrong)
-        assert (done.returncode, done.stdout) == (status, "")
-        assert says in done.stderr
-        assert len(done.stderr.strip().splitlines()) == 1
+        path.write_bytes(wrong)
+        assert main(told) == status
+        out, err = capsys.readouterr()
+        assert out == ""
+        assert says in err
+        assert len(err.strip().splitlines()) == 1
 
 
 def test_the_markers_are_printed_at_true_size_with_a_ruler():
