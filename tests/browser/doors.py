@@ -58,6 +58,13 @@ AT = """(many) => {
   const touched = document.elementFromPoint(...at);
   return touched && (door.contains(touched) || touched.contains(door)) ? at : null;
 }"""
+# What was caught of a key, and where the focus went; then nothing is held for the next one.
+CAME_OF_IT = """() => {
+  const told = [window.caught, document.activeElement.closest("[data-door]")?.dataset.door ?? ""];
+  document.activeElement.blur();
+  window.caught = [];
+  return told;
+}"""
 REFUSED = """(words) => [...document.querySelectorAll(words)].some((e) => e.getClientRects().length)"""
 KEYS = {"ctrl z": "Control+z", "space": "Space", "enter": "Enter", "escape": "Escape", "backspace": "Backspace"}
 IN_WORDS = ".notice--refused, .box__wrong, .notice, .invalid-feedback, .refused, .errorlist"
@@ -184,14 +191,13 @@ class House:
         """
         wrong, known = [], set()
         self.page.evaluate(CAUGHT)
+        self.page.evaluate(CAME_OF_IT)
         for door in sorted((d for d in doors if d.key and not d.isTaken), key=lambda d: d.where != "main"):
             if door.key in known:
                 continue
             known.add(door.key)
-            self.page.evaluate("document.activeElement.blur(); window.caught = []")
             self.page.keyboard.press(KEYS.get(door.key, door.key))
-            caught = self.page.evaluate("window.caught")
-            focus = self.page.evaluate("document.activeElement.closest('[data-door]')?.dataset.door ?? ''")
+            caught, focus = self.page.evaluate(CAME_OF_IT)
             if caught[:1] != [str(door.many)] and focus != str(door.many):
                 wrong.append(f"the key {door.key} of [{door.words}] presses {caught or focus or 'nothing'}")
         return wrong
