@@ -17,6 +17,7 @@ from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import ROLL, any_cloth
 from zonatome.core.lay import lay as search
 from zonatome.core.lay.check import faults
+from zonatome.core.lay.construct import strips as strips_of
 from zonatome.core.lay.construct.strips import Allowance, TooLate, lay_strips
 from zonatome.core.lay.engines import local_search as nest
 from zonatome.core.lay.engines import with_strips as strip_search
@@ -194,6 +195,11 @@ def test_a_first_lay_whose_strips_would_take_too_long_has_them_behind_its_pieces
     pieces = max(p.on_cloth(much.by_id[p.piece]).bounds[2] for p in behind.placements)
     assert min(s.outline.bounds[0] for s in behind.strips) >= pieces + much.gap - 0.1
     assert behind.length >= among.length - 1e-6
+    flaw = rectangle(40, 40).moved(pieces + 500, 300)
+    monkeypatch.setattr(strips_of, "AMONG_FLAWS", 0.0)
+    past = easy_lay(replace(much, cloth=replace(ROLL, flaws=(flaw,))))
+    assert wrong_with(replace(much, cloth=replace(ROLL, flaws=(flaw,))), past) == []
+    assert min(s.outline.bounds[0] for s in past.strips) >= flaw.bounds[2], "behind the flaw too"
 
 
 def test_strips_are_cut_behind_a_lay_of_more_than_a_hundred_metres():

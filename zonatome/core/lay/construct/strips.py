@@ -17,7 +17,7 @@ import numpy as np
 from shapely.geometry import Polygon, box
 
 from zonatome.core.arrays import Floats, Ints
-from zonatome.core.lay.geometry.no_fit import coarse, convex_parts
+from zonatome.core.lay.geometry.no_fit import MOST_CORNERS, coarse, convex_parts
 from zonatome.core.lay.geometry.slide import spaced
 from zonatome.core.lay.kernel.stretches import stretches_between
 from zonatome.core.lay.request import LayRequest, Panels, Placement, Roll, StripAsk, StripCut
@@ -26,9 +26,10 @@ from zonatome.core.outline import Outline, turn_of
 SAFE = 0.02  # what a float's rounding may hide between a strip and its neighbours
 MOST_LEVELS = 160  # heights at which strips are tried at first; cord of a few millimetres would make thousands
 MUCH = 20_000  # solids times heights: of so many the roll is let out in larger steps
-SMALL_STEP, LARGE_STEP = 0.5, 1.5  # by which share of the cloth that is missing the roll is let out
-A_PIECE = 100_000  # and a piece, taken apart and grown
-A_LEVEL = 1_000  # corners that take as long as a height takes besides
+SMALL_STEP, LARGE_STEP, AT_ONCE = 0.5, 1.5, 4.0  # by which share of the cloth that is missing the roll is let out
+A_CORNER = 20_000  # and one of a piece that is taken apart and grown
+AMONG_FLAWS = 20e6  # corners to look at for strips behind the pieces, among flaws
+A_LEVEL = 3_000  # corners that take as long as a height takes besides
 STEPS_OF_ROLL = 300  # how often the roll is let out before the search gives up
 MOST_SWEPT = 400  # pieces: behind more of them strips are cut from the roll's end alone
 STEPS_BEFORE = 60  # after so many each step is longer: a strip that hardly fits is not felt for half a minute
@@ -187,15 +188,20 @@ def strips_behind(
 ) -> tuple[tuple[StripCut, ...], tuple[tuple[str, float], ...]]:
     """Return the strips of a request as `lay_strips` does, on a roll all behind the pieces: soon done, with more cloth.
 
-    On panels nothing lies behind; there they are all lacking.
+    Among very many flaws they lie behind the last of those too. On panels nothing lies behind; there they are all
+    lacking.
     """
     if request.on_panels:
         return (), tuple((s.id, s.total) for s in request.strips)
     end = _end_of(request, placements)
-    behind, free = end + request.gap, Allowance()
     flaws = tuple(o for o in request.roll.flaws if o.bounds[2] > end)
-    blocked = _blocked(replace(request, cloth=replace(request.roll, flaws=flaws)), (), 0, free)
-    return _on_roll(request, blocked, behind, end, free)
+    try:
+        among = _blocked(replace(request, cloth=replace(request.roll, flaws=flaws)), (), 0, Allowance())
+        return _on_roll(request, among, end + request.gap, end, Allowance(work=AMONG_FLAWS))
+    except TooLate:
+        clear = _blocked(replace(request, cloth=replace(request.roll, flaws=())), (), 0, Allowance())
+        behind = max([end, *(o.bounds[2] for o in flaws)]) + request.gap
+        return _on_roll(request, clear, behind, end, Allowance())
 
 
 def _end_of(request: LayRequest, placements: Sequence[Placement]) -> float:
@@ -209,8 +215,8 @@ def _on_roll(
     for ask in sorted(request.strips, key=lambda s: -s.width):
         found: list[StripCut] = []
         # of what is missing, cut right across
-        many = begins > 0 or len(blocked.first) * request.roll.usable / ask.width >= MUCH
-        share = LARGE_STEP if many else SMALL_STEP
+        many = len(blocked.first) * request.roll.usable / ask.width >= MUCH
+        share = AT_ONCE if begins > 0 else LARGE_STEP if many else SMALL_STEP
         for step in range(STEPS_OF_ROLL):
             regions = [_between(begins, request.roll.low, length, request.roll.high)] if length >= begins + 1 else []
             solid = [blocked.and_also([c.outline for c in cut])][: len(regions)]
@@ -256,8 +262,9 @@ def _blocked(request: LayRequest, placements: Sequence[Placement], panel: int, a
     grown: list[Outline] = []
     for p in placements:
         if p.panel == panel:
-            allowed.take(A_PIECE)
-            parts = _spaced_parts(request.by_id[p.piece].outline, request.gap)
+            outline = request.by_id[p.piece].outline
+            allowed.take(A_CORNER * min(len(outline.points), MOST_CORNERS))
+            parts = _spaced_parts(outline, request.gap)
             grown += [part.placed(p.x, p.y, turn_degrees=p.turn_degrees, flip=p.flip) for part in parts]
     grown += [part for f in request.flaws if f.panel == panel for part in _spaced_parts(f.outline, request.gap)]
     return solids([corners_of(o) for o in grown])
