@@ -18,9 +18,9 @@ from reportlab.lib.pagesizes import A3, A4, landscape
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
-from reportlab.platypus import LongTable, PageBreak, Paragraph, SimpleDocTemplate, Spacer
+from reportlab.platypus import LongTable, PageBreak, Paragraph, Spacer
 
-from zonatome.core.formats.record_pdf import FRAME, WORDS
+from zonatome.core.formats.record_pdf import WORDS, paper
 from zonatome.core.lay.table.cut_sheet import Corner, CutRow, CutSheet, CuttingTable
 from zonatome.core.outline import Point
 from zonatome.core.units import Units, format_length
@@ -70,16 +70,7 @@ def cut_sheet_pdf(sheet: CutSheet, head: SheetHead, *, units: Units) -> bytes:
     """Return the PDF, A4 on its side: one page with the drawing, then as many as the table takes."""
     content = io.BytesIO()
     page = landscape(A4)
-    document = SimpleDocTemplate(
-        content,
-        pagesize=page,
-        leftMargin=MARGIN - FRAME,
-        rightMargin=MARGIN - FRAME,
-        topMargin=MARGIN + HEAD,
-        bottomMargin=MARGIN,
-        title=f"Cut sheet {head.tag}",
-        author="Zonatome",
-    )
+    document = paper(content, page, margin=MARGIN, head=HEAD, title=f"Cut sheet {head.tag}")
 
     def drawing(canvas: Canvas, _: Any) -> None:
         _drawing(canvas, sheet, page, _head(canvas, head, page, how_to_read(sheet)), units)

@@ -56,20 +56,27 @@ class RecordPage:
     back: tuple[str, ...]
 
 
+def paper(
+    content: io.BytesIO, page: tuple[float, float], *, margin: float, head: float, title: str
+) -> SimpleDocTemplate:
+    """Return an empty document with so much room about its text, in points; above it there is `head` more."""
+    return SimpleDocTemplate(
+        content,
+        pagesize=page,
+        leftMargin=margin - FRAME,
+        rightMargin=margin - FRAME,
+        topMargin=margin + head,
+        bottomMargin=margin,
+        title=title,
+        author="Zonatome",
+    )
+
+
 def record_pdf(record: RecordPage, *, units: Units) -> bytes:
     """Return the PDF, A4 or letter, upright; entries are never torn apart at a page's end."""
     content = io.BytesIO()
     page = LETTER if units == "imperial" else A4
-    document = SimpleDocTemplate(
-        content,
-        pagesize=page,
-        leftMargin=MARGIN - FRAME,
-        rightMargin=MARGIN - FRAME,
-        topMargin=MARGIN + HEAD,
-        bottomMargin=MARGIN,
-        title=f"Strip record {record.tag}",
-        author="Zonatome",
-    )
+    document = paper(content, page, margin=MARGIN, head=HEAD, title=f"Strip record {record.tag}")
     width = page[0] - 2 * MARGIN
     story = [*_paragraphs("What was found", record.survey), Paragraph("Came off, in this order", HEADING)]
     story += [_entry(line, width) for line in record.lines] or [Paragraph("Nothing is off yet.", WORDS)]
