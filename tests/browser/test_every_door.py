@@ -129,7 +129,7 @@ def test_every_door_of_an_empty_workroom(browser, tmp_path):
 
 def test_what_was_typed_stands_there_after_a_refusal(browser, sample, tmp_path):
     at = house(browser, sample, tmp_path / "kept")
-    lost, known = [], set()
+    lost, known, looked_at = [], set(), 0
     for path in [sample.path(view) for view in VIEWS]:
         at.back()
         at.doors(path)
@@ -149,9 +149,11 @@ def test_what_was_typed_stands_there_after_a_refusal(browser, sample, tmp_path):
                 shown = at.page.evaluate(
                     "[...document.querySelectorAll('main input, main textarea')].map(e => e.value)"
                 )
+                looked_at += len(typed)
                 lost += [f"{path} {sort} {name}" for name, told in typed.items() if told not in shown]
     assert not lost, "\n".join(lost)
     assert len(known) > 20
+    assert looked_at > 5, "boxes that were typed into and refused"
 
 
 @pytest.mark.parametrize("seed", [int(s) for s in os.environ.get("ZONATOME_PRESSES", "5").split(",")])

@@ -115,6 +115,11 @@ def test_labels_are_several_a_sheet_and_each_says_what_it_is():
     assert all(f"Bag {n}\n{n} bolts" in text for n in range(1, 45))
     assert round(float(pdf.pages[0].mediabox.width)) == 595
     assert round(float(PdfReader(io.BytesIO(labels_pdf(labels[:1], units="imperial"))).pages[0].mediabox.width)) == 612
+    gaps = Label(
+        "Bag 7", ("8  screws,   4 washers\nand a  plate", "from the right arm, front and back, both sides"), "x"
+    )
+    said = PdfReader(io.BytesIO(labels_pdf([gaps], units="metric"))).pages[0].extract_text().split()
+    assert said == " ".join((gaps.head, *gaps.lines)).split(), "each word once, however it was typed"
     long = Label("A " * 60, ("word " * 200,), "http://127.0.0.1:8000/" + "x" * 200)
     assert labels_pdf([long], units="metric").startswith(b"%PDF")
     with pytest.raises(BadInput, match="1 to"):

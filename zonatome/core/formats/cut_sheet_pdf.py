@@ -95,8 +95,8 @@ def _rows(sheet: CutSheet, width: float, units: Units) -> LongTable:
         at = ", ".join(format_length(c, units, "sheet") for c in sheet.cross_cuts)
         rows.append(["", "", Paragraph(f"Right across first, at {at}", FIRST), ""])
     for row in sheet.rows:
-        name = f"{row.name}, panel {row.panel + 1}" if sheet.on_panels else row.name
-        rows.append([_tick_box(), str(row.number), Paragraph(escape(name), NAME), _corners(row, units)])
+        name = escape(_name_of(row, panels=sheet.on_panels))
+        rows.append([_tick_box(), str(row.number), Paragraph(name, NAME), _corners(row, units)])
     looks = [
         ("FONT", (0, 0), (-1, 0), "Helvetica-Bold", 9),
         ("FONT", (0, 1), (-1, -1), "Helvetica", 9),
@@ -110,6 +110,10 @@ def _rows(sheet: CutSheet, width: float, units: Units) -> LongTable:
         *([("SPAN", (2, 1), (3, 1))] if sheet.cross_cuts else []),
     ]
     return LongTable(rows, colWidths=[*COLUMNS, width - sum(COLUMNS)], style=looks, repeatRows=1, splitByRow=1)
+
+
+def _name_of(row: CutRow, *, panels: bool) -> str:
+    return f"{row.name}, panel {row.panel + 1}" if panels else row.name
 
 
 def _corners(row: CutRow, units: Units) -> str:
@@ -290,8 +294,7 @@ def _wall_row(canvas: Canvas, row: CutRow, x: float, y: float, wide: float, unit
     canvas.setFont("Helvetica-Bold", WALL_NUMBER * 0.8)
     canvas.drawRightString(x + 26 * mm, y, str(row.number))
     canvas.setFont("Helvetica-Bold", WALL_WORDS + 3)
-    name = f"{row.name}, panel {row.panel + 1}" if panels else row.name
-    canvas.drawString(x + 30 * mm, y + 1, name[:44])
+    canvas.drawString(x + 30 * mm, y + 1, _name_of(row, panels=panels)[:44])
     ends, lefts = [c.from_end for c in row.corners], [c.from_left for c in row.corners]
     near, far, left, right = (format_length(v, units, "sheet") for v in (min(ends), max(ends), min(lefts), max(lefts)))
     canvas.setFont("Helvetica", WALL_WORDS)

@@ -86,7 +86,7 @@ def _label(canvas: Canvas, label: Label, x: float, y: float, width: float, heigh
         _arrow(canvas, x + width - PAD - 2.5 * mm, y + height - PAD)
     canvas.setFont("Helvetica", SMALL)
     line = y + height - PAD - 25
-    left_over = list(label.lines)
+    left_over = [" ".join(words.split()) for words in label.lines]
     while left_over and line >= y + PAD:
         beside_code = line < y + PAD + CODE + 6
         room = width - 2 * PAD - (CODE + PAD if beside_code else 0)
