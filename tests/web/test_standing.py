@@ -121,6 +121,37 @@ def test_units_are_kept_apart_and_a_wait_needs_no_working_out(bench, stool, sker
 
 
 @pytest.mark.django_db(transaction=True)
+def test_a_tag_that_is_loaded_holds_all_its_rows_and_knows_of_what_it_has_none(
+    bench, stool, skerry, django_assert_num_queries
+):
+    bare, full = stool, load_job(hang_tag(title="Bench", client="Oriel House", kind="square_stool").number)
+    block(bench, full)
+    found(bench, full, "frame_loose")
+    add_cloth(full, skerry, "main")
+    start_lay(load_job(full.number).cloths.get())
+    Wait.objects.create(job=full, step="Pad", words="glue", until=full.hung_at)
+    for number in (bare.number, full.number):
+        quick, plain = load_job(number), Job.objects.with_all().get(number=number)
+        with django_assert_num_queries(0):
+            assert _all_that_hangs_on(quick) == _all_that_hangs_on(plain)
+    assert _all_that_hangs_on(load_job(bare.number))["waits"] == []
+    assert all(_all_that_hangs_on(load_job(full.number))[name] for name in ("parts", "findings", "waits", "runs"))
+    job = load_job(bare.number)
+    job.bags.create(number=1)
+    assert job.bags.filter(number=1).exists(), "what is asked anew is seen"
+
+
+def _all_that_hangs_on(job: Job) -> dict[str, list]:
+    names = ("parts", "findings", "verdicts", "photos", "bags", "set_pieces", "waits", "cloths", "trim_lines")
+    return {
+        **{name: [row.pk for row in getattr(job, name).all()] for name in names},
+        "keep_outs": [row.pk for part in job.parts.all() for row in part.keep_outs.all()],
+        "runs": [run.pk for cloth in job.cloths.all() for run in cloth.runs.all()],
+        "ticks": [tick.pk for cloth in job.cloths.all() for run in cloth.runs.all() for tick in run.ticks.all()],
+        "cloth": [cloth.cloth.name for cloth in job.cloths.all()],
+    }
+
+
 def test_bags_and_verdicts_of_an_older_store_are_carried_over():
     now = [("jobs", "0004_bags_of_their_own"), ("survey", "0002_strip_and_survey_in_full")]
     try:

@@ -59,26 +59,32 @@ class Workroom(models.Model):
         return Pace(self.own_pace if self.timed >= ENTRIES_WANTED else self.rules["staples_pulled"], self.timed)
 
 
+def everything() -> tuple[str | models.Prefetch[Any], ...]:
+    """Return what hangs on a tag and is read by its tape and its next move."""
+    runs = apps.get_model("lay.LayRun").objects.defer("request", "best").order_by("-id")
+    return (
+        "parts",
+        "findings",
+        "verdicts",
+        "photos",
+        "bags",
+        "set_pieces",
+        "waits",
+        "cloths",
+        "cloths__cloth",
+        models.Prefetch("cloths__runs", queryset=runs),
+        "cloths__runs__ticks",
+        "trim_lines",
+        "parts__keep_outs",
+    )
+
+
 class JobQuerySet(models.QuerySet["Job"]):
     """How jobs are loaded, said once."""
 
     def with_all(self) -> JobQuerySet:
         """Load everything that the tape and the next move read, in a fixed number of queries."""
-        runs = apps.get_model("lay.LayRun").objects.defer("request", "best").order_by("-id")
-        return self.prefetch_related(
-            "parts",
-            "findings",
-            "verdicts",
-            "photos",
-            "bags",
-            "set_pieces",
-            "waits",
-            "cloths__cloth",
-            models.Prefetch("cloths__runs", queryset=runs),
-            "cloths__runs__ticks",
-            "trim_lines",
-            "parts__keep_outs",
-        )
+        return self.prefetch_related(*everything())
 
     def forget_kept(self) -> int:
         """Forget how these jobs stand: something that it was worked out from has changed."""
