@@ -120,7 +120,6 @@ def test_units_are_kept_apart_and_a_wait_needs_no_working_out(bench, stool, sker
     assert Job.objects.get().standing_cache is not None
 
 
-@pytest.mark.django_db(transaction=True)
 def test_a_tag_that_is_loaded_holds_all_its_rows_and_knows_of_what_it_has_none(
     bench, stool, skerry, django_assert_num_queries
 ):
@@ -152,6 +151,7 @@ def _all_that_hangs_on(job: Job) -> dict[str, list]:
     }
 
 
+@pytest.mark.django_db(transaction=True)
 def test_bags_and_verdicts_of_an_older_store_are_carried_over():
     now = [("jobs", "0004_bags_of_their_own"), ("survey", "0002_strip_and_survey_in_full")]
     try:

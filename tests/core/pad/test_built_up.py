@@ -1,0 +1,292 @@
+"""Pads from the frame up: what hangs in an opening, what is cut, nested and bought; three stacks worked by hand."""
+
+import itertools
+import math
+
+import pytest
+import shapely
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+
+from tests.core.awkward import NOTCHED, stars, with_arcs
+from tests.core.lay.independent import wrong_with
+from zonatome.core.errors import BadInput
+from zonatome.core.outline import outline_of, rectangle
+from zonatome.core.pad.buying import PadAsk, pads_bought
+from zonatome.core.pad.grids import button_plan
+from zonatome.core.pad.nest import FoamPiece, Offcut, nest_foam, parted_for_sheet
+from zonatome.core.pad.outlines import foam_outline, grown, wadding_outline
+from zonatome.core.pad.section import section
+from zonatome.core.pad.sitting import pressure_under, sitting, squeeze_share
+from zonatome.core.pad.spans import coil_springs, sinuous_springs, webbing, widest_gap
+from zonatome.core.pad.stack import Buttons, Frame, Heights, Layer, Stack
+from zonatome.core.pad.usual import pads_of, role_of, usual_stacks
+from zonatome.core.pad.worked import worked
+from zonatome.core.survey.kind import Part
+from zonatome.core.survey.kinds import KINDS
+
+openings = st.one_of(stars(), with_arcs(), st.just(NOTCHED))
+WIDE = 50.0
+
+
+def sizes(done, sort):
+    return [tuple(round(v, 1) for v in c.size) for c in done.cuts if c.layer.sort == sort]
+
+
+def test_a_dining_seat_worked_by_hand():
+    """A frame 440 x 400 with rails of 40: an opening of 360 x 320.
+
+    Straps front to back: (360 - 50) / 100 = 3.1, so 4, gaps of (360 - 200) / 5 = 32; each 320 + 80. Side to side:
+    2.7, so 3, gaps of 42.5; each 360 + 80. Foam 40: + 5 a side. Wadding: drop 40 + 15, squares of 55 cut out.
+    """
+    seat = Stack((Layer("webbing", 2), Layer("hessian", 1), Layer("foam", 40, foam="firm"), Layer("wadding", 10)))
+    done = worked(seat, Frame(rectangle(440, 400), thickness=60, rail=40))
+    assert [round(s.cut) for s in done.webbed.of("deep")] == [400] * 4
+    assert [round(s.cut) for s in done.webbed.of("across")] == [440] * 3
+    assert done.webbed.total == pytest.approx(2920)
+    assert done.webbed.staples == 7 * 2 * 9
+    assert [round(s.at, 1) for s in done.webbed.of("deep")] == [97, 179, 261, 343]
+    assert sizes(done, "hessian") == [(440, 400)]
+    assert sizes(done, "foam") == [(450, 410)]
+    assert sizes(done, "wadding") == [(560, 520)]
+    assert done.cuts[-1].outline.area == pytest.approx(560 * 520 - 4 * 55 * 55, abs=1)
+    assert done.cuts[-1].corners == 4
+    assert seat.under_cover() == pytest.approx(2 + 1 + 36 + 9)
+    six = pads_bought([PadAsk("seat", "Seat", "seat", done, 6)])
+    amounts = {b.what: (round(b.amount), round(b.cost, 2)) for b in six.bought}
+    assert amounts["webbing"] == (6 * 2920, round(17.52 * 1.10, 2))
+    assert amounts["firm foam, 40 mm"] == (1, round(38 * 1.15, 2)), "four and two beside each other on one sheet"
+    assert amounts["hessian"] == (800, round(0.8 * 3.60, 2)), (
+        "turned, three of 40 cm across a roll of 150: two rows of 44"
+    )
+
+
+def test_a_wing_chair_s_seat_and_arm_worked_by_hand():
+    """A frame 610 x 600, rails of 45: an opening 520 x 510. Springs: of 4, 106.7 apart and 100 from the sides; of 5,
+    92.5 apart. 106.7 is nearer the middle of 90 to 115. Each 510 + 8 x 32² / (3 x 510) = 515.4.
+    """
+    layers = (Layer("sinuous", 32), Layer("hessian", 1), Layer("edge_roll", 20, way="front"))
+    seat = Stack((*layers, Layer("foam", 75, foam="firm"), Layer("wadding", 10)), heights=Heights(340, before=445))
+    done = worked(seat, Frame(rectangle(610, 600), thickness=70, rail=45))
+    assert (len(done.sinuous.springs), done.sinuous.clips) == (4, 8)
+    assert (round(done.sinuous.apart, 1), round(done.sinuous.from_side, 1)) == (106.7, 100)
+    assert [round(s.cut, 1) for s in done.sinuous.springs] == [515.4] * 4
+    assert done.sinuous.wire == pytest.approx(2 * (520 + 100)), "two rows of ties"
+    assert sizes(done, "hessian") == [(600, 590)]
+    assert done.cut_of(2).length == 610 + 40
+    assert sizes(done, "foam") == [(620, 610)]
+    assert sizes(done, "wadding") == [(800, 790)]
+    assert seat.under_cover() == pytest.approx(32 + 1 + 67.5 + 9)
+    assert seat.at_edge() == pytest.approx(77.5), "springs do not reach the edge"
+    sits = done.sitting
+    assert (sits.height, sits.higher) == (pytest.approx(449.5), pytest.approx(4.5))
+    # 75 kg on 0.14 m2: 5.26 kPa; firm foam of 5.2 kPa is squeezed by a little over 40 % of its 67.5 mm
+    assert sits.squeezed == pytest.approx(67.5 * 0.4042, abs=0.1)
+    arm = worked(Stack((Layer("foam", 25), Layer("wadding", 10))), Frame(rectangle(500, 360), 18), role="arm")
+    assert sizes(arm, "foam") == [(510, 370)]
+    assert sizes(arm, "wadding") == [(510 + 2 * 43, 370 + 2 * 43)], "over 25 of foam and 18 of board"
+    assert arm.sitting.pad == pytest.approx(31.5)
+
+
+def test_a_bench_cushion_worked_by_hand():
+    """Finished 1560 x 420 x 80: foam 9 larger in all; wadding round both faces and the front in one."""
+    cushion = Stack((Layer("foam", 80, school="cushion"), Layer("wadding", 10)))
+    done = worked(cushion, Frame(rectangle(1560, 420), 0), role="cushion")
+    assert sizes(done, "foam") == [(1569, 429)]
+    assert sizes(done, "wadding") == [(1569 + 80, 2 * 429 + 160)]
+    bought = {b.what: b.amount for b in pads_bought([PadAsk("top", "Top", "cushion", done, 1)]).bought}
+    assert bought["medium foam, 80 mm"] == 1
+    assert bought["wadding, 10 mm"] == pytest.approx(1649), "102 of a roll's 150 cm wide, along it"
+
+
+@settings(max_examples=60)
+@given(openings, st.floats(0, 0.15))
+def test_straps_leave_no_gap_wider_than_a_strap_and_end_on_rails(opening, stretch):
+    webbed = webbing(opening, stretch=stretch)
+    x0, y0, x1, y1 = opening.bounds
+    for way, low, high in (("deep", x0, x1), ("across", y0, y1)):
+        places = sorted({s.at - WIDE / 2 for s in webbed.of(way)})
+        assert widest_gap(places, low, high, WIDE) <= WIDE + 0.01
+        for s in webbed.of(way):
+            assert s.cut == pytest.approx(s.span / (1 + stretch) + 80)
+            assert s.marks[1] - s.marks[0] == pytest.approx(s.span / (1 + stretch))
+            for at in (s.begins - 0.4, s.ends + 0.4):  # just beyond the ends: all rail
+                across = [(s.at - WIDE / 2, at), (s.at + WIDE / 2, at)]
+                line = shapely.LineString(across if way == "deep" else [(y, x) for x, y in across])
+                assert line.intersection(opening.polygon.buffer(-0.3)).length < 0.01
+    assert widest_gap([0.0, 100.0], 0, 151, WIDE) == 50
+    for deep in webbed.of("deep"):
+        met = sorted((a for a in webbed.of("across")), key=lambda a: a.line)
+        for one, other in itertools.pairwise(met):
+            if other.line == one.line + 1:
+                assert deep.is_over(one) != deep.is_over(other), "over and under alternate"
+                assert deep.is_over(one) != one.is_over(deep)
+
+
+def test_a_strap_moves_beside_an_edge_of_the_frame_that_runs_along_it():
+    """An opening with a step in its side: no strap lies half on the step's edge."""
+    step = outline_of([(0, 0), (500, 0), (500, 200), (330, 200), (330, 460), (0, 460)])
+    for s in webbing(step).of("deep"):
+        assert not s.at - 25 + 0.01 < 330 < s.at + 25 - 0.01
+
+
+@settings(max_examples=60)
+@given(with_arcs(), st.floats(25, 40), st.sampled_from(["deep", "across"]))
+def test_every_sinuous_spring_is_cut_by_its_own_span(opening, crown, way):
+    plan = sinuous_springs(opening, crown=crown, way=way)
+    for spring in plan.springs:
+        assert spring.span == pytest.approx(math.dist(spring.from_, spring.to))
+        assert spring.cut == pytest.approx(spring.span + 8 * crown**2 / (3 * spring.span))
+        for end in (spring.from_, spring.to):
+            assert opening.polygon.exterior.distance(shapely.Point(end)) < 0.01, "each ends on a rail"
+    assert plan.clips == 2 * len(plan.springs)
+    if len(plan.springs) > 2:
+        assert 90 <= plan.apart <= 115
+        assert 75 <= plan.from_side <= 100
+
+
+@settings(max_examples=40)
+@given(with_arcs())
+def test_coils_stand_on_crossings_and_do_not_rub(opening):
+    assume(min(opening.width, opening.height) > 300)
+    webbed = webbing(opening)
+    coils = coil_springs(opening, webbed)
+    crossings = {(round(d.at, 3), round(a.at, 3)) for d in webbed.of("deep") for a in webbed.of("across")}
+    assert {(round(x, 3), round(y, 3)) for x, y in coils.at} <= crossings
+    assert all(math.dist(a, b) >= coils.wide + 30 - 0.01 for a, b in itertools.combinations(coils.at, 2))
+    assert all(opening.polygon.exterior.distance(shapely.Point(p)) >= coils.wide / 2 - 0.1 for p in coils.at)
+    assert coils.twine == pytest.approx(sum(2 * math.dist(a, b) for a, b in coils.rows))
+
+
+@settings(max_examples=60)
+@given(openings, st.sampled_from(["flush", "over", "cushion", "rounded"]), st.floats(10, 120), st.floats(5, 150))
+def test_foam_and_wadding_contain_what_they_cover(panel, school, thick, drop):
+    foam = foam_outline(panel, Layer("foam", thick, school=school))
+    assert foam.polygon.buffer(0.01).covers(panel.polygon)
+    for corner in ("cut", "pinched"):
+        wadding = wadding_outline(foam, drop, corner=corner)
+        assert wadding.polygon.buffer(0.05).covers(foam.polygon)
+        assert grown(foam, drop).polygon.buffer(0.1).covers(wadding.polygon), "and no further than its drop"
+
+
+@settings(max_examples=20, deadline=None)
+@given(st.lists(st.tuples(stars(), st.integers(1, 4), st.sampled_from([25.0, 50.0])), min_size=1, max_size=4))
+def test_nested_foam_passes_the_independent_check_and_none_is_left_out(asked):
+    small = [(o, n, t) for o, n, t in asked if min(o.width, o.height) < 960]
+    assume(small)
+    pieces = [FoamPiece(f"p{k}", o, n, "medium", t) for k, (o, n, t) in enumerate(small)]
+    store = [Offcut(7, "medium", 25.0, rectangle(700, 400)), Offcut(8, "firm", 25.0, rectangle(900, 900))]
+    nests = nest_foam(pieces, store)
+    assert sorted(n.thickness for n in nests) == sorted({t for _, _, t in small})
+    for nest in nests:
+        assert wrong_with(nest.request, nest.lay) == []
+        assert not nest.lay.unplaced
+        assert 8 not in nest.offcuts, "firm foam is not taken for medium"
+        assert sum(p.count for p in nest.request.pieces) >= sum(n for _, n, t in small if t == nest.thickness)
+
+
+def test_a_bench_longer_than_a_sheet_is_joined_between_two_sitters():
+    bench = FoamPiece("Seat", rectangle(2600, 420), 1, "medium", 75.0, "seat")
+    parts, at = parted_for_sheet(bench)
+    assert sum(p.area for p in parts) == pytest.approx(2600 * 420)
+    assert at == (1040.0,), "five sitters of 52 cm: between the second and the third"
+    (nest,) = nest_foam([bench])
+    assert (nest.sheets, nest.joins[0].at) == (1, (1040.0,))
+    with pytest.raises(BadInput, match="expected"):
+        nest_foam([FoamPiece("Seat", rectangle(3000, 2400), 1, "medium", 75.0, "seat")])
+
+
+def test_offcuts_in_store_are_used_before_a_sheet_is_bought():
+    pieces = [FoamPiece("Seat", rectangle(450, 410), 2, "firm", 40.0)]
+    (bought,) = nest_foam(pieces)
+    (found,) = nest_foam(pieces, [Offcut(3, "firm", 40.0, rectangle(930, 420))])
+    assert (bought.sheets, found.sheets, found.offcuts) == (1, 0, (3,))
+
+
+@settings(max_examples=60)
+@given(
+    st.tuples(st.floats(300, 900), st.floats(300, 900), st.floats(0, 80)),
+    st.integers(1, 5), st.integers(1, 5), st.booleans(), st.floats(60, 120), st.floats(0, 40),
+)  # fmt: skip
+def test_buttons_lie_inside_with_even_margins_and_the_cloth_travels_by_the_rule(
+    panel, rows, columns, diamond, margin, deep
+):
+    wide, high, taper = panel
+    outline = outline_of([(0, 0), (wide, 0), (wide - taper, high), (taper, high)])
+    wished = Buttons(rows, columns, diamond, margin, deep)
+    if (columns - 1) * 40 > wide - 2 * margin or (rows - 1) * 40 > high - 2 * margin:
+        with pytest.raises(BadInput, match="fewer"):
+            button_plan(outline, wished, pad=60)
+        return
+    assume(taper <= 0.5 * margin)
+    plan = button_plan(outline, wished, pad=60)
+    xs, ys = [x for x, _ in plan.at], [y for _, y in plan.at]
+    assert min(xs) == pytest.approx(wide - max(xs), abs=0.01)
+    if rows > 1 and not (diamond and columns == 1):
+        assert min(ys) == pytest.approx(high - max(ys), abs=0.01)
+        assert min(ys) == pytest.approx(margin, abs=0.01)
+    assert all(outline.polygon.contains(shapely.Point(p)) for p in plan.at)
+    assert plan.count == rows * columns - (rows // 2 if diamond else 0)
+    assert plan.twine == plan.count * (4 * 60 + 300)
+    if not diamond and columns > 1:
+        assert plan.cloth_across == pytest.approx(math.sqrt(plan.across**2 + 4 * deep**2))
+
+
+@given(st.floats(0, 30), st.floats(1, 15))
+def test_foam_gives_more_under_more_and_never_all(pressure, hardness):
+    less, more = squeeze_share(pressure, hardness), squeeze_share(pressure + 0.5, hardness)
+    assert 0 <= less < more < 0.75 or (less == pytest.approx(more) and less > 0.74)
+    assert squeeze_share(hardness, hardness) == pytest.approx(0.4)
+    assert squeeze_share(hardness * 0.999, hardness) == pytest.approx(
+        squeeze_share(hardness * 1.001, hardness), abs=0.001
+    )
+    assert pressure_under(75) == pytest.approx(75 * 9.81 / 0.14 / 1000)
+
+
+def test_every_usual_stack_of_every_kind_can_be_built_drawn_and_bought():
+    for kind in KINDS.values():
+        pads = pads_of(kind)
+        assert pads or kind.key == "sling"
+        for part in pads:
+            for usual in usual_stacks(kind, part):
+                frame = Frame(rectangle(max(part.width, 250), max(part.height, 250)), 20, usual.stack.rail)
+                done = worked(usual.stack, frame, role=role_of(kind, part))
+                assert pads_bought([PadAsk(part.key, part.name, role_of(kind, part), done, 2)]).bought
+                drawn = section(usual.stack, frame)
+                assert len(drawn.bands) == len(usual.stack.layers)
+                assert drawn.top == pytest.approx(usual.stack.thickness(), abs=0.5), "at rest, in the middle"
+    assert any("sling" in k for k in KINDS)
+    assert role_of(KINDS["wing"], Part("seat_deck", "Deck", "deck")) is None
+
+
+BOARD, FRAMED = Frame(rectangle(400, 400)), Frame(rectangle(400, 400), 60, 40)
+REFUSED = [
+    (lambda: Layer("foam", 0), "3 to 300 mm"),
+    (lambda: Layer("foam", 2000), "3 to 300 mm"),
+    (lambda: outline_of([(0, 0), (300, 300), (300, 0), (0, 300)]), "neither crosses"),
+    (lambda: Frame(rectangle(400, 400), 60, 190), "at most 170 mm"),
+    (lambda: Stack((Layer("webbing", 2), Layer("wadding", 10))).checked(FRAMED), "nothing to sit on"),
+    (lambda: Stack((Layer("sinuous", 32), Layer("foam", 40))).checked(BOARD), "how wide the rails are"),
+    (lambda: button_plan(rectangle(400, 400), Buttons(9, 9), pad=50), "9 × 9 buttons"),
+    (lambda: worked(Stack((Layer("coil", 110), Layer("coir", 20))), FRAMED), "webbing under them"),
+    (lambda: sinuous_springs(rectangle(120, 500), crown=30), "120 mm wide"),
+    (lambda: grown(rectangle(100, 60), -40), "Nothing is left"),
+    (lambda: Stack((Layer("foam", 40),)).dropped(3), "not there any more"),
+    (lambda: sitting(Stack((Layer("foam", 40),)), weight=0), "1 to 300 kg"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("asked", "says"), REFUSED, ids=range(len(REFUSED)))
+def test_what_cannot_be_built_is_refused_in_a_sentence(asked, says):
+    with pytest.raises(BadInput) as refused:
+        asked()
+    assert says in refused.value.told
+
+
+def test_layers_are_added_where_they_belong_moved_and_dropped():
+    stack = Stack((Layer("hessian", 1), Layer("foam", 40)))
+    more = stack.added(Layer("wadding", 10)).added(Layer("webbing", 2))
+    assert [one.sort for one in more.layers] == ["webbing", "hessian", "foam", "wadding"]
+    assert [one.sort for one in more.moved(3, 0).layers] == ["wadding", "webbing", "hessian", "foam"]
+    assert more.moved(1, 3).moved(3, 1) == more
+    assert [one.sort for one in more.dropped(0).layers] == ["hessian", "foam", "wadding"]

@@ -1,0 +1,221 @@
+"""Foam nested on the sheets that are sold and the offcuts in store, by the lay engine, thicknesses apart."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import lru_cache
+
+from shapely.geometry import LineString
+from shapely.ops import split
+
+from zonatome.core.errors import BadInput
+from zonatome.core.lay.lay import easy_lay, search_lay
+from zonatome.core.lay.request import Lay, LayRequest, Panels, PieceAsk, Placement, Roll
+from zonatome.core.outline import Outline, outline_of, rectangle
+from zonatome.core.pad.usual import Role
+
+FOAM_SHEET = (2000.0, 1000.0)  # mm: the usual foam sheet
+WADDING_ROLL = 1500.0  # mm: the usual width of a roll of wadding, hessian, coir, cotton
+KERF = 4.0  # mm between two pieces of foam: the blade, and a hand
+QUARTERS = (0.0, 90.0, 180.0, 270.0)
+SITTER_WIDE = 500.0  # mm of a bench for each sitter: a join lies between two
+MOST_SHEETS = 40
+TRIED = 0.35  # seconds that a search is given before one sheet more is bought
+SAT_ON: tuple[Role, ...] = ("seat", "stool", "cushion")
+
+
+@dataclass(frozen=True)
+class FoamPiece:
+    """Foam to cut: its name, its outline, how many, what sort, how thick, and what it is for."""
+
+    key: str
+    outline: Outline
+    count: int
+    foam: str
+    thickness: float
+    role: Role = "seat"
+
+
+@dataclass(frozen=True)
+class Offcut:
+    """Foam in store: its number, sort, thickness and outline."""
+
+    number: int
+    foam: str
+    thickness: float
+    outline: Outline
+
+
+@dataclass(frozen=True)
+class Join:
+    """A piece that is glued from parts, since no sheet is large enough; where the joins lie, mm from its left."""
+
+    key: str
+    at: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class FoamNest:
+    """The foam of one sort and thickness: sheets to buy, offcuts that are used, where each piece lies, joins."""
+
+    foam: str
+    thickness: float
+    sheets: int
+    offcuts: tuple[int, ...]
+    request: LayRequest
+    lay: Lay
+    joins: tuple[Join, ...]
+
+    @property
+    def panels(self) -> Panels:
+        """The offcuts, then the sheets."""
+        assert isinstance(self.request.cloth, Panels)  # noqa: S101  # always asked so, below
+        return self.request.cloth
+
+    def on_panel(self, number: int) -> tuple[Placement, ...]:
+        """Return what lies on one offcut or sheet."""
+        return tuple(p for p in self.lay.placements if p.panel == number)
+
+    @property
+    def used(self) -> float:
+        """The share of the foam's area that pieces take."""
+        taken = sum(p.on_cloth(self.request.by_id[p.piece]).area for p in self.lay.placements)
+        return taken / self.panels.area
+
+
+def nest_foam(pieces: Iterable[FoamPiece], offcuts: Iterable[Offcut] = ()) -> tuple[FoamNest, ...]:
+    """Return the foam of a whole job nested: offcuts first, then as few sheets as hold the rest, thicknesses apart.
+
+    A piece larger than a sheet is joined, glued edge to edge, where no sitter sits on the join. Raises BadInput for
+    a piece that no few joins make, and for more foam than 40 sheets hold.
+    """
+    groups: dict[tuple[str, float], list[FoamPiece]] = {}
+    for piece in pieces:
+        groups.setdefault((piece.foam, piece.thickness), []).append(piece)
+    in_store = tuple(offcuts)
+    return tuple(
+        _nested(foam, thickness, tuple(group), tuple(o for o in in_store if (o.foam, o.thickness) == (foam, thickness)))
+        for (foam, thickness), group in sorted(groups.items(), key=lambda one: (-one[0][1], one[0][0]))
+    )
+
+
+@lru_cache(maxsize=128)
+def _nested(foam: str, thickness: float, pieces: tuple[FoamPiece, ...], offcuts: tuple[Offcut, ...]) -> FoamNest:
+    asks: list[PieceAsk] = []
+    joins = []
+    for piece in pieces:
+        parts, at = parted_for_sheet(piece)
+        if at:
+            joins.append(Join(piece.key, at))
+        for number, part in enumerate(parts):
+            name = piece.key if len(parts) == 1 else f"{piece.key} {number + 1}"
+            asks.append(PieceAsk(name, part, piece.count, QUARTERS, flip=True))
+    area = sum(ask.outline.area * ask.count for ask in asks)
+    spare = sum(o.outline.area for o in offcuts)
+    sheet = rectangle(*FOAM_SHEET)
+    least = max(0 if offcuts else 1, math.ceil((area - spare) / sheet.area))
+    for sheets in range(least, MOST_SHEETS + 1):
+        if not sheets and not offcuts:
+            continue
+        cloth = Panels((*(_at_corner(o.outline) for o in offcuts), *([sheet] * sheets)))
+        request = LayRequest(cloth, KERF, tuple(asks))
+        lay = _whole(request)
+        if lay is not None:
+            used = tuple(o.number for n, o in enumerate(offcuts) if any(p.panel == n for p in lay.placements))
+            return FoamNest(foam, thickness, _sheets_used(lay, len(offcuts)), used, request, lay, tuple(joins))
+    words = f"This job takes more than {MOST_SHEETS} sheets of {thickness:.0f} mm foam; expected less for one job."
+    raise BadInput("foam", f"{area / 1e6:.1f} m2", f"at most {MOST_SHEETS} sheets", words=words)
+
+
+def _whole(request: LayRequest) -> Lay | None:
+    """A lay that leaves nothing out: in rows, or found in a short search; None where there is none."""
+    lay = easy_lay(request)
+    if not lay.unplaced:
+        return lay
+    area = sum(p.outline.area * p.count for p in request.pieces)
+    if isinstance(request.cloth, Panels) and area > 0.93 * request.cloth.area:
+        return None
+    lay = search_lay(request, seconds=TRIED, seed=1)
+    return None if lay.unplaced else lay
+
+
+def _sheets_used(lay: Lay, offcuts: int) -> int:
+    return len({p.panel for p in lay.placements if p.panel >= offcuts})
+
+
+def _at_corner(outline: Outline) -> Outline:
+    x0, y0, _, _ = outline.bounds
+    return outline.moved(-x0, -y0)
+
+
+def parted_for_sheet(piece: FoamPiece) -> tuple[tuple[Outline, ...], tuple[float, ...]]:
+    """Return the parts that a piece is glued from, itself where a sheet holds it; where they join, mm from its left.
+
+    The joins run front to back, between two sitters where one sits on it: sitters are reckoned 500 mm wide, evenly
+    over the width. Raises BadInput for a piece deeper than a sheet is wide.
+    """
+    long_, short = FOAM_SHEET[0] - 2 * KERF, FOAM_SHEET[1] - 2 * KERF
+    wide, deep = piece.outline.width, piece.outline.height
+    if min(wide, deep) <= short and max(wide, deep) <= long_:
+        return (piece.outline,), ()
+    if deep > long_ or wide > 6 * long_:
+        raise BadInput(
+            "foam",
+            f"{wide:.0f} x {deep:.0f}",
+            "a piece that few joins make",
+            words=f"{piece.key}: {wide:.0f} × {deep:.0f} mm of foam is more than joined sheets of 2000 × 1000 mm make "
+            f"well; expected it at most {long_:.0f} mm deep.",
+        )
+    most = long_ if deep <= short else short
+    x0, y0, _, y1 = piece.outline.bounds
+    at = _joins_at(wide, most, piece.role)
+    parts = [piece.outline.polygon]
+    for place in at:
+        line = LineString([(x0 + place, y0 - 1), (x0 + place, y1 + 1)])
+        parts = [part for whole in parts for part in split(whole, line).geoms]
+    parts.sort(key=lambda part: part.bounds[0])
+    return tuple(outline_of([(float(x), float(y)) for x, y in p.exterior.coords[:-1]]) for p in parts), at
+
+
+def _joins_at(wide: float, most: float, role: Role) -> tuple[float, ...]:
+    """Where a width is joined so that no part is wider than `most`: evenly, or between two sitters."""
+    for count in range(math.ceil(wide / most), 40):
+        even = [wide * k / count for k in range(1, count)]
+        if role not in SAT_ON:
+            return tuple(even)
+        sitters = max(count, round(wide / SITTER_WIDE))
+        between = [wide * k / sitters for k in range(1, sitters)]
+        at = sorted({min(between, key=lambda place, e=e: abs(place - e)) for e in even})  # type: ignore[misc]
+        if max(b - a for a, b in zip((0.0, *at), (*at, wide), strict=True)) <= most:
+            return tuple(at)
+    return ()
+
+
+@lru_cache(maxsize=256)
+def off_the_roll(pieces: tuple[tuple[Outline, int], ...], width: float = WADDING_ROLL) -> float:
+    """Return the mm of a roll that pieces of this outline and count take, laid in rows across it.
+
+    What is wider than the roll is laid along it, and joined where it is wider both ways: its area then counts.
+    """
+    fitting = tuple(
+        PieceAsk(f"piece {n}", outline, count, QUARTERS)
+        for n, (outline, count) in enumerate(pieces)
+        if min(outline.width, outline.height) <= width
+    )
+    too_wide = sum(o.area * count for o, count in pieces if min(o.width, o.height) > width)
+    length = easy_lay(LayRequest(Roll(width), 0.0, fitting)).length if fitting else 0.0
+    return length + too_wide / width
+
+
+def left_of_sheets(nest: FoamNest, *, least: float = 150.0) -> tuple[tuple[int, float, float], ...]:
+    """Return what is left of each panel behind its last piece, from `least` mm on: panel number, length and width."""
+    found = []
+    for number, outline in enumerate(nest.panels.outlines):
+        laid = [p.on_cloth(nest.request.by_id[p.piece]).bounds[2] for p in nest.on_panel(number)]
+        if laid:
+            long_, wide = outline.bounds[2] - max(laid), outline.height
+            if long_ >= least:
+                found.append((number, long_, wide))
+    return tuple(found)
