@@ -6,7 +6,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zonatome.core.pad.layers import FOAM_SHEET, PadChoice, layer_sizes
+from zonatome.core.outline import rectangle
+from zonatome.core.pad.buying import PadAsk, pads_bought
+from zonatome.core.pad.nest import FOAM_SHEET
+from zonatome.core.pad.stack import Frame, Layer, Stack
+from zonatome.core.pad.worked import worked
 from zonatome.core.shop.estimate import Rates
 from zonatome.core.shop.materials import (
     BOTTOM_ROLL_WIDTH,
@@ -17,13 +21,13 @@ from zonatome.core.shop.materials import (
     bottom_run,
     foam_sheets,
 )
-from zonatome.core.trace.by_tape import Board
 from zonatome.core.trim.welt import BottomCloth, TrimSum
 
+SEAT = worked(Stack((Layer("foam", 50), Layer("wadding", 10))), Frame(rectangle(400, 380), 18))
 STOOLS = Takes(
     furniture=4,
     cloths=(ClothBought("Skerry, slate", 2600, Decimal("89.70")),),
-    pads=(layer_sizes(Board(400, 380, 18), PadChoice(foam=50, wadding=10, oversize=5), pads=4),),
+    pads=pads_bought([PadAsk("seat", "Seat", "stool", SEAT, 4)]).bought,
     on_old_pads=(FoamOnOldPads(25, 1_000_000), FoamOnOldPads(25, 800_000)),
     buttons=4,
     trims=(TrimSum("welt", 2000, 8000, 8800, 48), TrimSum("double_welt", 750, 3000, 3300, 58)),
@@ -37,8 +41,8 @@ def test_four_stools_by_hand():
     lines = [(m.what, m.amount, m.cost) for m in bill_of_materials(STOOLS, Rates(), "metric")]
     assert lines == [
         ("Skerry, slate", "2.60 m", Decimal("89.70")),
-        ("foam, 50 mm", "1 sheet", Decimal("38.00")),
-        ("wadding", "1.10 m", Decimal("1.092") * Decimal("4.20")),
+        ("wadding, 10 mm", "1.10 m", Decimal("4.59")),
+        ("medium foam, 50 mm", "1 sheet", Decimal("38.00")),
         ("foam, 25 mm, on the old pads", "2 sheets", Decimal("76.00")),
         ("buttons, covered, with twine", "4", Decimal("2.80")),
         ("welt cord", "8.00 m", Decimal("2.80")),

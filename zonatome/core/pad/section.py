@@ -1,11 +1,15 @@
-"""The pad cut through its middle, to scale: each layer as lines from left to right, x from the middle, y up from the
+"""The pad cut through its middle from front to back, to scale: the front at the left, x from the middle, y up from the
 rail's top, in mm.
 """
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from itertools import pairwise
+
+from shapely.geometry import MultiPolygon, Polygon, box
+from shapely.geometry.polygon import orient
 
 from zonatome.core.outline import Point
 from zonatome.core.pad.outlines import CROWN_INSIDE, foam_over
@@ -15,7 +19,8 @@ from zonatome.core.rules import USUAL, Rules
 
 STEPS = 24
 SAT_WIDE = 340.0  # mm: how wide a sitter presses
-ROUND = 0.6  # of a pad's height at the edge: how far the cover rounds it
+SOFT_EDGE = 0.35  # of a foam's thickness: how far its edge is rounded under the cover
+OUTSIDE = 1.0  # mm that the cover's line lies outside what it covers, so that both are seen
 
 
 @dataclass(frozen=True)
@@ -56,36 +61,103 @@ def section(
     weight: float = SITTER,
     rules: Rules = USUAL,
 ) -> Section:
-    """Return the section from side to side through the middle of the frame's depth.
+    """Return the section through the middle of the frame's width.
 
-    Springs and crowns rise to their middle along a parabola; other layers lie as thick at the edge. Foam stands out by
-    its school. `old` is how high the old pad stood above the rail, where somebody knows.
+    Springs and crowns rise to their middle along a parabola; other layers lie as thick at the edge, foam rounded there
+    a little, all of its thickness where its edge is pulled over. Foam stands out by its school; wadding goes down the
+    sides. `old` is how high the old pad stood above the rail, where somebody knows.
     """
-    half = frame.outline.width / 2
-    inner = max(10.0, half - frame.rail)
-    floor = [(x, 0.0) for x in _steps(half)]
-    rest = list(floor)
-    bands, reach = [], half
+    half = frame.outline.height / 2
+    drawing = _Drawn(frame, half, rules)
     for place, layer in enumerate(stack.layers):
-        if layer.made.group == "roll":
-            roll = layer.thickness
-            bands.append(Band(place, layer, _roll(half, roll), roll / 2))
-            continue
-        reach, under = _under(floor, layer, reach, rules)
-        over = [(x, y + _rise(layer, x, inner, reach, rules)) for x, y in under]
-        rest = [(x, _at(rest, x) + _rise(layer, x, inner, reach, None)) for x, _ in over]
-        bands.append(Band(place, layer, (*under, *reversed(over)), (_at(under, 0) + _at(over, 0)) / 2))
-        floor = over if layer.sort != "crown" else [(x, _at(over, x) if abs(x) <= reach else y) for x, y in floor]
+        drawing.lay(place, layer, is_last=place == len(stack.layers) - 1)
     return Section(
-        tuple(bands),
-        _cover(floor, frame),
-        tuple(rest),
-        _sat_on(stack, floor, weight, rules),
+        tuple(drawing.bands),
+        drawing.cover(),
+        tuple(drawing.rest),
+        _sat_on(stack, drawing.floor, weight, rules),
         tuple((x, old) for x in (-half, half)) if old is not None else (),
         half,
         frame.thickness,
         frame.rail,
     )
+
+
+class _Drawn:
+    """A section while it is drawn: the line that the next layer lies on, the tops at rest, how far foam reaches."""
+
+    def __init__(self, frame: Frame, half: float, rules: Rules) -> None:
+        self.frame, self.rules = frame, rules
+        self.half, self.reach = half, half
+        self.inner = max(10.0, half - frame.rail)
+        self.floor = [(x, 0.0) for x in _steps(half)]
+        self.rest = list(self.floor)
+        self.bands: list[Band] = []
+        self.wrapped: Polygon | None = None
+
+    def lay(self, place: int, layer: Layer, *, is_last: bool) -> None:
+        """Draw one layer on those below it."""
+        if layer.made.group == "roll":
+            self.bands.append(Band(place, layer, _roll(self.half, layer.thickness), layer.thickness / 2))
+            return
+        self.reach, under = _under(self.floor, layer, self.reach, self.rules)
+        over = [(x, y + _rise(layer, x, self.inner, self.reach, self.rules)) for x, y in under]
+        self.rest = [(x, _at(self.rest, x) + _rise(layer, x, self.inner, self.reach, None)) for x, _ in over]
+        middle = (_at(under, 0) + _at(over, 0)) / 2
+        if layer.sort == "foam":
+            soft = layer.thickness if layer.school == "rounded" else SOFT_EDGE * layer.thickness
+            over = _rounded(over, min(soft, 0.4 * self.reach), layer.under_cover(self.rules))
+        points = (*under, *reversed(over))
+        if layer.made.group == "wadding" and is_last:
+            points = self._wrap(layer)
+        self.bands.append(Band(place, layer, points, middle))
+        if layer.sort == "crown":
+            over = [(x, _at(over, x) if abs(x) <= self.reach else y) for x, y in self.floor]
+            self.reach = self.half
+        self.floor = over
+
+    def _body(self) -> Polygon:
+        low = -max(self.frame.thickness, 1.0)
+        return Polygon([(-self.reach, low), *self.floor, (self.reach, low)]).buffer(0)
+
+    def _wrap(self, layer: Layer) -> tuple[Point, ...]:
+        """Wadding over the top and down the sides, not under it."""
+        body, thick = self._body(), layer.under_cover(self.rules)
+        low = -self.frame.thickness if self.frame.is_board else -min(self.frame.thickness, 15.0)
+        far = self.reach + 2 * thick
+        kept = box(-far, low, far, 10_000)
+        self.wrapped = body.buffer(thick).intersection(kept).union(body)
+        ring = self.wrapped.difference(body.buffer(1e-6))
+        ring = max(ring.geoms, key=lambda part: part.area) if isinstance(ring, MultiPolygon) else ring
+        return tuple((float(x), float(y)) for x, y in ring.exterior.coords)
+
+    def cover(self) -> tuple[Point, ...]:
+        """The cover's line: up the front, over the top, down the back."""
+        low = -self.frame.thickness
+        body = (self.wrapped if self.wrapped is not None else self._body()).buffer(OUTSIDE)
+        body = max(body.geoms, key=lambda part: part.area) if isinstance(body, MultiPolygon) else body
+        ring = [(float(x), float(y)) for x, y in orient(body, -1.0).exterior.coords[:-1]]
+        lowest = min(y for _, y in ring)
+        first = min(range(len(ring)), key=lambda n: (ring[n][1] > lowest + OUTSIDE + 0.5, ring[n][0]))
+        turned = [*ring[first:], *ring[:first]]
+        last = max(n for n, (x, _) in enumerate(turned) if x > 0)  # from there on it goes back under the wood
+        return tuple((x, max(y, low)) for x, y in turned[: last + 1])
+
+
+def _rounded(line: list[Point], by: float, high: float) -> list[Point]:
+    """A line of which both ends go down over a quarter of an ellipse `by` mm wide."""
+    reach = line[-1][0]
+    if by < 1:
+        return line
+    drop = min(by, high)
+    inside = [p for p in line if abs(p[0]) < reach - by]
+    turn = [math.pi / 2 * k / 6 for k in range(7)]
+    right = [
+        (reach - by + by * math.sin(a), _at(line, reach - by + by * math.sin(a)) - drop * (1 - math.cos(a)))
+        for a in turn
+    ]
+    left = [(-x, _at(line, -x) - (_at(line, x) - y)) for x, y in reversed(right)]
+    return [*left, *inside, *right]
 
 
 def _steps(half: float) -> list[float]:
@@ -122,18 +194,10 @@ def _at(line: list[Point], x: float) -> float:
 
 
 def _roll(half: float, thick: float) -> tuple[Point, ...]:
-    return ((half - thick, 0.0), (half, 0.0), (half, thick), (half - thick, thick))
-
-
-def _cover(top: list[Point], frame: Frame) -> tuple[Point, ...]:
-    """The cover's line: up one side, rounded over the edge, across and down the other."""
-    x1, edge = top[-1]
-    turn = min(ROUND * max(edge, 1.0), 0.25 * x1)
-    low = -frame.thickness
-    across = [(x, y) for x, y in top if abs(x) < x1 - turn]
-    right = [(x1 - turn, _at(top, x1 - turn)), (x1 - 0.3 * turn, edge - 0.1 * turn), (x1, edge - 0.5 * turn), (x1, low)]
-    left = [(-x, y) for x, y in reversed(right)]
-    return (*left, *across, *right)
+    """An edge roll on the front rail."""
+    middle, radius = -half + thick / 2, thick / 2
+    turns = [2 * math.pi * k / 12 for k in range(12)]
+    return tuple((middle + radius * math.cos(a), radius + radius * math.sin(a)) for a in turns)
 
 
 def _sat_on(stack: Stack, top: list[Point], weight: float, rules: Rules) -> tuple[Point, ...]:

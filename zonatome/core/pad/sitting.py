@@ -54,6 +54,7 @@ class Sitting:
 
     pad: float
     squeezed: float
+    weight: float
     height: float | None
     before: float | None
     under_sitter: float | None
@@ -65,6 +66,16 @@ class Sitting:
     def higher(self) -> float | None:
         """By how much one sits higher than before; below 0: lower."""
         return None if self.height is None or self.before is None else self.height - self.before
+
+    @property
+    def lower(self) -> float | None:
+        """By how much one sits lower than before."""
+        return None if self.higher is None else -self.higher
+
+    @property
+    def sunk(self) -> float | None:
+        """By how much the pad lies below the edge of its rebate."""
+        return None if self.out_of_rebate is None else -self.out_of_rebate
 
     @property
     def is_close_to_table(self) -> bool:
@@ -89,6 +100,7 @@ def sitting(stack: Stack, *, weight: float = SITTER, rules: Rules = USUAL) -> Si
     return Sitting(
         pad,
         squeezed,
+        weight,
         height,
         heights.before,
         height - squeezed if height is not None else None,

@@ -136,5 +136,6 @@ def usual_stacks(kind: Kind, part: Part) -> tuple[UsualStack, ...]:
 
 
 def usual_stack(kind: Kind, part: Part) -> Stack:
-    """Return the most usual stack of a panel. Raises LookupError for one without a pad."""
-    return usual_stacks(kind, part)[0].stack
+    """Return the most usual stack of a panel; foam and wadding for one whose kind says nothing of a pad."""
+    found = usual_stacks(kind, part)
+    return found[0].stack if found else _DINING[0].stack

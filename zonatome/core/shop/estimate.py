@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 
 from zonatome.core.errors import BadInput
-from zonatome.core.pad.layers import GLUE_USUAL
+from zonatome.core.pad.sorts import GLUES as FOAM_GLUES
 from zonatome.core.rules import Rules
 from zonatome.core.survey.glue import GLUES
 
@@ -36,9 +36,6 @@ class Rates:
     sundries: Decimal = Decimal("0.05")
     foam_sheets: tuple[tuple[float, Decimal], ...] = ()  # up to so many mm thick, a sheet
     foam_sheet: Decimal = Decimal("38.00")  # a thicker one
-    wadding_metre: Decimal = Decimal("4.20")
-    webbing_metre: Decimal = Decimal("1.10")
-    hessian_metre: Decimal = Decimal("3.60")
     gimp_metre: Decimal = Decimal("2.40")
     cord_metre: Decimal = Decimal("0.35")
     bottom_cloth_metre: Decimal = Decimal("2.90")
@@ -72,9 +69,6 @@ def rates_by(rules: Rules, *, hour: Decimal) -> Rates:
         sundries=money("sundries"),
         foam_sheets=tuple((float(t), money(f"foam_{t}")) for t in (25, 50, 75, 100)),
         foam_sheet=money("foam_thick"),
-        wadding_metre=money("wadding_metre"),
-        webbing_metre=money("webbing_metre"),
-        hessian_metre=money("hessian_metre"),
         gimp_metre=money("gimp_metre"),
         cord_metre=money("cord_metre"),
         bottom_cloth_metre=money("bottom_metre"),
@@ -129,7 +123,7 @@ def step_times(job: Quantities, rates: Rates) -> tuple[StepTime, ...]:
         StepTime(
             "pad",
             job.pads * rates.minutes_a_pad * share,
-            float(GLUE_USUAL) if job.glue_waits else 0.0,
+            float(FOAM_GLUES["contact"].minutes) if job.glue_waits else 0.0,
             "foam glue sets" if job.glue_waits else "",
         ),
         StepTime(

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from zonatome.core.fasten.staples import boxes_for
-from zonatome.core.pad.layers import FOAM_SHEET, LayerSize, ToBuy, to_buy
+from zonatome.core.pad.buying import Bought
+from zonatome.core.pad.nest import FOAM_SHEET
 from zonatome.core.shop.estimate import Material, Rates
 from zonatome.core.trim.welt import BottomCloth, TrimSum
 from zonatome.core.units import Units, format_length
@@ -41,7 +42,7 @@ class Takes:
 
     furniture: int = 1
     cloths: tuple[ClothBought, ...] = ()
-    pads: tuple[tuple[LayerSize, ...], ...] = ()
+    pads: tuple[Bought, ...] = ()
     on_old_pads: tuple[FoamOnOldPads, ...] = ()
     buttons: int = 0
     trims: tuple[TrimSum, ...] = ()
@@ -56,8 +57,7 @@ def bill_of_materials(takes: Takes, rates: Rates, units: Units) -> tuple[Materia
     cords. Source: trade rules of buying.
     """
     found = [Material(c.name, _length(c.length, units), c.cost) for c in takes.cloths]
-    for layers in takes.pads:
-        found += [_for_a_pad(thing, rates, units) for thing in to_buy(layers)]
+    found += [_for_pads(thing, units) for thing in takes.pads]
     found += _on_old_pads(takes.on_old_pads, rates)
     if takes.buttons:
         found.append(Material("buttons, covered, with twine", f"{takes.buttons}", rates.button * takes.buttons))
@@ -91,12 +91,13 @@ def bottom_run(bottom: BottomCloth, count: int) -> float:
     return math.ceil(count / across) * bottom.cut[1]
 
 
-def _for_a_pad(thing: ToBuy, rates: Rates, units: Units) -> Material:
+def _for_pads(thing: Bought, units: Units) -> Material:
+    cost = Decimal(str(round(thing.cost, 2)))
+    if thing.unit == "mm":
+        return Material(thing.what, _length(thing.amount, units), cost)
     if thing.unit == "sheets":
-        sheets = int(thing.amount)
-        return Material(thing.what, _counted(sheets, "sheet", "sheets"), rates.foam(thing.thickness) * sheets)
-    price = {"webbing": rates.webbing_metre, "wadding": rates.wadding_metre, "hessian": rates.hessian_metre}[thing.what]
-    return Material(thing.what, _length(thing.amount, units), _metres(thing.amount) * price)
+        return Material(thing.what, _counted(int(thing.amount), "sheet", "sheets"), cost)
+    return Material(thing.what, f"{thing.amount:.0f}", cost)
 
 
 def _on_old_pads(layers: Iterable[FoamOnOldPads], rates: Rates) -> list[Material]:

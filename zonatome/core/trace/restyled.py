@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from shapely.geometry import LineString, Polygon
@@ -19,6 +19,7 @@ from zonatome.core.survey.restyle import button_travel, channels_fit
 from zonatome.core.tolerances import SAME_LENGTH
 from zonatome.core.trace.shape import Edge, Mark, Shape, edge_name, side_of
 
+NEARLY_STRAIGHT = 0.03  # sine of a corner's angle below which two edges count as one line
 ON_LINE = 1e-4  # mm: how near a point must lie to count as on an old edge
 
 
@@ -136,6 +137,41 @@ def grown_shape(shape: Shape, wider: float, higher: float) -> Shape:
         )
     across, up = (width + wider) / width, (height + higher) / height
     return shape.moved_by(lambda p: (p[0] * across, p[1] * up))
+
+
+def grown_at_edges(shape: Shape, more: Mapping[str, float]) -> Shape:
+    """Return a shape whose edges lie so many mm further out, by their names; below 0 further in; others stay where
+    they are.
+
+    Two edges that meet are carried on to where their new lines cross, so that a straight one stays straight and in its
+    direction; edges keep their joins and allowances. Source: geometry. Raises BadInput where the edges would cross.
+    """
+    points = shape.outline.points
+    n = len(points)
+    by = [0.0] * n
+    for number, edge in enumerate(shape.edges):
+        for segment in shape.segments_of(number):
+            by[segment] = more.get(edge.name, 0.0)
+    moved = {p: _carried_on(points[i - 1], p, points[(i + 1) % n], by[i - 1], by[i]) for i, p in enumerate(points)}
+    return shape.moved_by(lambda p: moved.get(p, p)).at_corner()
+
+
+def _carried_on(before: Point, at: Point, after: Point, first: float, second: float) -> Point:
+    """Where the lines before and after a corner cross when each is moved outward."""
+    u, v = _along(before, at), _along(at, after)
+    cross = u[0] * v[1] - u[1] * v[0]
+    p = (at[0] + u[1] * first, at[1] - u[0] * first)
+    if abs(cross) < NEARLY_STRAIGHT:
+        by = (first + second) / 2
+        return (at[0] + u[1] * by, at[1] - u[0] * by)
+    q = (at[0] + v[1] * second, at[1] - v[0] * second)
+    t = ((q[0] - p[0]) * v[1] - (q[1] - p[1]) * v[0]) / cross
+    return (p[0] + u[0] * t, p[1] + u[1] * t)
+
+
+def _along(a: Point, b: Point) -> Point:
+    length = math.dist(a, b) or 1.0
+    return (b[0] - a[0]) / length, (b[1] - a[1]) / length
 
 
 def buttoned_shape(shape: Shape, grid: ButtonGrid, travel: tuple[float, float]) -> Shape:

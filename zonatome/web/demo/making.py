@@ -7,14 +7,16 @@ A tag is one file in `data/tags/`: what stands on it, and its steps in order, `d
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
+from types import MappingProxyType
 from typing import Any
 
 from django.utils import timezone
 
 from zonatome.core.outline import outline_of
-from zonatome.core.pad.layers import PadChoice
+from zonatome.core.pad.stack import Heights
+from zonatome.core.pad.usual import usual_stacks
 from zonatome.core.strip.order import things, usual_order
 from zonatome.core.strip.record import marks_for
 from zonatome.core.survey.findings import finding_named
@@ -29,7 +31,7 @@ from zonatome.web.jobs.photos import keep_photo
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
 from zonatome.web.lay.services import add_cloth, best_run, start_lay
 from zonatome.web.lay.tasks import search_for_lay
-from zonatome.web.pad.services import set_board, set_pad
+from zonatome.web.pad.services import set_board, set_stack
 from zonatome.web.strip.models import Spell
 from zonatome.web.strip.services import (
     Written,
@@ -216,8 +218,17 @@ def _block(at: Making, *, panel: str, **measures: Any) -> None:
     set_block(at.part(panel), **measures)
 
 
-def _pad(at: Making, *, panel: str, **layers: Any) -> None:
-    set_pad(at.part(panel), PadChoice(**layers))
+NO_HEIGHTS: Mapping[str, float] = MappingProxyType({})
+
+
+def _pad(
+    at: Making, *, panel: str, usual: str, foam: float | None = None, heights: Mapping[str, float] = NO_HEIGHTS
+) -> None:
+    """A pad as it is usually built, its foam as thick as said."""
+    part = at.part(panel)
+    stack = next(u.stack for u in usual_stacks(part.job.kind, part.part) if u.key == usual)
+    layers = [replace(one, thickness=foam) if foam and one.sort == "foam" else one for one in stack.layers]
+    set_stack(part, replace(stack, layers=tuple(layers), heights=Heights(**heights)))
 
 
 def _take_cloth(at: Making, *, name: str, role: str) -> None:

@@ -17,6 +17,7 @@ from django.utils import timezone
 from zonatome.core.fasten.staples import Order
 from zonatome.core.formats.furniture_json import read_furniture
 from zonatome.core.lay.pattern.direction import TRIM_WAYS
+from zonatome.core.pad.usual import pads_of
 from zonatome.core.rules import USUAL, Rules, rules_of
 from zonatome.core.strip.pulling import ENTRIES_WANTED, STAPLES_A_MINUTE, WAYS, Pace, Way
 from zonatome.core.strip.record import FATES, MARKS
@@ -208,8 +209,13 @@ class Job(models.Model):
         return [by_key[p.key] for p in self.kind.panels if p.key in by_key]
 
     def padded(self) -> list[JobPart]:
-        """Return the panels that wrap a pad."""
+        """Return the panels that wrap a pad on a board of their own: those that are stapled round it."""
         return [p for p in self.panels() if p.part.padded]
+
+    def pads(self) -> list[JobPart]:
+        """Return the panels that have a pad under them."""
+        by_key = self.parts_by_key()
+        return [by_key[p.key] for p in pads_of(self.kind) if p.key in by_key]
 
 
 class PartsThere(models.Manager["JobPart"]):
@@ -259,10 +265,10 @@ class JobPart(models.Model):
     board_back = models.FloatField(null=True, blank=True)
     wrap = models.FloatField(default=USUAL["wrap"])
     pad_measured = models.FloatField(null=True, blank=True)
-    foam = models.FloatField(null=True, blank=True)
-    wadding = models.FloatField(null=True, blank=True)
-    oversize = models.FloatField(default=USUAL["foam_over"])
-    webbing = models.BooleanField(default=False)
+    # its own `zonatome.stack`; empty: not chosen yet
+    stack: models.JSONField[Any, Any] = models.JSONField(null=True, blank=True, editable=False)
+    # what it was before each change, newest last
+    stack_past = models.JSONField(default=list, blank=True, editable=False)
     pitch = models.FloatField(default=USUAL["pitch"])
     staple_order: models.CharField[Order, Order] = models.CharField(max_length=20, default="cross first")
     staples_done = models.PositiveIntegerField(default=0)
@@ -299,8 +305,8 @@ class JobPart(models.Model):
 
     @property
     def has_pad(self) -> bool:
-        """Whether foam and wadding have been chosen."""
-        return self.foam is not None
+        """Whether its layers have been chosen."""
+        return self.stack is not None
 
     @property
     def pieces(self) -> int:

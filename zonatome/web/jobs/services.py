@@ -52,6 +52,6 @@ def hang_tag(  # noqa: PLR0913 by name: what is written on a tag
             furniture=write_furniture(data) if chosen else None,
         )
         rules = job.rules
-        usual = {"wrap": rules["wrap"], "oversize": rules["foam_over"], "pitch": rules["pitch"]}
+        usual = {"wrap": rules["wrap"], "pitch": rules["pitch"]}
         JobPart.objects.bulk_create(JobPart(job=job, key=part.key, **usual) for part in data.parts)
     return job

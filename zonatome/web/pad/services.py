@@ -1,4 +1,4 @@
-"""Choosing a pad; the block that wraps it grows with it."""
+"""Choosing a pad's layers; the cover that wraps it grows with it, edge by edge."""
 
 from __future__ import annotations
 
@@ -6,61 +6,138 @@ from dataclasses import dataclass
 
 from django.db import transaction
 
+from zonatome.core.errors import BadInput
+from zonatome.core.formats.stack_json import read_stack, write_stack
 from zonatome.core.joins import WRAPPED
-from zonatome.core.pad.layers import PadChoice, measured_pad
-from zonatome.core.trace.by_tape import Board
-from zonatome.core.trace.restyled import grown_shape
+from zonatome.core.outline import Outline
+from zonatome.core.pad.buying import PadAsk, PadsBought, pads_bought
+from zonatome.core.pad.nest import Offcut
+from zonatome.core.pad.stack import Frame, Stack
+from zonatome.core.pad.usual import CUSHION_HEIGHT, Role, role_of, usual_stack
+from zonatome.core.pad.worked import Worked, worked
+from zonatome.core.trace.by_tape import Board, disc_shape, trapezoid_shape
+from zonatome.core.trace.restyled import grown_at_edges
 from zonatome.web.jobs.models import Job, JobPart
-from zonatome.web.trace.services import board_to_partner, keep_shape, plan_staples, redo_block, shape_of_part
+from zonatome.web.pad.models import FoamOffcut
+from zonatome.web.trace.boards import board_of
+from zonatome.web.trace.services import (
+    board_to_partner,
+    keep_shape,
+    plan_staples,
+    redo_block,
+    shape_of_part,
+)
+
+MOST_PAST = 40  # changes of a pad that can be taken back
+USUAL_BOARD = 18.0  # mm thick, where nobody measured it
 
 
 @dataclass(frozen=True)
 class Growth:
-    """What a changed pad did to a block: its cut size before and after, in mm; `each_way` is the growth."""
+    """What a changed pad did to the cover: by how many mm each edge that wraps it lies further out, and its cut size
+    before and after.
+    """
 
+    edges: tuple[tuple[str, float], ...]
     before: tuple[float, float]
     after: tuple[float, float]
 
     @property
     def each_way(self) -> float:
-        """By how much the cut grew each way."""
+        """By how much the cut grew across."""
         return self.after[0] - self.before[0]
 
 
-def set_pad(part: JobPart, choice: PadChoice) -> Growth | None:
-    """Take the layers and set what the pad measures by them; a shape that wraps the pad grows with it.
+def role_of_part(part: JobPart) -> Role:
+    """Return what a panel's pad is for."""
+    return role_of(part.job.kind, part.part) or "seat"
 
-    Returns the growth of a shape that wraps. A sewn one stays: the trace step says that it no longer fits.
+
+def stack_of(part: JobPart) -> Stack:
+    """Return the stack that was chosen for a panel, else the usual one. Raises BadInput where the row holds none."""
+    return read_stack(part.stack) if part.stack is not None else usual_stack(part.job.kind, part.part)
+
+
+def frame_of(part: JobPart, stack: Stack) -> Frame:
+    """Return what a panel's pad stands on: its board as measured, else its shape, else the kind's measures."""
+    thickness = part.board_thickness if part.board_thickness is not None else USUAL_BOARD
+    if role_of_part(part) in ("cushion", "thin"):
+        thickness = 0.0
+    return Frame(outline_under(part), thickness, stack.rail)
+
+
+def outline_under(part: JobPart) -> Outline:
+    """Return the outline of the board or frame under a panel, its front toward -y."""
+    if part.has_board:
+        return board_of(part).outline
+    if part.shape is not None:
+        return shape_of_part(part).outline
+    data = part.part
+    if data.form == "disc":
+        return disc_shape("board", data.width, {}).outline
+    above = data.width_above if data.width_above is not None else data.width
+    return trapezoid_shape("board", data.width, above, data.height, {}).outline
+
+
+def worked_of(part: JobPart, stack: Stack | None = None) -> Worked:
+    """Return a panel's pad worked out: as it was chosen, or another. Raises BadInput for what can't be built."""
+    taken = stack if stack is not None else stack_of(part)
+    return worked(taken, frame_of(part, taken), role=role_of_part(part), rules=part.job.rules)
+
+
+def set_stack(part: JobPart, stack: Stack, *, remembered: bool = True) -> Growth | None:
+    """Take the layers; a cover that wraps the pad grows with it along the edges that wrap it, and only those.
+
+    Returns the growth of such a cover. A sewn one stays: the trace step says that it no longer fits. Raises BadInput
+    for what can't be built; then nothing is changed.
     """
-    shape = shape_of_part(part) if part.shape is not None else None
-    wraps = shape is not None and part.shape_pad is not None and all(e.join in WRAPPED for e in shape.edges)
-    before = shape.cut_line if shape is not None and (part.shape_way == "block" or wraps) else None
+    worked_of(part, stack)
     with transaction.atomic():
-        part.foam, part.wadding, part.oversize, part.webbing = (
-            choice.foam,
-            choice.wadding,
-            choice.oversize,
-            choice.webbing,
-        )
-        part.pad_measured = measured_pad(choice, part.job.rules) + part.part.layer  # restyling lays a layer on the pad
-        part.save()
-        board_to_partner(part)
-        if part.shape_way == "block":
-            redo_block(part)
-        elif shape is not None and wraps:
-            more = 2 * (part.pad_measured - (part.shape_pad or 0))
-            if more:
-                keep_shape(
-                    part, grown_shape(shape, more, more), part.shape_way, words=f"{part.name}: grown for its pad"
-                )
-        elif shape is not None and part.shape_pad is None:
-            # the first pad that is chosen for it is the one that it was made for
-            part.shape_pad = part.pad_measured
-            part.save(update_fields=["shape_pad"])
-    if before is None:
+        if remembered:
+            part.stack_past = [*part.stack_past[1 - MOST_PAST :], {"stack": part.stack, "pad": part.pad_measured}]
+        part.stack = write_stack(stack)
+        return _follow(part, stack.at_edge(part.job.rules) + part.part.layer)  # restyling lays a layer on the pad
+
+
+def _follow(part: JobPart, pad: float | None) -> Growth | None:
+    """Take what the pad measures up the side, for the partner too, and let the cover follow."""
+    shape = shape_of_part(part) if part.shape is not None else None
+    edges: tuple[tuple[str, float], ...] = ()
+    part.pad_measured = pad
+    part.save()
+    board_to_partner(part)
+    if pad is not None and part.shape_pad is not None:
+        edges = _wrapped(part, pad - part.shape_pad)
+    if part.shape_way == "block":
+        redo_block(part)
+    elif shape is not None and part.shape_pad is None:
+        # the first pad that is chosen for it is the one that it was made for
+        part.shape_pad = pad
+        part.save(update_fields=["shape_pad"])
+    elif shape is not None and edges:
+        words = f"{part.name}: grown for its pad"
+        keep_shape(part, grown_at_edges(shape, dict(edges)), part.shape_way, words=words)
+    if shape is None:
         return None
-    after = shape_of_part(part).cut_line
-    return Growth((before.width, before.height), (after.width, after.height))
+    before, after = shape.cut_line, shape_of_part(part).cut_line
+    return Growth(edges, (before.width, before.height), (after.width, after.height))
+
+
+def _wrapped(part: JobPart, more: float) -> tuple[tuple[str, float], ...]:
+    """By how much each edge that wraps the pad must lie further out; none where nothing changes."""
+    if abs(more) < 0.01:
+        return ()
+    return tuple((e.name, more) for e in shape_of_part(part).edges if e.join in WRAPPED)
+
+
+def undo_stack(part: JobPart) -> None:
+    """Take the last change of a panel's pad back. Raises BadInput where there is none."""
+    if not part.stack_past:
+        raise BadInput("stack", None, "a change that can be taken back", words="Nothing was changed on this pad.")
+    *past, last = part.stack_past
+    with transaction.atomic():
+        part.stack, part.stack_past = last["stack"], past
+        _follow(part, last["pad"])
 
 
 def set_board(
@@ -87,17 +164,47 @@ def set_board(
             board.thickness,
             board.back,
         )
+        worked_of(part)
         part.save()
         board_to_partner(part)
         redo_block(part)
-        plan_staples(part)
+        if part.part.padded:
+            plan_staples(part)
 
 
-def pad_choice(part: JobPart) -> PadChoice:
-    """Return the layers chosen for a part."""
-    return PadChoice(part.foam or 0.0, part.wadding or 0.0, part.oversize, part.webbing)
+def asks_of(job: Job) -> list[PadAsk]:
+    """Return the pads of a job that have been chosen, worked out."""
+    return [
+        PadAsk(part.key, part.name, role_of_part(part), worked_of(part), part.pieces)
+        for part in job.pads()
+        if part.has_pad
+    ]
+
+
+def offcuts_for(job: Job) -> list[Offcut]:
+    """Return the foam in store that this job may take: what nobody has reserved, and its own."""
+    rows = FoamOffcut.objects.filter(used_at=None).exclude(reserved_for__isnull=False, reserved_for__finished_at=None)
+    own = FoamOffcut.objects.filter(used_at=None, reserved_for=job)
+    found = {row.pk: row for row in (*rows, *own)}
+    return [Offcut(row.pk, row.foam, row.thickness, row.shape()) for row in found.values()]
+
+
+def bought_of(job: Job) -> PadsBought:
+    """Return what the pads of a job take to buy."""
+    return pads_bought(asks_of(job), offcuts_for(job), job.rules)
+
+
+def is_foamed(part: JobPart) -> bool:
+    """Whether new foam is glued under a panel."""
+    return part.has_pad and any(one.made.group == "foam" and not one.kept for one in stack_of(part).layers)
 
 
 def extra_layers(job: Job) -> list[JobPart]:
-    """Return the panels under which restyling lays a foam layer on the old pad."""
-    return [p for p in job.panels() if p.part.layer]
+    """Return the panels under which restyling lays a foam layer on the old pad, where no pad was chosen instead."""
+    return [p for p in job.panels() if p.part.layer and not p.has_pad]
+
+
+def height_of_cushion(job: Job) -> float:
+    """Return how high a job's loose cushion is, by its boxing; the usual height where it has none."""
+    boxing = next((p for p in job.kind.panels if "boxing" in p.key), None)
+    return boxing.height if boxing is not None else CUSHION_HEIGHT

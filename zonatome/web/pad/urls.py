@@ -9,6 +9,10 @@ urlpatterns = [
     path("", views.home, name="home"),
     path("glued/", views.glued, name="glued"),
     path("waits/<int:pk>/end/", views.end_wait, name="end_wait"),
-    path("<slug:key>/choose/", views.choose, name="choose"),
+    path("<slug:key>/", views.panel, name="panel"),
+    path("<slug:key>/change/", views.change, name="change"),
+    path("<slug:key>/tried/", views.tried, name="tried"),
+    path("<slug:key>/undo/", views.undo, name="undo"),
     path("<slug:key>/board/", views.measure, name="board"),
+    path("<slug:key>/layer/<int:place>.<slug:kind>", views.template, name="template"),
 ]

@@ -1,174 +1,269 @@
-"""Pad: layers with sizes, what to buy, and what a thicker pad does to the block."""
+"""Pad: a panel built up from the wood, seen from the side and from above; what is cut and bought for it."""
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import timedelta
+from typing import Any
 
 from django.contrib import messages
 from django.http import Http404, HttpResponse
-from django.shortcuts import redirect
+from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
-from zonatome.core.pad.layers import GLUE_SETS, GLUE_USUAL, PadChoice, layer_sizes, measured_pad, to_buy
+from zonatome.core.formats.shape_out import shape_dxf, shape_svg
+from zonatome.core.formats.shape_pdf import shape_pdf
+from zonatome.core.outline import Outline
+from zonatome.core.pad.section import section
+from zonatome.core.pad.sorts import GLUES, SORTS
+from zonatome.core.pad.usual import usual_stacks
+from zonatome.core.pad.worked import Worked
+from zonatome.core.trace.shape import Edge, Shape, shape_of
 from zonatome.core.units import format_length
+from zonatome.web.base.answers import said
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart, Wait
 from zonatome.web.lay.services import cloth_standing
-from zonatome.web.pad.forms import BoardForm, PadForm
-from zonatome.web.pad.services import extra_layers, pad_choice, set_board, set_pad
+from zonatome.web.pad import services
+from zonatome.web.pad.acts import acted, is_known
+from zonatome.web.pad.drawing import nest_drawing, plan_drawing, section_drawing
+from zonatome.web.pad.forms import BoardForm, StackForms
+from zonatome.web.pad.models import OwnStack
+from zonatome.web.pad.tables import cut_rows, growth_rows, span_rows
 from zonatome.web.rack.pages import job_page
-from zonatome.web.trace.boards import board_of
-from zonatome.web.trace.services import shape_of_part
+from zonatome.web.rack.standing import tape_of
 
-GLUE_MINUTES = {str(minutes): f"{minutes // 60} h" for minutes in GLUE_SETS}
+QUIET = "X-Quiet"  # what a page's script sends: it wants the pad alone, not the page round it
 
 
 def home(request: BenchRequest, number: int) -> HttpResponse:
-    """Show the pads of the job."""
-    return _page(request, load_job(number))
+    """Show the first pad that has not been chosen yet, else the first."""
+    job = load_job(number)
+    pads = job.pads()
+    if not pads:
+        return job_page(request, job, "pad", "pad/none.html", {"extra": services.extra_layers(job)})
+    return _page(request, job, next((p for p in pads if not p.has_pad), pads[0]))
+
+
+def panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
+    """Show one pad."""
+    job = load_job(number)
+    return _page(request, job, panel_or_404(job.pads(), key))
 
 
 def _page(
-    request: BenchRequest, job: Job, *, key: str = "", pad: PadForm | None = None, board: BoardForm | None = None
+    request: BenchRequest,
+    job: Job,
+    part: JobPart,
+    *,
+    boxes: StackForms | None = None,
+    board: BoardForm | None = None,
+    grown: services.Growth | None = None,
+    quiet: bool = False,
 ) -> HttpResponse:
+    """The page of a pad, or for a script the pad alone; with the boxes as they were sent where they were refused."""
+    refused = boxes is not None or board is not None
+    context = _pad_context(request, job, part, boxes=boxes, board=board) | {"grown": growth_rows(part, grown)}
+    if quiet:
+        context |= {"job": job, "figure": _figure(job, request)}
+        return render(request, "pad/_pad.html", context, status=422 if refused else 200)
+    return job_page(request, job, "pad", "pad/home.html", context, status=422 if refused else 200)
+
+
+def _figure(job: Job, request: BenchRequest) -> str:
+    return next(s.figure for s in tape_of(job, request.workroom.units).steps if s.step == "pad")
+
+
+def _pad_context(
+    request: BenchRequest, job: Job, part: JobPart, *, boxes: StackForms | None, board: BoardForm | None
+) -> dict[str, Any]:
     units = request.workroom.units
-    rows = []
-    for part in job.padded():
-        mine = part.key == key
-        choice = pad_choice(part) if part.has_pad else PadChoice()
-        initial = {
-            "foam": choice.foam,
-            "wadding": choice.wadding,
-            "oversize": choice.oversize,
-            "webbing": choice.webbing,
-        }
-        layers = (
-            layer_sizes(board_of(part), choice, pads=job.count, rules=job.rules)
-            if part.has_board and part.has_pad
-            else ()
-        )
-        measured = {
-            k: getattr(part, k)
-            for k in ("board_width", "board_back", "board_depth", "board_thickness")
-            if getattr(part, k) is not None
-        }
-        rows.append(
-            {
-                "part": part,
-                "choice": choice,
-                "measured": measured_pad(choice),
-                "layers": layers,
-                "buy": to_buy(layers),
-                "cut": shape_of_part(part).cut_line if part.shape and part.shape_way == "block" else None,
-                "section": _section(part, choice),
-                "form": pad if mine and pad else PadForm(units=units, initial=initial, prefix=part.key),
-                "board_form": board
-                if mine and board
-                else BoardForm(
-                    units=units, initial=measured, prefix=f"{part.key}-board", is_round=part.part.form == "disc"
-                ),
-                "board_open": bool(mine and board),
-            }
-        )
-    stale = [c.cloth.name for c in job.cloths.all() if cloth_standing(c).is_stale]
-    waits = [w for w in job.waits.all() if w.until > timezone.now()]
-    context = {
-        "rows": rows,
-        "stale": stale,
-        "glue": GLUE_MINUTES.items(),
-        "glue_usual": str(GLUE_USUAL),
-        "waits": waits,
-        "layers_usual": job.kind.layers,
-        "extra": extra_layers(job),
-        "buttoned": [p for p in job.kind.panels if p.buttons],
+    stack = services.stack_of(part)
+    pads = job.pads()
+    after = next((p for p in (*pads[pads.index(part) + 1 :], *pads) if not p.has_pad and p.key != part.key), None)
+    bought = services.bought_of(job)
+    measured = {
+        k: getattr(part, k)
+        for k in ("board_width", "board_back", "board_depth", "board_thickness")
+        if getattr(part, k) is not None
     }
-    return job_page(request, job, "pad", "pad/home.html", context, status=422 if pad or board else 200)
-
-
-def _section(part: JobPart, choice: PadChoice) -> dict[str, str]:
-    """The pad cut through, to scale: thicknesses as heights of a drawing 100 wide, 1 mm a unit."""
-    board = min(60.0, part.board_thickness or 18.0)
-    foam, wadding = min(150.0, choice.foam), min(50.0, choice.wadding)
-    y_wadding = 8.0
-    y_foam = y_wadding + wadding
-    y_board = y_foam + foam
     return {
-        k: f"{v:.1f}"
-        for k, v in {
-            "wadding": wadding,
-            "foam": foam,
-            "board": board,
-            "y_wadding": y_wadding,
-            "y_foam": y_foam,
-            "y_board": y_board,
-            "height": y_board + board + 8,
-            "t_wadding": y_wadding + wadding / 2 + 3,
-            "t_foam": y_foam + foam / 2 + 3,
-            "t_board": y_board + board / 2 + 3,
-        }.items()
+        "part": part,
+        "pads": pads,
+        "boxes": boxes or StackForms(stack, units),
+        "ways": usual_stacks(job.kind, part.part),
+        "own": OwnStack.objects.filter(role=services.role_of_part(part)),
+        "sorts": SORTS.values(),
+        "after": after,
+        "board_form": board
+        or BoardForm(units=units, initial=measured, prefix=f"{part.key}-board", is_round=part.part.form == "disc"),
+        "board_open": board is not None or not part.has_board,
+        "stale": [c.cloth.name for c in job.cloths.all() if cloth_standing(c).is_stale],
+        "bought": bought.bought,
+        "nests": [(nest, nest_drawing(nest)) for nest in bought.nests],
+        "extra": services.extra_layers(job),
+        "buttoned": [p for p in job.kind.panels if p.buttons],
+        "waits": [w for w in job.waits.all() if w.until > timezone.now()],
+        "glues": GLUES.values(),
+        **_drawn(request, part, services.worked_of(part)),
+    }
+
+
+def _drawn(request: BenchRequest, part: JobPart, done: Worked) -> dict[str, Any]:
+    """What is drawn and said of a stack, kept or only tried."""
+    units = request.workroom.units
+    old = done.sitting.before
+    was = old - done.stack.heights.rail_top if old is not None and done.stack.heights.rail_top is not None else None
+    cut = section(done.stack, done.frame, old=was, rules=part.job.rules)
+    return {
+        "part": part,
+        "done": done,
+        "cut_through": section_drawing(cut, units),
+        "plan": plan_drawing(done),
+        "cuts": cut_rows(done, part.job.count * part.part.per_furniture, units),
+        "spans": span_rows(done, units),
+        "role": services.role_of_part(part),
     }
 
 
 @require_POST
-def choose(request: BenchRequest, number: int, key: str) -> HttpResponse:
-    """Choose the layers of one pad."""
+def change(request: BenchRequest, number: int, key: str) -> HttpResponse:
+    """Take the boxes of a pad, with what was pressed: a layer added, dropped or moved, a usual stack taken."""
     job = load_job(number)
-    part = panel_or_404(job.padded(), key)
-    units = request.workroom.units
-    form = PadForm(request.POST, units=units, prefix=key)
-    if not form.is_valid():
-        return _page(request, job, key=key, pad=form)
+    part = panel_or_404(job.pads(), key)
+    quiet = QUIET in request.headers
+    act = request.POST.get("act", "keep")
+    if not is_known(act):
+        raise Http404
+    boxes = StackForms(services.stack_of(part), request.workroom.units, request.POST)
     try:
-        growth = set_pad(part, PadChoice(**form.cleaned_data))
+        if not boxes.is_valid():
+            return _page(request, job, part, boxes=boxes, quiet=quiet)
+        stack = acted(part, boxes.read(), act, request.POST)
+        growth = services.set_stack(part, stack)
     except BadInput as refusal:
-        form.refuse(refusal)
-        return _page(request, job, key=key, pad=form)
-    words = f"{part.name}: the pad measures {format_length(part.pad_measured or 0.0, units, 'small')} under the cover."
+        boxes.refuse(refusal)
+        return _page(request, load_job(number), part, boxes=boxes, quiet=quiet)
+    if quiet:
+        fresh = load_job(number)
+        return _page(request, fresh, panel_or_404(fresh.pads(), key), grown=growth, quiet=True)
+    _tell(request, part, growth)
+    return redirect("pad:panel", number=number, key=key)
+
+
+def _tell(request: BenchRequest, part: JobPart, growth: services.Growth | None) -> None:
+    units = request.workroom.units
+    words = f"{part.name}: the pad measures {format_length(part.pad_measured or 0.0, units, 'small')} at its edge."
     if growth and abs(growth.each_way) > 0.05:
         verb = "grows" if growth.each_way > 0 else "shrinks"
         before, after = (
             f"{format_length(w, units)} × {format_length(h, units)}" for w, h in (growth.before, growth.after)
         )
-        words += (
-            f" Its cut {verb} by {format_length(abs(growth.each_way), units, 'small')} each way, from {before} "
-            f"to {after}."
-        )
+        by = format_length(abs(growth.each_way), units, "small")
+        words += f" Its cut {verb} by {by} each way, from {before} to {after}."
     messages.success(request, words)
-    return redirect("pad:home", number=number)
+
+
+@require_POST
+def tried(request: BenchRequest, number: int, key: str) -> HttpResponse:
+    """Draw a pad as its boxes stand, for a script; nothing is kept."""
+    job = load_job(number)
+    part = panel_or_404(job.pads(), key)
+    boxes = StackForms(services.stack_of(part), request.workroom.units, request.POST)
+    if not boxes.is_valid():
+        wrong = next(str(e) for form in (boxes.main, *boxes.layers) for errors in form.errors.values() for e in errors)
+        return said(request, wrong)
+    try:
+        done = services.worked_of(part, boxes.read())
+    except BadInput as refusal:
+        return said(request, refusal.told)
+    return render(request, "pad/_tried.html", {"job": job, **_drawn(request, part, done)})
+
+
+@require_POST
+def undo(request: BenchRequest, number: int, key: str) -> HttpResponse:
+    """Take the last change of a pad back."""
+    job = load_job(number)
+    part = panel_or_404(job.pads(), key)
+    quiet = QUIET in request.headers
+    try:
+        services.undo_stack(part)
+    except BadInput as refusal:
+        if quiet:
+            return said(request, refusal.told)
+        messages.error(request, refusal.told)
+        return redirect("pad:panel", number=number, key=key)
+    if quiet:
+        fresh = load_job(number)
+        return _page(request, fresh, panel_or_404(fresh.pads(), key), quiet=True)
+    messages.success(request, f"{part.name}: taken back.")
+    return redirect("pad:panel", number=number, key=key)
 
 
 @require_POST
 def measure(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Measure the board under a pad."""
     job = load_job(number)
-    part = panel_or_404(job.padded(), key)
+    part = panel_or_404(job.panels(), key)
     form = BoardForm(
         request.POST, units=request.workroom.units, prefix=f"{key}-board", is_round=part.part.form == "disc"
     )
-    if not form.is_valid():
-        return _page(request, job, key=key, board=form)
-    try:
-        set_board(part, **form.cleaned_data)
-    except BadInput as refusal:
-        form.refuse(refusal)
-        return _page(request, job, key=key, board=form)
-    back = request.POST.get("then")
-    return redirect("fasten:panel", number=number, key=key) if back == "fasten" else redirect("pad:home", number=number)
+    if form.is_valid():
+        try:
+            services.set_board(part, **form.cleaned_data)
+        except BadInput as refusal:
+            form.refuse(refusal)
+    if form.errors:
+        fresh = load_job(number)
+        return _page(request, fresh, panel_or_404(fresh.pads(), key), board=form)
+    if request.POST.get("then") == "fasten":
+        return redirect("fasten:panel", number=number, key=key)
+    return redirect("pad:panel", number=number, key=key)
+
+
+def template(request: BenchRequest, number: int, key: str, place: int, kind: str) -> HttpResponse:
+    """Give the outline of one layer at true size: as SVG, DXF or on sheets of paper."""
+    job = load_job(number)
+    part = panel_or_404(job.pads(), key)
+    cut = services.worked_of(part).cut_of(place)
+    if cut is None or cut.outline is None or kind not in ("svg", "dxf", "pdf"):
+        raise Http404
+    shape = _as_shape(f"{part.name}, {cut.layer.name} {cut.layer.thickness:g}", cut.outline)
+    count, units = part.pieces, request.workroom.units
+    if kind == "svg":
+        answer = HttpResponse(shape_svg(shape, pieces=count, units=units), content_type="image/svg+xml")
+    elif kind == "dxf":
+        answer = HttpResponse(shape_dxf(shape, pieces=count, units=units), content_type="image/vnd.dxf")
+    else:
+        answer = HttpResponse(shape_pdf(shape, paper="A4", pieces=count, units=units), content_type="application/pdf")
+    answer["Content-Disposition"] = f'attachment; filename="{job.number}-{key}-{cut.layer.sort}-{place + 1}.{kind}"'
+    return answer
+
+
+def _as_shape(name: str, outline: Outline) -> Shape:
+    """A flat piece without seams: what is cut is what is drawn."""
+    starts = outline.corners() or (0,)
+    held = shape_of(name[:80], outline.moved(-outline.bounds[0], -outline.bounds[1]), starts, {})
+    return Shape(held.name, held.outline, tuple(_bare(edge) for edge in held.edges))
+
+
+def _bare(edge: Edge) -> Edge:
+    return replace(edge, join="on_fold", adds=0.0)
 
 
 @require_POST
 def glued(request: BenchRequest, number: int) -> HttpResponse:
-    """Start the wait for the glue."""
+    """Start the wait of the glue that was used."""
     job = load_job(number)
-    minutes = request.POST.get("minutes", str(GLUE_USUAL))
-    if minutes not in GLUE_MINUTES:
+    glue = GLUES.get(request.POST.get("glue", ""))
+    if glue is None:
         raise Http404
     now = timezone.now()
     Wait.objects.create(
-        job=job, step="pad", words="foam glue sets", began=now, until=now + timedelta(minutes=int(minutes))
+        job=job, step="pad", words="foam glue sets", began=now, until=now + timedelta(minutes=glue.minutes)
     )
     return redirect("pad:home", number=number)
 

@@ -44,7 +44,8 @@ def job_state(job: Job, units: Units) -> JobState:
     next_off = next((k for k in ready if wished is None or k in wished), "")
     panels, padded = job.panels(), job.padded()
     shapeless = [p for p in panels if p.shape is None]
-    unpadded = [p for p in padded if not p.has_pad]
+    pads = job.pads()
+    unpadded = [p for p in pads if not p.has_pad]
     cloths = [cloth_standing(c) for c in job.cloths.all()]
     laid = [c for c in cloths if c.is_laid]
     pieces = sum(p.pieces for p in panels if p.shape is not None)
@@ -69,8 +70,8 @@ def job_state(job: Job, units: Units) -> JobState:
         buy=buy,
         pieces=pieces,
         pieces_cut=sum(c.cut for c in cloths),
-        pads=len(padded),
-        pads_made=len(padded) - len(unpadded),
+        pads=len(pads),
+        pads_made=len(pads) - len(unpadded),
         next_pad=unpadded[0].name if unpadded else "",
         staples=sum(p.staples_planned for p in padded) * job.count,
         staples_done=sum(min(p.staples_done, p.staples_planned * job.count) for p in padded),

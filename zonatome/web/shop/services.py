@@ -8,7 +8,6 @@ from decimal import Decimal
 from typing import Any
 
 from zonatome.core.formats.svg_paths import fixed
-from zonatome.core.pad.layers import layer_sizes
 from zonatome.core.shop.day import Day, OpenTag, plan_day
 from zonatome.core.shop.estimate import Material, Quantities, Quote, Rates, StepTime, quote, rates_by, step_times
 from zonatome.core.shop.materials import ClothBought, FoamOnOldPads, Takes, bill_of_materials
@@ -18,9 +17,8 @@ from zonatome.core.trim.welt import bottom_cloth
 from zonatome.core.units import Units
 from zonatome.web.jobs.models import Job, Workroom
 from zonatome.web.lay.services import cloth_standing
-from zonatome.web.pad.services import extra_layers, pad_choice
+from zonatome.web.pad.services import bought_of, extra_layers, is_foamed
 from zonatome.web.strip.pace import pull_of
-from zonatome.web.trace.boards import board_of
 from zonatome.web.trace.services import shape_of_part
 from zonatome.web.trim.services import trims_of_job
 
@@ -72,10 +70,10 @@ def quantities_of(job: Job, pace: Pace) -> Quantities:
         shapes=len(panels),
         pieces=sum(p.pieces for p in panels),
         seam=sewn,
-        pads=len(job.padded()) * job.count,
+        pads=len(job.pads()) * job.count,
         staples=sum(p.staples_planned for p in panels) * job.count,
         trim=sum(s.total for s in trims_of_job(job)),
-        glue_waits=1 if any(p.foam for p in panels) else 0,
+        glue_waits=1 if any(is_foamed(p) for p in panels) else 0,
         is_glued_frame=any(f.finding == "frame_loose" for f in job.findings.all()),
     )
 
@@ -87,14 +85,13 @@ def materials_of(job: Job, rates: Rates, units: Units) -> tuple[Material, ...]:
 
 def _taken(job: Job) -> Takes:
     standings = [(c.cloth.name, cloth_standing(c)) for c in job.cloths.all()]
-    padded = [p for p in job.padded() if p.has_pad and p.has_board]
     bottom = None
     if job.underside_width and job.underside_depth and any(p.part.what == "bottom cloth" for p in job.parts.all()):
         bottom = bottom_cloth(job.underside_width, job.underside_depth, rules=job.rules)
     return Takes(
         furniture=job.count,
         cloths=tuple(ClothBought(name, s.buy, s.cost) for name, s in standings if s.is_laid),
-        pads=tuple(layer_sizes(board_of(p), pad_choice(p), pads=job.count, rules=job.rules) for p in padded),
+        pads=bought_of(job).bought,
         on_old_pads=tuple(
             FoamOnOldPads(row.part.layer, row.part.width * row.part.height * row.pieces) for row in extra_layers(job)
         ),

@@ -15,7 +15,7 @@ from zonatome.core.formats.drawing_apart import MOST_BYTES, outline_read_apart
 from zonatome.core.formats.piece_json import read_piece, size_of_piece, write_piece
 from zonatome.core.formats.reading import read_json
 from zonatome.core.outline import Outline, outline_of
-from zonatome.core.pad.layers import PadChoice, measured_pad
+from zonatome.core.pad.usual import usual_stack
 from zonatome.core.survey.joining import edge_held, edge_parted_in
 from zonatome.core.survey.kind import SIDES, Kind, Part, Side
 from zonatome.core.survey.kinds import kind_named
@@ -260,10 +260,7 @@ def set_block(  # noqa: PLR0913 by name: what the tape measured
 
 
 PADDED = (
-    "foam",
-    "wadding",
-    "oversize",
-    "webbing",
+    "stack",
     "pad_measured",
     "board_width",
     "board_depth",
@@ -281,7 +278,7 @@ def board_to_partner(part: JobPart) -> None:
     for field in PADDED:
         setattr(partner, field, getattr(part, field))
     partner.save()
-    if partner.has_board:
+    if partner.has_board and partner.part.padded:
         plan_staples(partner)
 
 
@@ -525,7 +522,7 @@ def _parted_for(kind: Kind, part: JobPart, shape: Shape, name: str, join: str) -
 
 
 def usual_pad(part: JobPart) -> float:
-    """Return what the pad measures: as chosen, as typed before, or of the usual layers."""
+    """Return what the pad measures up the side: as chosen, as typed before, or of the usual layers."""
     if part.pad_measured is not None:
         return part.pad_measured
-    return measured_pad(PadChoice(), part.job.rules)
+    return usual_stack(part.job.kind, part.part).at_edge(part.job.rules)

@@ -14,7 +14,6 @@ from django.shortcuts import redirect, render
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.piece_json import read_piece, write_piece
-from zonatome.core.pad.layers import measured_pad
 from zonatome.core.rules import RULES, Rule, Rules, rules_of
 from zonatome.core.units import Units, format_length, said_in
 from zonatome.web.base.length_forms import LengthField, WorkForm
@@ -22,7 +21,7 @@ from zonatome.web.base.owners import owners_only
 from zonatome.web.jobs.models import Job, JobPart, Workroom
 from zonatome.web.lay.models import JobCloth
 from zonatome.web.lay.services import cloth_standing
-from zonatome.web.pad.services import pad_choice
+from zonatome.web.pad.services import stack_of
 from zonatome.web.trace.services import redo_block
 
 SAME = 0.05  # mm
@@ -159,13 +158,10 @@ def _shape_follows(part: JobPart, before: Rules, after: Rules) -> bool:
     if edges != shape.edges:
         part.shape = write_piece(replace(shape, edges=edges))
         part.save(update_fields=["shape"])
-    if part.has_pad and before["give"] != after["give"]:
-        layer = part.part.layer
-        if (
-            part.pad_measured is not None
-            and abs(part.pad_measured - measured_pad(pad_choice(part), before) - layer) < SAME
-        ):
-            part.pad_measured = measured_pad(pad_choice(part), after) + layer
+    if part.has_pad and part.pad_measured is not None:
+        layer, stack = part.part.layer, stack_of(part)
+        if abs(part.pad_measured - stack.at_edge(before) - layer) < SAME:
+            part.pad_measured = stack.at_edge(after) + layer
             part.save(update_fields=["pad_measured"])
             redo_block(part)
     return bool(part.shape != was)
