@@ -14,6 +14,7 @@ from django.test import Client
 from django.utils import timezone
 from PIL import Image
 
+from zonatome.core.pad.stack import Layer, Stack
 from zonatome.core.strip.order import usual_order
 from zonatome.core.trace.take_up import taken_up_apart
 from zonatome.web.jobs.loading import load_job
@@ -125,6 +126,18 @@ def block(bench, job: Job, **more):
         **more,
     }
     return bench.post(f"/tags/{job.number}/trace/seat/make/block/", measures)
+
+
+def pad(bench, job: Job, key: str = "seat", *, foam="40", wadding="10", follow=False, **more):
+    """Send a pad of foam and wadding as it is typed."""
+    typed = {"layer0-sort": "foam", "layer0-thickness": foam, "layer1-sort": "wadding", "layer1-thickness": wadding}
+    return bench.post(f"/tags/{job.number}/pad/{key}/change/", {**typed, "act": "keep", **more}, follow=follow)
+
+
+def padded_with(foam: float, wadding: float = 10, *, rail: float = 0.0, under: tuple[Layer, ...] = ()) -> Stack:
+    """A stack of foam and wadding."""
+    soft = (Layer("foam", foam), *((Layer("wadding", wadding),) if wadding else ()))
+    return Stack((*under, *soft), rail=rail)
 
 
 def found(bench, job: Job, *keys: str, **more):

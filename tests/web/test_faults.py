@@ -20,7 +20,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import OperationalError
 from django.utils import timezone
 
-from tests.web.conftest import block
+from tests.web.conftest import block, pad
 from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
 from zonatome.web.base import backup
@@ -40,9 +40,7 @@ def laid(bench, stool, skerry, strip_all) -> Job:
     """Four stools: off, with a board, a pad, a shape, staples, a cloth and its lay."""
     strip_all(stool)
     block(bench, stool)
-    bench.post(
-        f"/tags/{stool.number}/pad/seat/choose/", {"foam": "40 mm", "wadding": "10 mm", "oversize": "5 mm", "pad": "45"}
-    )
+    pad(bench, stool)
     add_cloth(load_job(stool.number), skerry, "main")
     start_lay(JobCloth.objects.get(job=stool))
     set_bag(load_job(stool.number), None, contents="8 screws", came_from="legs")
@@ -108,7 +106,8 @@ def test_tags_with_any_value_changed_are_refused_in_words_or_every_room_opens(be
         ("parts", 0, "board_back", 0.5),
         ("parts", 0, "board_thickness", 1e30),
         ("parts", 0, "staple_order", "-1"),
-        ("parts", 0, "foam", 99_999),
+        ("parts", 0, "stack", {"format": "zonatome.stack", "version": 1, "layers": [{"sort": "foam"}]}),
+        ("parts", 0, "stack", {"layers": 3}),
         ("cloths", 0, "cloth", "thickness", 1e308),
         ("cloths", 0, "cloth", "thickness", -3),
         ("lays", 0, "best_length", 1e308),

@@ -7,16 +7,15 @@ from decimal import Decimal
 
 import pytest
 
-from tests.web.conftest import block
+from tests.web.conftest import block, padded_with
 from zonatome.core.errors import BadInput
-from zonatome.core.pad.layers import PadChoice
 from zonatome.core.rules import RULES, USUAL, Rules, rules_of
 from zonatome.core.trace.usual import usual_shape
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Workroom
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.services import add_cloth, cloth_standing, start_lay
-from zonatome.web.pad.services import set_board, set_pad
+from zonatome.web.pad.services import set_board, set_stack
 from zonatome.web.shop.services import materials_of, money_of, rates_of
 from zonatome.web.trace.services import keep_new_shape, shape_of_part
 from zonatome.web.trim.models import TrimLine
@@ -73,7 +72,7 @@ def test_give_minutes_prices_welt_and_cloths_follow_the_rules(bench, stool, sker
     block(bench, stool)
     seat = load_job(stool.number).parts_by_key()["seat"]
     set_board(seat, board_width=370, board_depth=370, board_thickness=18)
-    set_pad(load_job(stool.number).parts_by_key()["seat"], PadChoice(foam=50, wadding=10, webbing=True))
+    set_stack(load_job(stool.number).parts_by_key()["seat"], padded_with(50))
     assert load_job(stool.number).parts_by_key()["seat"].pad_measured == pytest.approx(54)
     before = money_of(load_job(stool.number), Workroom.the_one())
     changed = sent(
@@ -94,7 +93,7 @@ def test_give_minutes_prices_welt_and_cloths_follow_the_rules(bench, stool, sker
         next(t for t in after.times if t.step == "trace").minutes
         == 2 * next(t for t in before.times if t.step == "trace").minutes
     )
-    foam = next(m for m in materials_of(fresh, rates_of(Workroom.the_one()), "metric") if m.what.startswith("foam"))
+    foam = next(m for m in materials_of(fresh, rates_of(Workroom.the_one()), "metric") if "foam" in m.what)
     assert foam.cost == Decimal("100.00")
     assert add_cloth(fresh, skerry, "main").squaring == 250
     fresh.trim_kind = "welt"

@@ -10,7 +10,7 @@ import pytest
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
-from tests.web.conftest import block, found
+from tests.web.conftest import block, found, pad
 from zonatome.core.strip.order import can_come_off
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Wait
@@ -64,9 +64,8 @@ def test_after_any_press_the_rack_shows_what_would_be_worked_out_anew(bench, ske
         "way": lambda: bench.post(base + "strip/way/", {"way": "flush"}),
         "reach": lambda: bench.post(base + "strip/reach/", {"part": chance.choice(["", "bottom_cloth"])}),
         "block": lambda: block(bench, job),
-        "pad": lambda: bench.post(
-            base + "pad/seat/choose/", {"seat-foam": "40", "seat-wadding": "10", "seat-oversize": "5"}
-        ),
+        "pad": lambda: pad(bench, job, foam=chance.choice(["40", "60"])),
+        "pad taken back": lambda: bench.post(base + "pad/seat/undo/"),
         "lay": lambda: bench.post(f"{base}lay/{JobCloth.objects.get().pk}/start/"),
         "cut": cut,
         "rename": lambda: bench.post(

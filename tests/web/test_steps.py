@@ -10,7 +10,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.core.formats.test_files import BOMB, dxf, svg
-from tests.web.conftest import block, found
+from tests.web.conftest import block, found, pad
 from zonatome.core.outline import Outline
 from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.jobs.loading import load_job
@@ -237,11 +237,7 @@ def standing(job):
 
 def test_a_thicker_pad_grows_the_block_and_puts_the_lay_out_of_date(bench, laid):
     assert not standing(laid).is_stale
-    answer = bench.post(
-        f"/tags/{laid.number}/pad/seat/choose/",
-        {"seat-foam": "75", "seat-wadding": "10", "seat-oversize": "5"},
-        follow=True,
-    )
+    answer = pad(bench, laid, foam="75", follow=True)
     page = answer.content.decode()
     # (75 + 10) x 0.9 is 76.5 mm, 31.5 more than the 45 typed before: 63 mm more each way
     assert "Its cut grows by 63 mm each way" in page
@@ -254,29 +250,25 @@ def test_a_thicker_pad_grows_the_block_and_puts_the_lay_out_of_date(bench, laid)
 
 def test_a_pad_set_back_makes_the_lay_true_again(bench, laid):
     for foam, stale in (("75", True), ("40", False)):
-        bench.post(
-            f"/tags/{laid.number}/pad/seat/choose/", {"seat-foam": foam, "seat-wadding": "10", "seat-oversize": "5"}
-        )
+        pad(bench, laid, foam=foam)
         assert standing(laid).is_stale is stale
 
 
 def test_a_pad_that_nobody_sits_on_is_refused_and_the_block_stays(bench, laid):
-    answer = bench.post(
-        f"/tags/{laid.number}/pad/seat/choose/", {"seat-foam": "2 m", "seat-wadding": "10", "seat-oversize": "5"}
-    )
+    answer = pad(bench, laid, foam="2 m")
     assert answer.status_code == 422
-    assert "at most 300 mm" in answer.content.decode()
+    assert "3 to 300 mm thick" in answer.content.decode()
     assert cut_size(laid) == (594.3, 606.0)
 
 
 def test_a_wait_for_glue_runs_and_can_be_ended(bench, laid):
-    bench.post(f"/tags/{laid.number}/pad/glued/", {"minutes": "120"})
+    bench.post(f"/tags/{laid.number}/pad/glued/", {"glue": "contact"})
     wait = laid.waits.get()
     assert (wait.until - wait.began).total_seconds() == 7200
     assert "glue sets" in bench.get("/").content.decode()
     bench.post(f"/tags/{laid.number}/pad/waits/{wait.pk}/end/")
     assert "glue sets" not in bench.get("/").content.decode()
-    assert bench.post(f"/tags/{laid.number}/pad/glued/", {"minutes": "7"}).status_code == 404
+    assert bench.post(f"/tags/{laid.number}/pad/glued/", {"glue": "jam"}).status_code == 404
 
 
 # --- fasten ----------------------------------------------------------------------------------------
@@ -400,9 +392,9 @@ def test_a_tick_can_be_taken_back_and_a_wrong_one_is_not_found(bench, laid):
 def test_the_quote_follows_the_steps(bench, laid, workroom):
     before = money_of(load_job(laid.number), workroom)
     assert [m.what for m in before.materials] == ["Skerry", "staples"]
-    bench.post(f"/tags/{laid.number}/pad/seat/choose/", {"seat-foam": "40", "seat-wadding": "10", "seat-oversize": "5"})
+    pad(bench, laid)
     after = money_of(load_job(laid.number), workroom)
-    assert [m.what for m in after.materials] == ["Skerry", "foam, 40 mm", "wadding", "staples"]
+    assert [m.what for m in after.materials] == ["Skerry", "wadding, 10 mm", "medium foam, 40 mm", "staples"]
     assert after.quote.total > before.quote.total
     assert after.quote.new == Decimal("75.00") * 4
     page = bench.get(f"/tags/{laid.number}/money/").content.decode()

@@ -11,10 +11,9 @@ from dataclasses import replace
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from tests.web.conftest import block
+from tests.web.conftest import block, padded_with
 from zonatome.core.formats.drawing_in import read_drawing
 from zonatome.core.outline import outline_of
-from zonatome.core.pad.layers import PadChoice
 from zonatome.core.survey.furniture import rename_part
 from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.by_tape import rectangle_shape, trapezoid_shape
@@ -25,7 +24,7 @@ from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.asking import request_for
 from zonatome.web.lay.services import add_cloth
-from zonatome.web.pad.services import set_board, set_pad
+from zonatome.web.pad.services import set_board, set_stack
 from zonatome.web.survey.services import change_furniture, undo_change
 from zonatome.web.trace.models import ShapeChange
 from zonatome.web.trace.services import keep_shape, readiness_of, shape_of_part
@@ -379,15 +378,15 @@ def test_a_pad_changed_later_grows_what_wraps_it_and_says_of_what_is_sewn_that_i
     show = load_job(hang_tag(title="Show wood", client="x", kind="show_wood").number)
     raw = show.kind.part("seat").joins
     set_board(part_of(show, "seat"), board_width=500, board_depth=480, board_thickness=20)
-    set_pad(part_of(show, "seat"), PadChoice(foam=50, wadding=10))
+    set_stack(part_of(show, "seat"), padded_with(50))
     keep(show, "seat", rectangle_shape("Seat", 560, 540, raw), "rectangle")
-    growth = set_pad(part_of(show, "seat"), PadChoice(foam=80, wadding=10))
+    growth = set_stack(part_of(show, "seat"), padded_with(80))
     assert growth.each_way == pytest.approx(2 * 27)
     assert shape(show, "seat").outline.width == pytest.approx(560 + 54)
 
-    set_pad(part_of(chair, "seat"), PadChoice(foam=50, wadding=10))
+    set_stack(part_of(chair, "seat"), padded_with(50))
     keep(chair, "seat", rectangle_shape("Seat", 480, 450, chair.kind.part("seat").joins))
-    set_pad(part_of(chair, "seat"), PadChoice(foam=80, wadding=10))
+    set_stack(part_of(chair, "seat"), padded_with(80))
     assert shape(chair, "seat").outline.width == 480
     page = look(bench, chair, "seat", "edges")
     assert "made for a pad 27 mm thinner" in page

@@ -8,9 +8,8 @@ from dataclasses import replace
 
 import pytest
 
-from tests.web.conftest import found
+from tests.web.conftest import found, padded_with
 from zonatome.core.errors import BadInput
-from zonatome.core.pad.layers import PadChoice
 from zonatome.core.rules import Rules
 from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.snug import snug_shape
@@ -21,7 +20,7 @@ from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.asking import request_for
 from zonatome.web.lay.models import Cloth
 from zonatome.web.lay.services import add_cloth
-from zonatome.web.pad.services import set_board, set_pad
+from zonatome.web.pad.services import set_board, set_stack
 from zonatome.web.shop.services import materials_of, rates_of
 from zonatome.web.strip.services import take_off
 from zonatome.web.trace.restyle import restyle
@@ -106,7 +105,7 @@ def test_the_pad_knows_the_layer_and_neither_asks_to_grow_nor_drops_it(bench, wi
     front = row(wing, "arm_front_left")
     keep_new_shape(front, usual_shape(replace(front.part, width=160, height=300)), "rectangle", pair=True)
     set_board(row(wing, "arm_front_left"), board_width=150, board_depth=290, board_thickness=3)
-    set_pad(row(wing, "arm_front_left"), PadChoice(foam=10, wadding=0))
+    set_stack(row(wing, "arm_front_left"), padded_with(10, 0))
     assert row(wing, "arm_front_left").pad_measured == pytest.approx(29), "10 less a tenth, and the layer of 20"
     page = bench.get(f"/tags/{wing.number}/trace/arm_front_left/").content.decode()
     assert "thinner" not in page
@@ -148,7 +147,7 @@ def test_a_stripe_s_strips_follow_the_block_together(bench, stool):
     assert bench.post(f"/tags/{stool.number}/trace/seat/make/block/", sent).status_code == 302
     strips = ["seat_left_strip", "seat", "seat_right_strip"]
     assert [size(stool, k)[0] for k in strips] == [198, 100, 198]
-    set_pad(row(stool, "seat"), PadChoice(foam=50, wadding=10))
+    set_stack(row(stool, "seat"), padded_with(50))
     assert [size(stool, k)[0] for k in strips] == [207, 100, 207]
     joins = {e.side: e.join for e in shape_of_part(row(stool, "seat")).edges}
     assert joins == {"bottom": "stapled_under", "right": "sewn", "top": "stapled_under", "left": "sewn"}

@@ -37,11 +37,11 @@ STOOLS = Takes(
 
 
 def test_four_stools_by_hand():
-    """Foam 410 x 390: ten to a sheet. Wadding 546 x 526: two across 1500, two rows of 546. Bottom: three across."""
+    """Foam 410 x 390: ten to a sheet. Wadding 546 x 526: two across 1500, two rows of 526. Bottom: three across."""
     lines = [(m.what, m.amount, m.cost) for m in bill_of_materials(STOOLS, Rates(), "metric")]
     assert lines == [
         ("Skerry, slate", "2.60 m", Decimal("89.70")),
-        ("wadding, 10 mm", "1.10 m", Decimal("4.59")),
+        ("wadding, 10 mm", "1.06 m", Decimal("4.42")),
         ("medium foam, 50 mm", "1 sheet", Decimal("38.00")),
         ("foam, 25 mm, on the old pads", "2 sheets", Decimal("76.00")),
         ("buttons, covered, with twine", "4", Decimal("2.80")),

@@ -183,7 +183,7 @@ FRESH = JobState(
         pytest.param(
             {"findings": 4, "parts_off": 3, "shapes_made": 1, "cloths": 1, "lays": 1, "pieces": 4, "pieces_cut": 4},
             "pad",
-            "foam",
+            "layers of the seat",
             id="then padded",
         ),
     ],

@@ -202,4 +202,5 @@ def _grid(value: Any, where: str) -> ButtonGrid | None:
         reading.number(reading.wanted(data, k, f"{where}."), f"{where}.{k}", least=0, most=2000)
         for k in ("across", "down", "deep")
     ]
-    return ButtonGrid(counts[0], counts[1], sizes[0], sizes[1], sizes[2])
+    diamond = _one_of(data.get("diamond", False), f"{where}.diamond", (True, False))
+    return ButtonGrid(counts[0], counts[1], sizes[0], sizes[1], sizes[2], bool(diamond))

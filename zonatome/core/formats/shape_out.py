@@ -67,7 +67,8 @@ def words_of(shape: Shape, *, pieces: int, units: Units) -> Iterator[Words]:
         f"face up, cut {pieces}; {format_length(cut.width, units)} x {format_length(cut.height, units)}",
         size * 0.6,
     )
-    for number, edge in enumerate(shape.edges):
+    is_bare = all(edge.join == "on_fold" for edge in shape.edges)  # foam, wadding: nothing holds its edges
+    for number, edge in () if is_bare else enumerate(shape.edges):
         points = shape.edge_points(number)
         a = points[len(points) // 2 - 1] if len(points) > 2 else points[0]
         b = points[len(points) // 2] if len(points) > 2 else points[1]

@@ -71,7 +71,11 @@ def _buttons(value: Any) -> Buttons | None:
     diamond = told.get("diamond", False)
     if not isinstance(diamond, bool):
         raise BadInput("buttons.diamond", diamond, "true or false")
-    moved = reading.listed(told.get("moved", [0, 0]), "buttons.moved", least=2, most=2)
+
+    def apart(key: str) -> float | None:
+        found = told.get(key)
+        return None if found is None else reading.number(found, f"buttons.{key}", least=0, most=MOST)
+
     return Buttons(
         reading.whole(told.get("rows"), "buttons.rows", least=1, most=30),
         reading.whole(told.get("columns"), "buttons.columns", least=1, most=30),
@@ -79,10 +83,8 @@ def _buttons(value: Any) -> Buttons | None:
         reading.number(told.get("margin", 100), "buttons.margin", least=0, most=MOST),
         reading.number(told.get("deep", 20), "buttons.deep", least=0, most=200),
         reading.number(told.get("size", 22), "buttons.size", least=5, most=80),
-        (
-            reading.number(moved[0], "buttons.moved[0]", least=-MOST, most=MOST),
-            reading.number(moved[1], "buttons.moved[1]", least=-MOST, most=MOST),
-        ),
+        apart("across"),
+        apart("down"),
     )
 
 

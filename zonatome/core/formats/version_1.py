@@ -170,14 +170,14 @@ def _changed_fields(kind: Kind, key: str, row: Mapping[str, Any], then: Mapping[
     if row.get("buttons") and row["buttons"] != then.get("buttons"):
         grid = reading.table(row["buttons"], f"{where}.buttons")
         counts = [reading.whole(grid.get(k), f"{where}.buttons", least=1, most=40) for k in ("rows", "columns")]
-        sizes = [
+        across, down, deep = (
             reading.number(grid.get(k), f"{where}.buttons", least=0, most=2000) for k in ("across", "down", "deep")
-        ]
-        fields["buttons"] = ButtonGrid(*counts, *sizes)
+        )
+        fields["buttons"] = ButtonGrid(counts[0], counts[1], across, down, deep)
     size = [reading.number(row.get(k, 0), f"{where}.{k}", least=0, most=20_000) for k in ("width", "height")]
     if kind.part(key).is_cut and size != [then.get("width"), then.get("height")] and min(size) > 0:
-        across, up = reversed(size) if quarters_of(key) % 2 else size
-        fields |= {"width": across, "height": up, "width_above": None}
+        wide, high = reversed(size) if quarters_of(key) % 2 else size
+        fields |= {"width": wide, "height": high, "width_above": None}
     return fields
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -12,7 +11,8 @@ from shapely.geometry import Point as ShapelyPoint
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, Point
 from zonatome.core.pad.stack import Buttons
-from zonatome.core.survey.restyle import button_travel
+from zonatome.core.survey.kind import ButtonGrid
+from zonatome.core.survey.restyle import button_travel, grid_travel
 
 MOST_BUTTONS = 200
 LEAST_APART = 40.0  # mm: closer buttons leave nothing to fold between
@@ -31,6 +31,7 @@ class ButtonPlan:
     folds: tuple[tuple[Point, Point], ...]
     hole: float
     twine: float
+    grid: ButtonGrid
 
     @property
     def count(self) -> int:
@@ -49,61 +50,58 @@ def button_plan(outline: Outline, buttons: Buttons, *, pad: float) -> ButtonPlan
     _whole("rows", buttons.rows)
     _whole("columns", buttons.columns)
     x0, y0, x1, y1 = outline.bounds
-    wide, high = x1 - x0 - 2 * buttons.margin, y1 - y0 - 2 * buttons.margin
-    across = wide / (buttons.columns - 1) if buttons.columns > 1 else 0.0
-    down = high / (buttons.rows - 1) if buttons.rows > 1 else 0.0
-    least = LEAST_APART
-    if (buttons.columns > 1 and across < least) or (buttons.rows > 1 and down < least) or wide < 0 or high < 0:
+    wide, high = x1 - x0, y1 - y0
+    across = _step(buttons.across, wide - 2 * buttons.margin, buttons.columns)
+    down = _step(buttons.down, high - 2 * buttons.margin, buttons.rows)
+    too_near = (buttons.columns > 1 and across < LEAST_APART) or (buttons.rows > 1 and down < LEAST_APART)
+    if too_near or (buttons.columns - 1) * across >= wide or (buttons.rows - 1) * down >= high:
         raise BadInput(
             "columns",
             f"{buttons.columns} x {buttons.rows}",
-            "fewer buttons or a smaller margin",
-            words=f"{buttons.columns} × {buttons.rows} buttons with {buttons.margin:.0f} mm to the edge do not fit on "
-            f"a panel {x1 - x0:.0f} × {y1 - y0:.0f} mm; expected them at least {least:.0f} mm apart.",
+            "fewer buttons",
+            words=f"{buttons.columns} × {buttons.rows} buttons do not fit on a panel {wide:.0f} × {high:.0f} mm; "
+            f"expected fewer, at least {LEAST_APART:.0f} mm apart.",
         )
-    middle = ((x0 + x1) / 2 + buttons.moved[0], (y0 + y1) / 2 + buttons.moved[1])
-    rows = [_row(buttons, row, middle, across, down) for row in range(buttons.rows)]
-    at = tuple(point for row in rows for point in row)
-    if len(at) > MOST_BUTTONS:
-        raise BadInput("columns", len(at), f"at most {MOST_BUTTONS} buttons on a panel")
+    grid = ButtonGrid(buttons.rows, buttons.columns, across, down, buttons.deep, buttons.diamond)
+    if grid.count > MOST_BUTTONS:
+        raise BadInput("columns", grid.count, f"at most {MOST_BUTTONS} buttons on a panel")
+    middle = ((x0 + x1) / 2, (y0 + y1) / 2)
+    at = tuple((middle[0] + x, middle[1] + y) for x, y in grid.places(across, down))
     inside = outline.polygon.buffer(-LEAST_MARGIN)
-    out = next((point for point in at if not inside.covers(ShapelyPoint(point))), None)
-    if out is not None:
+    if not all(inside.covers(ShapelyPoint(point)) for point in at):
         raise BadInput(
-            "margin",
-            buttons.margin,
-            "a larger margin or fewer buttons",
-            words=f"A button would stand nearer than {LEAST_MARGIN:.0f} mm to the edge of this panel; expected a "
-            "larger margin or fewer buttons.",
+            "columns",
+            f"{buttons.columns} x {buttons.rows}",
+            "fewer buttons, or closer",
+            words=f"A button would stand nearer than {LEAST_MARGIN:.0f} mm to the edge of this panel; expected "
+            "fewer, or closer to each other.",
         )
-    folds = _folds(rows, diamond=buttons.diamond)
-    s_across = across if not buttons.diamond else math.hypot(across / 2, down)
-    twine = len(at) * (4 * pad + 300)
+    cloth_across, cloth_down = grid_travel(grid)
     return ButtonPlan(
         at,
         across,
         down,
-        _travel(across, buttons.deep, s_across, diamond=buttons.diamond),
-        _travel(down, buttons.deep, s_across, diamond=buttons.diamond),
-        folds,
+        cloth_across if across else 0.0,
+        cloth_down if down else 0.0,
+        _folds(_rows(at), diamond=buttons.diamond),
         buttons.size,
-        twine,
+        len(at) * (4 * pad + 300),
+        grid,
     )
 
 
-def _travel(apart: float, deep: float, slant: float, *, diamond: bool) -> float:
-    """How far the cloth goes for a step across or down: along the folds, which in a diamond run aslant."""
-    if not apart:
+def _step(said: float | None, room: float, count: int) -> float:
+    """How far apart: as said, else evenly over the room."""
+    if count < 2:
         return 0.0
-    if not diamond:
-        return button_travel(apart, deep)
-    return apart * button_travel(slant, deep) / slant
+    return said if said is not None else room / (count - 1)
 
 
-def _row(buttons: Buttons, row: int, middle: Point, across: float, down: float) -> list[Point]:
-    count = buttons.columns - 1 if buttons.diamond and row % 2 else buttons.columns
-    y = middle[1] + ((buttons.rows - 1) / 2 - row) * down
-    return [(middle[0] + (column - (count - 1) / 2) * across, y) for column in range(count)]
+def _rows(at: tuple[Point, ...]) -> list[list[Point]]:
+    rows: dict[float, list[Point]] = {}
+    for point in at:
+        rows.setdefault(round(point[1], 6), []).append(point)
+    return list(rows.values())
 
 
 def _folds(rows: list[list[Point]], *, diamond: bool) -> tuple[tuple[Point, Point], ...]:

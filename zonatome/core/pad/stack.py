@@ -140,8 +140,8 @@ class Frame:
 
 @dataclass(frozen=True)
 class Buttons:
-    """Buttons on a pad: rows, columns, straight or diamond, how far they stay from the edge, how deep they are drawn,
-    their size; all lengths in mm.
+    """Buttons on a pad: rows, columns, straight or diamond, how far apart across and down, how deep they are drawn,
+    their size; lengths in mm. Where nobody says how far apart, the outer ones stay `margin` from the edge.
     """
 
     rows: int
@@ -150,7 +150,8 @@ class Buttons:
     margin: float = 100.0
     deep: float = 20.0
     size: float = 22.0
-    moved: tuple[float, float] = (0.0, 0.0)
+    across: float | None = None
+    down: float | None = None
 
 
 @dataclass(frozen=True)

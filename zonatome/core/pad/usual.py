@@ -37,6 +37,8 @@ def role_of(kind: Kind, part: Part) -> Role | None:
         return None
     if part.key == "top" and kind.key == "bench_box" and any(p.key.startswith("boxing") for p in kind.panels):
         return "cushion"
+    if part.key == "back" and not part.padded:
+        return None  # a box has a back too
     found = next((role for stem, role in _ROLES if part.key == stem or part.key.startswith(f"{stem}_")), None)
     if found is not None:
         return found

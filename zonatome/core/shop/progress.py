@@ -119,7 +119,7 @@ def next_move(job: JobState) -> NextMove:
             "strip",
             f"{job.furniture - 1 - job.stripped} more of the set to strip",
         ),
-        (job.pads_made < job.pads, "pad", f"foam and wadding for the {job.next_pad.lower()}"),
+        (job.pads_made < job.pads, "pad", f"the layers of the {job.next_pad.lower()}"),
         (job.pads > 0 and job.staples == 0, "fasten", f"measure the board under the {job.next_fasten.lower()}"),
         (
             job.staples_done < job.staples,

@@ -60,18 +60,30 @@ def edge_words(edge: str) -> str:
 
 @dataclass(frozen=True)
 class ButtonGrid:
-    """Buttons on a panel: rows, columns, how far apart in mm across and down, how deep they are drawn."""
+    """Buttons on a panel: rows, columns, how far apart in mm across and down, how deep they are drawn; in a diamond
+    every second row has one less and stands between the columns.
+    """
 
     rows: int
     columns: int
     across: float
     down: float
     deep: float
+    diamond: bool = False
 
     @property
     def count(self) -> int:
         """How many there are."""
-        return self.rows * self.columns
+        return self.rows * self.columns - (self.rows // 2 if self.diamond else 0)
+
+    def places(self, across: float, down: float) -> tuple[tuple[float, float], ...]:
+        """Return where they stand about their middle, up and to the right, at these steps; the top row first."""
+        found = []
+        for row in range(self.rows):
+            count = self.columns - 1 if self.diamond and row % 2 else self.columns
+            y = ((self.rows - 1) / 2 - row) * down
+            found += [((column - (count - 1) / 2) * across, y) for column in range(count)]
+        return tuple(found)
 
 
 @dataclass(frozen=True)

@@ -197,11 +197,36 @@ def buttoned(kind: Kind, key: str, grid: ButtonGrid) -> Restyled:
     )
 
 
+def grid_travel(grid: ButtonGrid) -> tuple[float, float]:
+    """Return the cloth's way for a step across and a step down a grid, in mm: along the folds, which in a diamond run
+    aslant.
+    """
+    if not grid.diamond:
+        return button_travel(grid.across, grid.deep), button_travel(grid.down, grid.deep)
+    slant = math.hypot(grid.across / 2, grid.down)
+    longer = button_travel(slant, grid.deep) / slant if slant else 1.0
+    return grid.across * longer, grid.down * longer
+
+
 def button_growth(grid: ButtonGrid) -> tuple[float, float]:
     """Return what a panel grows across and up, in mm, for its buttons."""
-    wider = (grid.columns - 1) * (button_travel(grid.across, grid.deep) - grid.across)
-    higher = (grid.rows - 1) * (button_travel(grid.down, grid.deep) - grid.down)
-    return wider, higher
+    across, down = grid_travel(grid)
+    return (grid.columns - 1) * (across - grid.across), (grid.rows - 1) * (down - grid.down)
+
+
+def unbuttoned(kind: Kind, key: str) -> Restyled:
+    """Take a panel's buttons away again; without any left, the furniture has none among its parts.
+
+    Raises BadInput for a panel that has none.
+    """
+    part = kind.part(key)
+    if part.buttons is None:
+        raise BadInput("rows", 0, "a panel with buttons", words=f"The {part.name.lower()} has no buttons.")
+    made = change_part(kind, key, buttons=None)
+    if made.has("buttons") and not made.part("buttons").is_on_old and not any(p.buttons for p in made.panels):
+        made = drop_part(made, "buttons")
+    follows = (("trace", "its shape gets smaller by what the buttons took"),)
+    return Restyled(made, f"no buttons on the {part.name.lower()}", follows, (key,))
 
 
 def on_the_pair(kind: Kind, key: str, change: Callable[[Kind, str], Restyled]) -> Restyled:

@@ -181,16 +181,12 @@ def buttoned_shape(shape: Shape, grid: ButtonGrid, travel: tuple[float, float]) 
     Marks of an earlier grid go. Raises BadInput where a button would lie outside the shape.
     """
     cx, cy = shape.outline.polygon.centroid.coords[0]
-    across, up = travel
     made = []
-    for row in range(grid.rows):
-        for column in range(grid.columns):
-            at = (cx + (column - (grid.columns - 1) / 2) * across, cy + (row - (grid.rows - 1) / 2) * up)
-            if not shape.outline.polygon.contains(ShapelyPoint(at)):
-                raise BadInput(
-                    "across", f"{grid.columns} x {grid.rows}", "a grid of buttons that lies within the shape"
-                )
-            made.append(Mark("button", (at,)))
+    for x, y in grid.places(*travel):
+        at = (cx + x, cy + y)
+        if not shape.outline.polygon.contains(ShapelyPoint(at)):
+            raise BadInput("across", f"{grid.columns} x {grid.rows}", "a grid of buttons that lies within the shape")
+        made.append(Mark("button", (at,)))
     return replace(shape, marks=(*(m for m in shape.marks if m.means != "button"), *made))
 
 

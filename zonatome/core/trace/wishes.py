@@ -6,12 +6,12 @@ and the shape takes it then, once. When the wish changes, the shape takes the di
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import Any
 
 from zonatome.core.survey.kind import ButtonGrid, Channels, Part
-from zonatome.core.survey.restyle import button_growth, button_travel, layer_growth
+from zonatome.core.survey.restyle import button_growth, grid_travel, layer_growth
 from zonatome.core.trace.restyled import buttoned_shape, channelled, grown_shape, without_channels
 from zonatome.core.trace.shape import Shape
 
@@ -30,6 +30,8 @@ class Wishes:
         """Return it as a document keeps it."""
         grid = self.buttons
         told = [grid.rows, grid.columns, grid.across, grid.down, grid.deep] if grid else None
+        if grid and told and grid.diamond:
+            told.append(1)
         lines = [self.channels.apart, self.channels.deep, self.channels.upright] if self.channels else None
         held = {"layer": self.layer or None, "buttons": told, "channels": lines}
         return {key: value for key, value in held.items() if value is not None}
@@ -40,9 +42,14 @@ def wishes_in(data: Mapping[str, Any]) -> Wishes:
     grid, lines = data.get("buttons"), data.get("channels")
     return Wishes(
         float(data.get("layer") or 0.0),
-        ButtonGrid(int(grid[0]), int(grid[1]), *map(float, grid[2:5])) if grid else None,
+        _grid(grid) if grid else None,
         Channels(float(lines[0]), float(lines[1]), bool(lines[2])) if lines else None,
     )
+
+
+def _grid(told: Sequence[Any]) -> ButtonGrid:
+    across, down, deep = (float(v) for v in told[2:5])
+    return ButtonGrid(int(told[0]), int(told[1]), across, down, deep, len(told) > 5)
 
 
 def wishes_of(part: Part) -> Wishes:
@@ -69,13 +76,14 @@ def wished(shape: Shape, part: Part, has: Wishes) -> tuple[Shape, tuple[str, ...
         after = button_growth(wants.buttons) if wants.buttons else (0.0, 0.0)
         before = button_growth(has.buttons) if has.buttons else (0.0, 0.0)
         made = grown_shape(made, after[0] - before[0], after[1] - before[1])
+        made = replace(made, marks=tuple(m for m in made.marks if m.means != "button"))
         if wants.buttons:
             words.append(
                 f"grown by {after[0] - before[0]:.0f} × {after[1] - before[1]:.0f} mm for {wants.buttons.count} buttons"
             )
     grid = wants.buttons
     if grid and (words or not any(m.means == "button" for m in made.marks)):
-        made = buttoned_shape(made, grid, (button_travel(grid.across, grid.deep), button_travel(grid.down, grid.deep)))
+        made = buttoned_shape(made, grid, grid_travel(grid))
     if wants.channels and anew:
         made, growth = channelled(
             made, apart=wants.channels.apart, deep=wants.channels.deep, upright=wants.channels.upright

@@ -31,7 +31,7 @@ from zonatome.web.jobs.photos import keep_photo
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
 from zonatome.web.lay.services import add_cloth, best_run, start_lay
 from zonatome.web.lay.tasks import search_for_lay
-from zonatome.web.pad.services import set_board, set_stack
+from zonatome.web.pad.services import set_board, set_stack, stack_of
 from zonatome.web.strip.models import Spell
 from zonatome.web.strip.services import (
     Written,
@@ -231,6 +231,14 @@ def _pad(
     set_stack(part, replace(stack, layers=tuple(layers), heights=Heights(**heights)))
 
 
+def _usual_pads(at: Making) -> None:
+    """What is not padded yet, as it usually is."""
+    for part in at.job.pads():
+        fresh = at.part(part.key)
+        if not fresh.has_pad:
+            set_stack(fresh, stack_of(fresh))
+
+
 def _take_cloth(at: Making, *, name: str, role: str) -> None:
     if role == "main":
         add_cloth(at.job, at.cloths[name], role)
@@ -324,6 +332,7 @@ STEPS: dict[str, Callable[..., None]] = {
         _measure_board,
         _block,
         _pad,
+        _usual_pads,
         _take_cloth,
         _railroad,
         _lay,

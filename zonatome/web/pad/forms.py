@@ -105,12 +105,13 @@ class PadForm(WorkForm):
     rows = forms.IntegerField(label="Rows", required=False, min_value=0, max_value=30)
     columns = forms.IntegerField(label="In a row", required=False, min_value=0, max_value=30)
     grid = forms.ChoiceField(label="Grid", choices=[("straight", "straight"), ("diamond", "diamond")], required=False)
-    margin = LengthField(label="To the edge", most=2000, zero=True, required=False)
+    across = LengthField(label="Apart, across", most=2000, required=False, help_text="Empty: evenly")
+    down = LengthField(label="Apart, down", most=2000, required=False)
     deep = LengthField(label="Drawn in by", size="small", most=200, zero=True, required=False)
     size = LengthField(label="Button", size="small", most=80, required=False)
 
     HEIGHTS = ("rail_top", "before", "table", "arms", "rebate")
-    BUTTONS = ("rows", "columns", "grid", "margin", "deep", "size")
+    BUTTONS = ("rows", "columns", "grid", "across", "down", "deep", "size")
 
     @property
     def heights(self) -> list[forms.BoundField]:
@@ -165,9 +166,8 @@ class StackForms:
         buttons = None
         if told["rows"] and told["columns"]:
             usual = Buttons(told["rows"], told["columns"], told["grid"] == "diamond")
-            typed = {key: told[key] for key in ("margin", "deep", "size") if told[key] is not None}
-            moved = self.stack.buttons.moved if self.stack.buttons else (0.0, 0.0)
-            buttons = replace(usual, **typed, moved=moved)
+            typed = {key: told[key] for key in ("across", "down", "deep", "size") if told[key] is not None}
+            buttons = replace(usual, **typed)
         try:
             heights = Heights(*(told[name] for name in PadForm.HEIGHTS))
         except BadInput as refusal:
@@ -184,7 +184,7 @@ class StackForms:
 def _initial(stack: Stack) -> dict[str, Any]:
     found: dict[str, Any] = {"rail": stack.rail, **{k: getattr(stack.heights, k) for k in PadForm.HEIGHTS}}
     if stack.buttons:
-        found |= {k: getattr(stack.buttons, k) for k in ("rows", "columns", "margin", "deep", "size")}
+        found |= {k: getattr(stack.buttons, k) for k in ("rows", "columns", "across", "down", "deep", "size")}
         found["grid"] = "diamond" if stack.buttons.diamond else "straight"
     return found
 
@@ -202,6 +202,15 @@ def _layer_initial(layer: Layer) -> dict[str, Any]:
         "way": layer.way,
         "corner": layer.corner,
     }
+
+
+class FoamForm(WorkForm):
+    """A piece of foam that goes into the store."""
+
+    foam = forms.ChoiceField(label="Grade", choices=[(f.key, f.name) for f in FOAMS.values()])
+    thickness = LengthField(label="Thickness", size="small", most=300)
+    width = LengthField(label="Long", most=5000)
+    depth = LengthField(label="Wide", most=5000)
 
 
 class BoardForm(WorkForm):

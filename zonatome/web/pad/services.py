@@ -2,24 +2,27 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from django.db import transaction
+from django.utils import timezone
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.stack_json import read_stack, write_stack
 from zonatome.core.joins import WRAPPED
-from zonatome.core.outline import Outline
+from zonatome.core.outline import Outline, rectangle
 from zonatome.core.pad.buying import PadAsk, PadsBought, pads_bought
-from zonatome.core.pad.nest import Offcut
-from zonatome.core.pad.stack import Frame, Stack
+from zonatome.core.pad.nest import Offcut, left_of_sheets
+from zonatome.core.pad.stack import Buttons, Frame, Layer, Stack
 from zonatome.core.pad.usual import CUSHION_HEIGHT, Role, role_of, usual_stack
 from zonatome.core.pad.worked import Worked, worked
 from zonatome.core.trace.by_tape import Board, disc_shape, trapezoid_shape
 from zonatome.core.trace.restyled import grown_at_edges
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.pad.models import FoamOffcut
+from zonatome.web.survey.services import undo_change
 from zonatome.web.trace.boards import board_of
+from zonatome.web.trace.restyle import restyle
 from zonatome.web.trace.services import (
     board_to_partner,
     keep_shape,
@@ -29,6 +32,8 @@ from zonatome.web.trace.services import (
 )
 
 MOST_PAST = 40  # changes of a pad that can be taken back
+BUTTON = 22.0  # mm: the usual button
+GRID = ("rows", "columns", "across", "down", "deep", "diamond")
 USUAL_BOARD = 18.0  # mm thick, where nobody measured it
 
 
@@ -55,7 +60,17 @@ def role_of_part(part: JobPart) -> Role:
 
 def stack_of(part: JobPart) -> Stack:
     """Return the stack that was chosen for a panel, else the usual one. Raises BadInput where the row holds none."""
-    return read_stack(part.stack) if part.stack is not None else usual_stack(part.job.kind, part.part)
+    stack = read_stack(part.stack) if part.stack is not None else usual_stack(part.job.kind, part.part)
+    grid = part.part.buttons
+    size = stack.buttons.size if stack.buttons else BUTTON
+    if grid is None:
+        return replace(stack, buttons=None)
+    return replace(
+        stack,
+        buttons=Buttons(
+            grid.rows, grid.columns, grid.diamond, deep=grid.deep, size=size, across=grid.across, down=grid.down
+        ),
+    )
 
 
 def frame_of(part: JobPart, stack: Stack) -> Frame:
@@ -91,10 +106,16 @@ def set_stack(part: JobPart, stack: Stack, *, remembered: bool = True) -> Growth
     Returns the growth of such a cover. A sewn one stays: the trace step says that it no longer fits. Raises BadInput
     for what can't be built; then nothing is changed.
     """
-    worked_of(part, stack)
+    plan = worked_of(part, stack).buttons
+    grid = plan.grid if plan else None
     with transaction.atomic():
+        before = {"stack": part.stack, "pad": part.pad_measured, "furniture": ""}
+        if grid != part.part.buttons:  # the furniture says what is buttoned: its shape, its lists follow
+            sizes = {"rows": 0} if grid is None else {k: getattr(grid, k) for k in GRID}
+            before["furniture"] = restyle(part.job, "buttons", {"part": part.key, **sizes}).words[:120]
+            part.refresh_from_db(fields=["shape", "shape_has", "shape_pad", "pad_measured"])
         if remembered:
-            part.stack_past = [*part.stack_past[1 - MOST_PAST :], {"stack": part.stack, "pad": part.pad_measured}]
+            part.stack_past = [*part.stack_past[1 - MOST_PAST :], before]
         part.stack = write_stack(stack)
         return _follow(part, stack.at_edge(part.job.rules) + part.part.layer)  # restyling lays a layer on the pad
 
@@ -136,6 +157,9 @@ def undo_stack(part: JobPart) -> None:
         raise BadInput("stack", None, "a change that can be taken back", words="Nothing was changed on this pad.")
     *past, last = part.stack_past
     with transaction.atomic():
+        if last.get("furniture") and [b["words"] for b in part.job.furniture_past[-1:]] == [last["furniture"]]:
+            undo_change(part.job)
+            part.refresh_from_db(fields=["shape", "shape_has", "shape_pad", "pad_measured"])
         part.stack, part.stack_past = last["stack"], past
         _follow(part, last["pad"])
 
@@ -187,6 +211,40 @@ def offcuts_for(job: Job) -> list[Offcut]:
     own = FoamOffcut.objects.filter(used_at=None, reserved_for=job)
     found = {row.pk: row for row in (*rows, *own)}
     return [Offcut(row.pk, row.foam, row.thickness, row.shape()) for row in found.values()]
+
+
+def store_left_of(job: Job) -> tuple[int, int]:
+    """The foam of a job is cut: the offcuts that its nests take are used, what is left of each goes to the store.
+
+    Returns how many offcuts were used and how many pieces were kept.
+    """
+    used = kept = 0
+    with transaction.atomic():
+        for nest in bought_of(job).nests:
+            used += FoamOffcut.objects.filter(pk__in=nest.offcuts, used_at=None).update(used_at=timezone.now())
+            for _, long_, wide in left_of_sheets(nest):
+                keep_foam(nest.foam, nest.thickness, long_, wide, words=f"left of tag {job.number}", came_from=job)
+                kept += 1
+    return used, kept
+
+
+def keep_foam(
+    foam: str, thickness: float, width: float, depth: float, *, words: str = "", came_from: Job | None = None
+) -> FoamOffcut:
+    """Put a rectangle of foam into the store. Raises BadInput for a sort or a size that there is not."""
+    Layer("foam", thickness, foam=foam)
+    points = [list(p) for p in rectangle(width, depth).points]
+    return FoamOffcut.objects.create(
+        foam=foam, thickness=thickness, outline=points, words=words[:80], came_from=came_from
+    )
+
+
+def reserve_foam(job: Job) -> int:
+    """Keep the offcuts that a job's nests take for it; returns how many."""
+    taken = [number for nest in bought_of(job).nests for number in nest.offcuts]
+    with transaction.atomic():
+        FoamOffcut.objects.filter(reserved_for=job, used_at=None).exclude(pk__in=taken).update(reserved_for=None)
+        return FoamOffcut.objects.filter(pk__in=taken, used_at=None).update(reserved_for=job)
 
 
 def bought_of(job: Job) -> PadsBought:

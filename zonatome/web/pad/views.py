@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import timedelta
 from typing import Any
 
@@ -30,13 +30,25 @@ from zonatome.web.lay.services import cloth_standing
 from zonatome.web.pad import services
 from zonatome.web.pad.acts import acted, is_known
 from zonatome.web.pad.drawing import nest_drawing, plan_drawing, section_drawing
-from zonatome.web.pad.forms import BoardForm, StackForms
-from zonatome.web.pad.models import OwnStack
+from zonatome.web.pad.forms import BoardForm, FoamForm, StackForms
+from zonatome.web.pad.models import FoamOffcut, OwnStack
 from zonatome.web.pad.tables import cut_rows, growth_rows, span_rows
 from zonatome.web.rack.pages import job_page
 from zonatome.web.rack.standing import tape_of
 
 QUIET = "X-Quiet"  # what a page's script sends: it wants the pad alone, not the page round it
+
+
+@dataclass(frozen=True)
+class Refused:
+    """The boxes that were sent and not taken: those of the stack, of the board, of foam for the store."""
+
+    boxes: StackForms | None = None
+    board: BoardForm | None = None
+    foam: FoamForm | None = None
+
+
+NOT_REFUSED = Refused()
 
 
 def home(request: BenchRequest, number: int) -> HttpResponse:
@@ -59,18 +71,21 @@ def _page(
     job: Job,
     part: JobPart,
     *,
-    boxes: StackForms | None = None,
-    board: BoardForm | None = None,
+    refused: Refused = NOT_REFUSED,
     grown: services.Growth | None = None,
     quiet: bool = False,
 ) -> HttpResponse:
     """The page of a pad, or for a script the pad alone; with the boxes as they were sent where they were refused."""
-    refused = boxes is not None or board is not None
-    context = _pad_context(request, job, part, boxes=boxes, board=board) | {"grown": growth_rows(part, grown)}
+    context = _pad_context(request, job, part, boxes=refused.boxes, board=refused.board) | {
+        "grown": growth_rows(part, grown),
+        "foam_form": refused.foam or FoamForm(units=request.workroom.units, prefix="foam"),
+        "foam_refused": refused.foam is not None,
+        "in_store": FoamOffcut.objects.filter(used_at=None).select_related("reserved_for"),
+    }
     if quiet:
         context |= {"job": job, "figure": _figure(job, request)}
-        return render(request, "pad/_pad.html", context, status=422 if refused else 200)
-    return job_page(request, job, "pad", "pad/home.html", context, status=422 if refused else 200)
+        return render(request, "pad/_pad.html", context, status=200 if refused == NOT_REFUSED else 422)
+    return job_page(request, job, "pad", "pad/home.html", context, status=200 if refused == NOT_REFUSED else 422)
 
 
 def _figure(job: Job, request: BenchRequest) -> str:
@@ -141,12 +156,12 @@ def change(request: BenchRequest, number: int, key: str) -> HttpResponse:
     boxes = StackForms(services.stack_of(part), request.workroom.units, request.POST)
     try:
         if not boxes.is_valid():
-            return _page(request, job, part, boxes=boxes, quiet=quiet)
+            return _page(request, job, part, refused=Refused(boxes=boxes), quiet=quiet)
         stack = acted(part, boxes.read(), act, request.POST)
         growth = services.set_stack(part, stack)
     except BadInput as refusal:
         boxes.refuse(refusal)
-        return _page(request, load_job(number), part, boxes=boxes, quiet=quiet)
+        return _page(request, load_job(number), part, refused=Refused(boxes=boxes), quiet=quiet)
     if quiet:
         fresh = load_job(number)
         return _page(request, fresh, panel_or_404(fresh.pads(), key), grown=growth, quiet=True)
@@ -218,7 +233,7 @@ def measure(request: BenchRequest, number: int, key: str) -> HttpResponse:
             form.refuse(refusal)
     if form.errors:
         fresh = load_job(number)
-        return _page(request, fresh, panel_or_404(fresh.pads(), key), board=form)
+        return _page(request, fresh, panel_or_404(fresh.pads(), key), refused=Refused(board=form))
     if request.POST.get("then") == "fasten":
         return redirect("fasten:panel", number=number, key=key)
     return redirect("pad:panel", number=number, key=key)
@@ -252,6 +267,41 @@ def _as_shape(name: str, outline: Outline) -> Shape:
 
 def _bare(edge: Edge) -> Edge:
     return replace(edge, join="on_fold", adds=0.0)
+
+
+@require_POST
+def keep_foam(request: BenchRequest, number: int) -> HttpResponse:
+    """Put a piece of foam into the store."""
+    job = load_job(number)
+    form = FoamForm(request.POST, units=request.workroom.units, prefix="foam")
+    if form.is_valid():
+        try:
+            services.keep_foam(**form.cleaned_data)
+        except BadInput as refusal:
+            form.refuse(refusal)
+    if form.errors:
+        pads = job.pads()
+        return _page(request, job, next((p for p in pads if not p.has_pad), pads[0]), refused=Refused(foam=form))
+    return redirect("pad:home", number=number)
+
+
+@require_POST
+def drop_foam(request: BenchRequest, number: int, pk: int) -> HttpResponse:
+    """Take a piece of foam out of the store."""
+    FoamOffcut.objects.filter(pk=pk, used_at=None).update(used_at=timezone.now())
+    return redirect("pad:home", number=number)
+
+
+@require_POST
+def take_foam(request: BenchRequest, number: int) -> HttpResponse:
+    """Keep the offcuts for this tag; or, the foam being cut, take them off the store and keep what is left."""
+    job = load_job(number)
+    if request.POST.get("act") == "cut":
+        used, kept = services.store_left_of(job)
+        messages.success(request, f"{used} offcuts used; {kept} pieces of what is left are in the store.")
+    else:
+        messages.success(request, f"{services.reserve_foam(job)} offcuts are kept for this tag.")
+    return redirect("pad:home", number=number)
 
 
 @require_POST

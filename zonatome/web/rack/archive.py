@@ -23,6 +23,7 @@ from zonatome.core.formats.furniture_json import read_furniture, write_furniture
 from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
 from zonatome.core.formats.lay_json import read_lay, read_request
 from zonatome.core.formats.piece_json import read_piece
+from zonatome.core.formats.stack_json import read_stack, stack_of_thicknesses, write_stack
 from zonatome.core.formats.version_1 import job_brought_over
 from zonatome.core.intake.photo_in import made_anew
 from zonatome.core.lay.ranking import rank
@@ -48,7 +49,16 @@ from zonatome.web.trim.models import TrimLine
 logger = logging.getLogger(__name__)
 
 # made anew, or only true here
-NOT_CARRIED = {"id", "standing_cache", "cache_token", "wanted_fingerprint", "row_lay", "rank", "rest_kept"}
+NOT_CARRIED = {
+    "id",
+    "standing_cache",
+    "cache_token",
+    "wanted_fingerprint",
+    "row_lay",
+    "rank",
+    "rest_kept",
+    "stack_past",
+}
 # the rows of a job: their name in the document, the model, what points at the job, the references beside it
 ROWS: tuple[tuple[str, type[models.Model]], ...] = (
     ("findings", LayerFinding),
@@ -256,6 +266,27 @@ def _brought_over(document: dict[str, Any]) -> dict[str, Any]:
     return made
 
 
+def _pad_brought_over(row: dict[str, Any], where: str) -> dict[str, Any]:
+    """A part with its pad as a stack, which earlier versions said by the thickness of foam and wadding.
+
+    Raises BadInput for a stack that is none.
+    """
+    if row.get("stack") is not None:
+        read_stack(row["stack"])
+        return row
+    thick = {
+        key: reading.number(row[key], f"{where}.{key}", least=0, most=MOST_NUMBER)
+        for key in ("foam", "wadding", "oversize")
+        if row.get(key) is not None
+    }
+    if "foam" not in thick:
+        return row
+    stack = stack_of_thicknesses(
+        thick["foam"], thick.get("wadding"), thick.get("oversize", 0.0), webbing=row.get("webbing") is True
+    )
+    return {**row, "stack": write_stack(stack) if stack.layers else None}
+
+
 def _has_part(row: object) -> bool:
     return isinstance(row, dict) and isinstance(row.get("part"), str)
 
@@ -440,6 +471,7 @@ class JobImport:
 
     def take_part(self, row: dict[str, Any], where: str) -> None:
         """Take a part with its record and its shape."""
+        row = _pad_brought_over(row, where)
         made = JobPart(job=self.job, cloth=self.cloth_at(row.get("cloth"), f"{where}.cloth"))
         self.fill(made, row, where)
         if made.is_there:

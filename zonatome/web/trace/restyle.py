@@ -22,6 +22,7 @@ from zonatome.core.survey.restyle import (
     sawn_off,
     strips_of,
     thicker_arms,
+    unbuttoned,
 )
 from zonatome.core.trace.restyled import split_in_strips
 from zonatome.core.trace.shape import Shape
@@ -46,7 +47,10 @@ def _stripe(job: Job, data: Data) -> Restyled:
 
 
 def _buttons(job: Job, data: Data) -> Restyled:
-    grid = ButtonGrid(data["rows"], data["columns"], data["across"], data["down"], data["deep"])
+    if not data["rows"]:
+        return on_the_pair(job.kind, data["part"], unbuttoned)
+    sizes = (data["across"], data["down"], data["deep"])
+    grid = ButtonGrid(data["rows"], data["columns"], *sizes, bool(data.get("diamond")))
     return on_the_pair(job.kind, data["part"], lambda kind, key: buttoned(kind, key, grid))
 
 

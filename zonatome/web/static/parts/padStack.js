@@ -73,14 +73,25 @@ document.addEventListener("alpine:init", () => {
         this.trouble = "Not kept: the application did not answer.";
       }
     },
-    // a millimetre more or less by the arrow keys, in a box of a thickness
+    // a millimetre more or less by the arrow keys, in a box of a thickness; in a box that holds what is kept, Ctrl Z is
+    // the page's own
     step(event) {
       const box = event.target;
+      if (event.ctrlKey && event.key === "z" && box.matches?.("input, select") && !this.isChanged(box)) {
+        event.preventDefault();
+        event.stopPropagation();
+        this.$root.querySelector("[data-key='ctrl z']").click();
+        return;
+      }
       if (!box.matches?.("[name$='-thickness']") || !["ArrowUp", "ArrowDown"].includes(event.key)) return;
       event.preventDefault();
       const by = (event.shiftKey ? 5 : 1) * (event.key === "ArrowUp" ? 1 : -1);
       box.value = `${Math.max(1, Math.round(this.inMm(box.value) + by))} mm`;
       box.dispatchEvent(new Event("input", { bubbles: true }));
+    },
+    isChanged(box) {
+      if (box.tagName === "SELECT") return false;
+      return box.value !== box.defaultValue;
     },
     // a layer's top is dragged in the section, a layer's row in the list
     grip(event) {

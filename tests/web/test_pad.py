@@ -1,0 +1,298 @@
+"""Pads on their pages: chosen, changed, taken back; the cover grows with them; foam from the store and what is left."""
+
+from __future__ import annotations
+
+import io
+import json
+import random
+import zipfile
+
+import pytest
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+
+from tests.web.conftest import block, pad, padded_with
+from zonatome.core.formats.stack_json import read_stack, write_stack
+from zonatome.core.pad.stack import Buttons, Layer, Stack
+from zonatome.core.pad.usual import usual_stacks
+from zonatome.core.survey.kinds import KINDS
+from zonatome.core.trace.by_tape import rectangle_shape
+from zonatome.web.jobs.loading import load_job
+from zonatome.web.jobs.models import Job, JobPart, Workroom
+from zonatome.web.jobs.services import hang_tag
+from zonatome.web.lay.services import add_cloth, cloth_standing, start_lay
+from zonatome.web.pad.models import FoamOffcut
+from zonatome.web.pad.services import asks_of, bought_of, set_board, set_stack, stack_of, undo_stack
+from zonatome.web.rack.archive import job_from_zip, job_zip
+from zonatome.web.rack.standing import tape_of
+from zonatome.web.trace.services import keep_new_shape, keep_shape, shape_of_part
+
+
+@pytest.fixture
+def wing(workroom) -> Job:
+    return load_job(hang_tag(title="Wing chair", client="Oriel House", kind="wing").number)
+
+
+def part(job: Job, key: str) -> JobPart:
+    return load_job(job.number).parts_by_key()[key]
+
+
+def page(bench, job: Job, key: str) -> str:
+    answer = bench.get(f"/tags/{job.number}/pad/{key}/")
+    assert answer.status_code == 200
+    return answer.content.decode()
+
+
+def sent(job: Job, key: str) -> dict[str, str]:
+    """What the page's boxes hold, as a browser would send it."""
+    stack = stack_of(part(job, key))
+    boxes = {"rail": f"{stack.rail:g} mm"}
+    for n, layer in enumerate(stack.layers):
+        boxes |= {f"layer{n}-sort": layer.sort, f"layer{n}-thickness": f"{layer.thickness:g} mm"}
+        boxes |= {f"layer{n}-foam": layer.foam, f"layer{n}-school": layer.school, f"layer{n}-corner": layer.corner}
+        boxes |= {f"layer{n}-state": "kept" if layer.kept else "new", f"layer{n}-stretch": f"{layer.stretch * 100:g}"}
+    return boxes
+
+
+@pytest.mark.parametrize("kind", KINDS)
+@pytest.mark.parametrize("units", ["metric", "imperial"])
+def test_every_pad_of_every_kind_is_padded_from_its_usual_stack_and_the_tape_counts_it(bench, workroom, kind, units):
+    Workroom.objects.update(units=units)
+    job = load_job(hang_tag(title="x", client="y", kind=kind).number)
+    pads = [p.key for p in job.pads()]
+    assert pads, kind
+    for key in pads:
+        row = part(job, key)
+        for usual in usual_stacks(job.kind, row.part):
+            answer = bench.post(
+                f"/tags/{job.number}/pad/{key}/change/", {**sent(job, key), "act": f"usual:{usual.key}"}
+            )
+            assert answer.status_code == 302, (key, usual.key)
+            assert stack_of(part(job, key)).layers == usual.stack.layers
+        shown = page(bench, job, key)
+        assert "To cut" in shown
+        assert "To buy" in shown
+    step = next(s for s in tape_of(load_job(job.number), units).steps if s.step == "pad")
+    assert (step.is_done, step.figure) == (True, f"{len(pads)} of {len(pads)} pads")
+    assert {a.key for a in asks_of(load_job(job.number))} == set(pads)
+
+
+def test_layers_are_added_moved_dropped_kept_for_next_time_and_taken_again(bench, wing):
+    at = f"/tags/{wing.number}/pad/seat/change/"
+
+    def press(act: str, **more: str) -> list[str]:
+        assert bench.post(at, {**sent(wing, "seat"), "act": act, **more}).status_code == 302
+        return [layer.sort for layer in stack_of(part(wing, "seat")).layers]
+
+    assert press("keep") == ["sinuous", "hessian", "edge_roll", "foam", "wadding"]
+    assert press("add", layer="cotton") == ["sinuous", "hessian", "edge_roll", "cotton", "foam", "wadding"]
+    where = press("keep").index("cotton")
+    assert press(f"drop:{where}") == ["sinuous", "hessian", "edge_roll", "foam", "wadding"]
+    assert press("up:3")[-1] == "foam"
+    assert press("move:4:3")[-1] == "wadding"
+    press("remember", own_name="Our lounge seat")
+    press("usual:coil")
+    own = page(bench, wing, "seat").split("Our lounge seat")[0].rsplit("own:", 1)[1].split('"')[0]
+    assert press(f"own:{own}") == ["sinuous", "hessian", "edge_roll", "foam", "wadding"]
+    for act, status in (("drop:99", 422), ("move:1:x", 422), ("usual:thatch", 422), ("own:9999", 422), ("burn", 404)):
+        assert bench.post(at, {**sent(wing, "seat"), "act": act}).status_code == status, act
+    assert bench.post(at, {**sent(wing, "seat"), "act": "remember", "own_name": ""}).status_code == 422
+
+
+@pytest.mark.parametrize("seed", [1, 2, 3])
+def test_any_changes_of_a_pad_are_taken_back_one_by_one_cover_and_lay_with_them(bench, wing, skerry, seed):
+    chance = random.Random(seed)
+    back = part(wing, "inside_back")
+    keep_new_shape(back, rectangle_shape("Back", 500, 720, back.part.joins), "rectangle")
+    add_cloth(load_job(wing.number), skerry, "main")
+    set_stack(part(wing, "inside_back"), stack_of(part(wing, "inside_back")))
+    start_lay(load_job(wing.number).cloths.get())
+
+    def seen() -> tuple:
+        row = part(wing, "inside_back")
+        stale = cloth_standing(load_job(wing.number).cloths.get()).is_stale
+        outline = [(round(x, 2), round(y, 2)) for x, y in shape_of_part(row).outline.points]
+        return row.stack, row.pad_measured, outline, json.dumps(row.part.buttons, default=str), stale
+
+    states = [seen()]
+    for _ in range(5):
+        stack = stack_of(part(wing, "inside_back"))
+        place = next(n for n, layer in enumerate(stack.layers) if layer.sort == "foam")
+        change = chance.choice(["thicker", "another", "buttons", "none"])
+        if change == "thicker":
+            stack = stack.changed(place, Layer("foam", chance.randint(20, 120), foam="soft"))
+        elif change == "another":
+            stack = stack.added(Layer("cotton", chance.randint(10, 40)))
+        else:
+            grid = Buttons(3, chance.randint(2, 4), chance.random() < 0.5) if change == "buttons" else None
+            stack = Stack(stack.layers, grid, stack.heights, stack.rail)
+        set_stack(part(wing, "inside_back"), stack)
+        states.append(seen())
+    for before in states[-2::-1]:
+        undo_stack(part(wing, "inside_back"))
+        assert seen() == before
+    assert not cloth_standing(load_job(wing.number).cloths.get()).is_stale
+
+
+def test_a_cover_grows_along_the_edges_that_wrap_its_pad_and_only_those(wing, workroom):
+    """A wing chair's inside back: pulled over at its top, tucked at its bottom, tucked and sewn at its sides. 30 mm
+    more foam, less a tenth: 27 mm more at the top, nothing elsewhere.
+    """
+    back = part(wing, "inside_back")
+    keep_shape(
+        back, rectangle_shape("Back", 500, 720, {**back.part.joins, "right": "tucked", "left": "sewn"}), "rectangle"
+    )
+    set_stack(part(wing, "inside_back"), padded_with(50))
+    growth = set_stack(part(wing, "inside_back"), padded_with(80))
+    shape = shape_of_part(part(wing, "inside_back"))
+    wrapped = [shape.edges[shape.number_of(name)].side for name, _ in growth.edges]
+    assert wrapped == ["top"]
+    assert growth.edges[0][1] == pytest.approx(27)
+    assert (shape.outline.width, shape.outline.height) == (pytest.approx(500), pytest.approx(747))
+    set_stack(part(wing, "inside_back"), padded_with(50))
+    assert shape_of_part(part(wing, "inside_back")).outline.height == pytest.approx(720)
+
+
+def test_buttons_set_on_the_pad_s_page_reach_shape_furniture_and_list(bench, wing):
+    """3 rows of 4, 100 apart and 260: a diamond of 11. Aslant sqrt(50² + 260²) = 264.76; drawn 30 deep 271.47; the
+    cloth goes 2.535 % further both ways: 300 x 2.535 % = 7.6 and 520 x 2.535 % = 13.2.
+    """
+    back = part(wing, "inside_back")
+    keep_new_shape(back, rectangle_shape("Back", 500, 720, back.part.joins), "rectangle")
+    typed = {**sent(wing, "inside_back"), "rows": "3", "columns": "4", "grid": "diamond", "deep": "30"}
+    assert bench.post(f"/tags/{wing.number}/pad/inside_back/change/", typed).status_code == 302
+    shape = shape_of_part(part(wing, "inside_back"))
+    assert shape.outline.width == pytest.approx(507.6, abs=0.05)
+    assert shape.outline.height == pytest.approx(733.2, abs=0.05)
+    assert len([m for m in shape.marks if m.means == "button"]) == 11
+    job = load_job(wing.number)
+    assert job.kind.button_count == 11
+    assert "11 buttons" in page(bench, wing, "inside_back")
+    bench.post(f"/tags/{wing.number}/pad/inside_back/change/", {**sent(wing, "inside_back"), "rows": "", "columns": ""})
+    shape = shape_of_part(part(wing, "inside_back"))
+    assert (round(shape.outline.width), len(shape.marks)) == (500, 0)
+    assert not load_job(wing.number).kind.has("buttons")
+
+
+def test_offcuts_in_store_are_used_first_kept_for_a_tag_and_what_is_left_is_kept(bench, stool):
+    other = load_job(hang_tag(title="Other", client="x", kind="square_stool", count=4).number)
+    set_stack(part(stool, "seat"), padded_with(40))
+    bench.post(f"/tags/{stool.number}/pad/foam/keep/", {
+        "foam-foam": "medium", "foam-thickness": "40", "foam-width": "160", "foam-depth": "40",
+    })  # fmt: skip
+    offcut = FoamOffcut.objects.get()
+    (nest,) = bought_of(load_job(stool.number)).nests
+    assert (nest.sheets, nest.offcuts) == (0, (offcut.pk,)), "four of 380 x 380 on 1600 x 400"
+    bench.post(f"/tags/{stool.number}/pad/foam/take/", {"act": "reserve"})
+    set_stack(part(other, "seat"), padded_with(40))
+    (elsewhere,) = bought_of(load_job(other.number)).nests
+    assert (elsewhere.sheets, elsewhere.offcuts) == (1, ()), "it is kept for the other tag"
+    assert "kept for" in page(bench, other, "seat")
+    bench.post(f"/tags/{other.number}/pad/foam/take/", {"act": "cut"})
+    left = FoamOffcut.objects.exclude(pk=offcut.pk).get()
+    assert (left.came_from, left.shape().width) == (other, pytest.approx(2000 - 2 * 380 - 4, abs=1)), "two and two"
+    bench.post(f"/tags/{stool.number}/pad/foam/take/", {"act": "cut"})
+    offcut.refresh_from_db()
+    assert offcut.used_at is not None
+    wrong = {"foam-foam": "straw", "foam-thickness": "0", "foam-width": "9 km", "foam-depth": "40"}
+    assert bench.post(f"/tags/{stool.number}/pad/foam/keep/", wrong).status_code == 422
+
+
+BAD = [
+    ({"layer0-thickness": "0"}, "3 to 300 mm thick"),
+    ({"layer0-thickness": "2 m"}, "3 to 300 mm thick"),
+    ({"layer0-thickness": "thick"}, "Type a length"),
+    ({"rail": "25 cm"}, "rails"),
+    ({"rail": "180", "layer0-sort": "webbing", "layer0-thickness": "2"}, "leave no opening"),
+    ({"layer0-sort": "hessian", "layer0-thickness": "1"}, "nothing to sit on"),
+    ({"layer2-sort": "sinuous", "layer2-thickness": "32"}, "how wide the rails are"),
+    ({"rows": "9", "columns": "9"}, "do not fit"),
+    ({"rows": "900", "columns": "9"}, "30"),
+    ({"rail_top": "9 m"}, "at most 2"),
+]
+
+
+@pytest.mark.parametrize(("typed", "says"), BAD, ids=range(len(BAD)))
+def test_a_pad_that_cannot_be_built_is_refused_by_its_box_and_nothing_changes(bench, stool, typed, says):
+    block(bench, stool)
+    pad(bench, stool)
+    before = part(stool, "seat").stack, part(stool, "seat").shape
+    answer = pad(bench, stool, **typed)
+    assert answer.status_code == 422
+    shown = answer.content.decode()
+    assert says in shown
+    assert (part(stool, "seat").stack, part(stool, "seat").shape) == before
+    boxes = {
+        "layer0-sort": "foam",
+        "layer0-thickness": "40",
+        "layer1-sort": "wadding",
+        "layer1-thickness": "10",
+        **typed,
+    }
+    tried = bench.post(f"/tags/{stool.number}/pad/seat/tried/", boxes, headers={"X-Quiet": "1"})
+    assert (tried.status_code, says in tried.json()["words"]) == (422, True)
+
+
+def test_a_pad_goes_out_at_true_size_as_svg_dxf_and_paper(bench, stool):
+    set_board(part(stool, "seat"), board_width=370, board_depth=360, board_thickness=18)
+    pad(bench, stool)
+    for kind, begins in (("svg", b"<?xml"), ("dxf", b"  0"), ("pdf", b"%PDF")):
+        answer = bench.get(f"/tags/{stool.number}/pad/seat/layer/0.{kind}")
+        content = b"".join(answer) if answer.streaming else answer.content
+        assert content.startswith(begins), kind
+        if kind == "svg":
+            assert b'width="400.000mm" height="390.000mm"' in content, "380 x 370 and a margin"
+            assert b"fold" not in content
+    assert bench.get(f"/tags/{stool.number}/pad/seat/layer/9.svg").status_code == 404
+    assert bench.get(f"/tags/{stool.number}/pad/seat/layer/0.exe").status_code == 404
+
+
+def test_a_tag_comes_back_with_its_pads_from_its_zip_and_one_of_an_earlier_version_becomes_stacks(bench, stool):
+    pad(bench, stool)
+    told = job_zip(stool.number)
+    again = job_from_zip(io.BytesIO(told))
+    assert part(again, "seat").stack == part(stool, "seat").stack
+    older = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(told)) as whole, zipfile.ZipFile(older, "w") as out:
+        for name in whole.namelist():
+            content = whole.read(name)
+            if name == "job.json":
+                document = json.loads(content)
+                for row in document["parts"]:
+                    if row.pop("stack", None) is not None:
+                        row |= {"foam": 40, "wadding": 10, "oversize": 5, "webbing": True}
+                content = json.dumps(document).encode()
+            out.writestr(name, content)
+    older.seek(0)
+    sorts = [layer.sort for layer in read_stack(part(job_from_zip(older), "seat").stack).layers]
+    assert sorts == ["webbing", "hessian", "foam", "wadding"]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_pads_of_an_older_store_become_stacks():
+    try:
+        executor = MigrationExecutor(connection)
+        executor.migrate([("pad", None), ("jobs", "0012_fields_say_what_they_hold")])
+        old = executor.loader.project_state([("jobs", "0012_fields_say_what_they_hold")]).apps
+        job = old.get_model("jobs", "Job").objects.create(
+            number=7, title="x", client="y", kind_key="drop_in", new_price=1
+        )
+        parts = old.get_model("jobs", "JobPart").objects
+        parts.create(job=job, key="seat", foam=50, wadding=10, oversize=7, webbing=False)
+        parts.create(job=job, key="bottom_cloth")
+        executor = MigrationExecutor(connection)
+        executor.migrate([("jobs", "0013_pads_in_layers")])
+        new = executor.loader.project_state([("jobs", "0013_pads_in_layers")]).apps.get_model("jobs", "JobPart").objects
+        assert read_stack(new.get(key="seat").stack) == Stack((Layer("foam", 50, over=7), Layer("wadding", 10)))
+        assert new.get(key="bottom_cloth").stack is None
+    finally:  # the other tests find the store as it is today
+        executor = MigrationExecutor(connection)
+        executor.migrate(executor.loader.graph.leaf_nodes())
+
+
+def test_a_stack_comes_back_from_its_file():
+    for kind in KINDS.values():
+        for panel in kind.panels:
+            for usual in usual_stacks(kind, panel):
+                whole = Stack(usual.stack.layers, Buttons(3, 4, True), usual.stack.heights, usual.stack.rail)
+                assert read_stack(json.loads(json.dumps(write_stack(whole)))) == whole
