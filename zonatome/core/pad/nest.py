@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -40,12 +40,13 @@ class FoamPiece:
 
 @dataclass(frozen=True)
 class Offcut:
-    """Foam in store: its number, sort, thickness and outline."""
+    """Foam in store: its number, sort, thickness and outline, and whether it is kept for the job in hand."""
 
     number: int
     foam: str
     thickness: float
     outline: Outline
+    is_own: bool = False
 
 
 @dataclass(frozen=True)
@@ -114,19 +115,39 @@ def _nested(foam: str, thickness: float, pieces: tuple[FoamPiece, ...], offcuts:
             asks.append(PieceAsk(name, part, piece.count, QUARTERS, flip=True))
     area = sum(ask.outline.area * ask.count for ask in asks)
     spare = sum(o.outline.area for o in offcuts)
-    sheet = rectangle(*FOAM_SHEET)
-    least = max(0 if offcuts else 1, math.ceil((area - spare) / sheet.area))
+    sheet = FOAM_SHEET[0] * FOAM_SHEET[1]
+    least = max(0 if offcuts else 1, math.ceil((area - spare) / sheet))
     for sheets in range(least, MOST_SHEETS + 1):
         if not sheets and not offcuts:
             continue
-        cloth = Panels((*(_at_corner(o.outline) for o in offcuts), *([sheet] * sheets)))
-        request = LayRequest(cloth, KERF, tuple(asks))
+        request = _request(asks, offcuts, sheets)
         lay = _whole(request)
         if lay is not None:
+            offcuts, request, lay = _on_fewer(asks, offcuts, sheets, (request, lay))
             used = tuple(o.number for n, o in enumerate(offcuts) if any(p.panel == n for p in lay.placements))
             return FoamNest(foam, thickness, _sheets_used(lay, len(offcuts)), used, request, lay, tuple(joins))
     words = f"This job takes more than {MOST_SHEETS} sheets of {thickness:.0f} mm foam; expected less for one job."
     raise BadInput("foam", f"{area / 1e6:.1f} m2", f"at most {MOST_SHEETS} sheets", words=words)
+
+
+def _request(asks: Sequence[PieceAsk], offcuts: Sequence[Offcut], sheets: int) -> LayRequest:
+    cloth = Panels((*(_at_corner(o.outline) for o in offcuts), *([rectangle(*FOAM_SHEET)] * sheets)))
+    return LayRequest(cloth, KERF, tuple(asks))
+
+
+def _on_fewer(
+    asks: Sequence[PieceAsk], offcuts: tuple[Offcut, ...], sheets: int, found: tuple[LayRequest, Lay]
+) -> tuple[tuple[Offcut, ...], LayRequest, Lay]:
+    """The same on as few offcuts as hold it: the largest is left in store first, what is kept for the job last."""
+    for offcut in sorted(offcuts, key=lambda o: (o.is_own, -o.outline.area)):
+        fewer = tuple(o for o in offcuts if o is not offcut)
+        if not fewer and not sheets:
+            break
+        request = _request(asks, fewer, sheets)
+        lay = easy_lay(request)
+        if not lay.unplaced:
+            offcuts, found = fewer, (request, lay)
+    return offcuts, *found
 
 
 def _whole(request: LayRequest) -> Lay | None:

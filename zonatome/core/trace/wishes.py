@@ -81,6 +81,8 @@ def wished(shape: Shape, part: Part, has: Wishes) -> tuple[Shape, tuple[str, ...
             words.append(
                 f"grown by {after[0] - before[0]:.0f} × {after[1] - before[1]:.0f} mm for {wants.buttons.count} buttons"
             )
+        else:
+            words.append("its buttons taken away")
     grid = wants.buttons
     if grid and (words or not any(m.means == "button" for m in made.marks)):
         made = buttoned_shape(made, grid, grid_travel(grid))

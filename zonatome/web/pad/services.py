@@ -210,7 +210,9 @@ def offcuts_for(job: Job) -> list[Offcut]:
     rows = FoamOffcut.objects.filter(used_at=None).exclude(reserved_for__isnull=False, reserved_for__finished_at=None)
     own = FoamOffcut.objects.filter(used_at=None, reserved_for=job)
     found = {row.pk: row for row in (*rows, *own)}
-    return [Offcut(row.pk, row.foam, row.thickness, row.shape()) for row in found.values()]
+    return [
+        Offcut(row.pk, row.foam, row.thickness, row.shape(), row.reserved_for_id == job.pk) for row in found.values()
+    ]
 
 
 def store_left_of(job: Job) -> tuple[int, int]:

@@ -253,7 +253,10 @@ def template(request: BenchRequest, number: int, key: str, place: int, kind: str
     elif kind == "dxf":
         answer = HttpResponse(shape_dxf(shape, pieces=count, units=units), content_type="image/vnd.dxf")
     else:
-        answer = HttpResponse(shape_pdf(shape, paper="A4", pieces=count, units=units), content_type="application/pdf")
+        answer = HttpResponse(
+            shape_pdf(shape, paper=request.GET.get("paper", "a4"), pieces=count, units=units),
+            content_type="application/pdf",
+        )
     answer["Content-Disposition"] = f'attachment; filename="{job.number}-{key}-{cut.layer.sort}-{place + 1}.{kind}"'
     return answer
 
