@@ -25,7 +25,7 @@ VIEWS = [
     ("buy", "/tags/118/lay/1/buy/", "", DESK),
     ("hides", "/cloths/7/", "", DESK),
     ("cut-sheet", "/tags/118/lay/1/cut-sheet/", "", DESK),
-    ("pad", "/tags/119/pad/", "", DESK),
+    ("pad", "/tags/118/pad/seat/", "", DESK),
     ("fasten", "/tags/127/fasten/seat/", "Space " * 10, DESK),
     ("trim", "/tags/123/trim/", "", DESK),
     ("finish", "/tags/122/finish/", "", DESK),

@@ -20,6 +20,7 @@ from zonatome.core.rules import USUAL, Rules
 STEPS = 24
 SAT_WIDE = 340.0  # mm: how wide a sitter presses
 SOFT_EDGE = 0.35  # of a foam's thickness: how far its edge is rounded under the cover
+COILS_RISE = 5  # coils are lashed level in the middle and down toward the rails; other springs lie in an arc
 OUTSIDE = 1.0  # mm that the cover's line lies outside what it covers, so that both are seen
 
 
@@ -180,7 +181,7 @@ def _rise(layer: Layer, x: float, inner: float, reach: float, rules: Rules | Non
     if layer.made.reaches:
         return thick
     wide = reach if layer.sort == "crown" else inner
-    return thick * max(0.0, 1 - (x / wide) ** 2)
+    return thick * max(0.0, 1 - abs(x / wide) ** (COILS_RISE if layer.sort == "coil" else 2))
 
 
 def _at(line: list[Point], x: float) -> float:

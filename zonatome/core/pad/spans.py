@@ -73,13 +73,14 @@ class Webbing:
         return tuple(strap for strap in self.straps if strap.way == way)
 
 
-def webbing(opening: Outline, *, stretch: float = 0.0, rules: Rules = USUAL) -> Webbing:
+def webbing(opening: Outline, *, stretch: float = 0.0, under_coils: bool = False, rules: Rules = USUAL) -> Webbing:
     """Return the straps both ways of an opening, evenly spaced, no gap wider than a strap, interlaced.
 
     `stretch` is the share by which a strap is stretched when it is on (0 for jute, strained hand-tight; elastic 0.07
     to 0.10 on backs, 0.10 to 0.15 on seats): it is cut that much shorter between its marks, and each end takes the
     fold beside it. Source: trade rule of webbing. A strap that would lie half on an edge of the frame which runs along
-    it moves to one side of that edge. Raises BadInput for a stretch out of bounds.
+    it moves to one side of that edge. Under coil springs there is an odd number each way, so that the springs stand on
+    every second crossing, the outer ones among them. Raises BadInput for a stretch out of bounds.
     """
     if not 0 <= stretch <= 0.25:
         raise BadInput("stretch", stretch, "webbing stretched by 0 to 25 %")
@@ -89,14 +90,16 @@ def webbing(opening: Outline, *, stretch: float = 0.0, rules: Rules = USUAL) -> 
     for way in ways:
         turned = opening if way == "deep" else _swapped(opening)
         x0, _, x1, _ = turned.bounds
-        for line, left in enumerate(strap_places(x0, x1, wide, _edges_along(turned, wide))):
+        for line, left in enumerate(strap_places(x0, x1, wide, _edges_along(turned, wide), odd=under_coils)):
             for begins, ends in _ways_through(turned, left, left + wide):
                 drawn = (ends - begins) / (1 + stretch)
                 straps.append(Strap(way, line, left + wide / 2, begins, ends, drawn + 2 * fold, (fold, fold + drawn)))
     return Webbing(tuple(straps), wide, round(rules["strap_staples"]) * 2 * len(straps))
 
 
-def strap_places(low: float, high: float, wide: float, edges: tuple[float, ...] = ()) -> list[float]:
+def strap_places(
+    low: float, high: float, wide: float, edges: tuple[float, ...] = (), *, odd: bool = False
+) -> list[float]:
     """Return where straps begin across an opening from `low` to `high`, in mm, so that no gap is wider than a strap.
 
     n straps leave n + 1 gaps: n wide + (n + 1) wide >= the opening. A strap lies over none of the `edges`: it moves
@@ -107,6 +110,7 @@ def strap_places(low: float, high: float, wide: float, edges: tuple[float, ...] 
     """
     room = high - low
     count = max(1, math.ceil((room - wide) / (2 * wide) - 1e-9))
+    count += odd and count % 2 == 0 and room >= (count + 1) * wide
     for n in range(count, count + len(edges) + 2):
         gap = (room - n * wide) / (n + 1)
         places = [low + gap + k * (wide + gap) for k in range(n)]

@@ -78,6 +78,7 @@ def worked(stack: Stack, frame: Frame, *, role: Role = "seat", weight: float = S
     """
     stack.checked(frame)
     building = _Building(frame, role, rules)
+    building.has_coils = any(layer.sort == "coil" for layer in stack.layers)
     for place, layer in enumerate(stack.layers):
         building.lay(place, layer)
     buttons = button_plan(frame.outline, stack.buttons, pad=stack.thickness()) if stack.buttons else None
@@ -99,6 +100,7 @@ class _Building:
     def __init__(self, frame: Frame, role: Role, rules: Rules) -> None:
         self.frame, self.role, self.rules = frame, role, rules
         self.under, self.soft = frame.outline, 0.0
+        self.has_coils = False
         self.cuts: list[Cut] = []
         self.webbed: Webbing | None = None
         self.sinuous: SinuousPlan | None = None
@@ -116,7 +118,7 @@ class _Building:
         self.cuts.append(ways.get(layer.made.group, self._soft)(place, layer))
 
     def _straps(self, place: int, layer: Layer) -> Cut:
-        self.webbed = webbing(self.frame.opening, stretch=layer.stretch, rules=self.rules)
+        self.webbed = webbing(self.frame.opening, stretch=layer.stretch, under_coils=self.has_coils, rules=self.rules)
         return Cut(place, layer, length=self.webbed.total, count=len(self.webbed.straps))
 
     def _springs(self, place: int, layer: Layer) -> Cut:

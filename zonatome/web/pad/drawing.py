@@ -16,7 +16,7 @@ from zonatome.core.units import Units, format_length
 
 SECTION_WIDE, SECTION_HIGH = 470.0, 250.0  # on paper, without its words
 LEFT, RIGHT, ABOVE, BELOW = 190.0, 120.0, 26.0, 34.0
-SQUARE = 50.0  # mm: squares behind the section
+SQUARES: dict[Units, float] = {"metric": 50.0, "imperial": 50.8}  # mm: squares behind the section
 BETWEEN_NAMES = 19.0  # on paper, from one name to the next
 PLAN = 330.0  # on paper, the longer side
 SHEET = 210.0
@@ -59,12 +59,12 @@ class SectionDrawing:
     rise_low: str
     rise_middle: str
     rise_words: str
-    floor: str
+    square: float
     scale: str
 
 
-def section_drawing(section: Section, units: Units) -> SectionDrawing:
-    """Return the section to one scale both ways, the rail's top at the same height as the foot of the pad."""
+def section_drawing(section: Section, pad: float, units: Units) -> SectionDrawing:
+    """Return the section to one scale both ways; `pad` is what it measures under the cover, mm."""
     low, high = -max(section.thickness, 8.0), max(section.top, 20.0)
     reach = max(section.half, *(abs(x) for x, _ in section.cover), *(abs(x) for x, _ in section.at_rest))
     scale = min(SECTION_WIDE / (2 * reach), SECTION_HIGH / (high - low), 2.2)
@@ -92,15 +92,15 @@ def section_drawing(section: Section, units: Units) -> SectionDrawing:
     return SectionDrawing(
         fixed(wide),
         fixed(tall),
-        _squares(wide - RIGHT + 8, tall, SQUARE * scale, at((0, 0))),
+        _squares(wide - RIGHT + 8, tall, SQUARES[units] * scale, at((0, 0))),
         tuple(lines),
         _names(section, at, units),
         fixed(x),
         fixed(at((0, top))[1]),
         fixed(at((0, 0))[1]),
         fixed((at((0, top))[1] + at((0, 0))[1]) / 2),
-        format_length(top, units, "small"),
-        fixed(at((0, 0))[1]),
+        format_length(pad, units, "small"),
+        SQUARES[units],
         fixed(scale, 4),
     )
 
@@ -231,7 +231,8 @@ def _lines_above(done: Worked, at: Place) -> Iterator[Line]:
         return _closed(map(at, outline.points))
 
     frame = closed(done.frame.outline)
-    yield Line("wood", frame if done.frame.is_board else frame + closed(done.frame.opening))
+    kind = "wood" if done.frame.thickness else "finished"
+    yield Line(kind, frame if done.frame.is_board else frame + closed(done.frame.opening))
     if done.webbed is not None:
         yield from _woven(done.webbed, at)
     if done.sinuous is not None:

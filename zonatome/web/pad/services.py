@@ -15,7 +15,8 @@ from zonatome.core.pad.buying import PadAsk, PadsBought, pads_bought
 from zonatome.core.pad.nest import Offcut, left_of_sheets
 from zonatome.core.pad.stack import Buttons, Frame, Layer, Stack
 from zonatome.core.pad.usual import CUSHION_HEIGHT, Role, role_of, usual_stack
-from zonatome.core.pad.worked import Worked, worked
+from zonatome.core.pad.worked import Worked, worked, zip_length
+from zonatome.core.survey.kinds import ZIP_ROUND
 from zonatome.core.trace.by_tape import Board, disc_shape, trapezoid_shape
 from zonatome.core.trace.restyled import grown_at_edges
 from zonatome.web.jobs.models import Job, JobPart
@@ -61,6 +62,8 @@ def role_of_part(part: JobPart) -> Role:
 def stack_of(part: JobPart) -> Stack:
     """Return the stack that was chosen for a panel, else the usual one. Raises BadInput where the row holds none."""
     stack = read_stack(part.stack) if part.stack is not None else usual_stack(part.job.kind, part.part)
+    if part.stack is None and role_of_part(part) == "cushion":
+        stack = as_high_as(stack, height_of_cushion(part.job))
     grid = part.part.buttons
     size = stack.buttons.size if stack.buttons else BUTTON
     if grid is None:
@@ -71,6 +74,22 @@ def stack_of(part: JobPart) -> Stack:
             grid.rows, grid.columns, grid.diamond, deep=grid.deep, size=size, across=grid.across, down=grid.down
         ),
     )
+
+
+def as_high_as(stack: Stack, height: float) -> Stack:
+    """Return a cushion's stack with its lowest foam as thick as the boxing leaves room for."""
+    foams = [n for n, layer in enumerate(stack.layers) if layer.sort == "foam"]
+    rest = sum(stack.layers[n].thickness for n in foams[1:])
+    if not foams or not 3 <= height - rest <= 300:
+        return stack
+    return stack.changed(foams[0], replace(stack.layers[foams[0]], thickness=height - rest))
+
+
+def zip_of(part: JobPart) -> float | None:
+    """Return the zip of a loose cushion, mm; None for another pad."""
+    if role_of_part(part) != "cushion":
+        return None
+    return zip_length(outline_under(part).width, ZIP_ROUND)
 
 
 def frame_of(part: JobPart, stack: Stack) -> Frame:

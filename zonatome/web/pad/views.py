@@ -136,11 +136,12 @@ def _drawn(request: BenchRequest, part: JobPart, done: Worked) -> dict[str, Any]
     return {
         "part": part,
         "done": done,
-        "cut_through": section_drawing(cut, units),
+        "cut_through": section_drawing(cut, done.sitting.pad, units),
         "plan": plan_drawing(done),
         "cuts": cut_rows(done, part.job.count * part.part.per_furniture, units),
         "spans": span_rows(done, units),
         "role": services.role_of_part(part),
+        "zip": services.zip_of(part),
     }
 
 

@@ -9,6 +9,10 @@ document.addEventListener("alpine:init", () => {
     asking: null,
     held: null,
     pressed: null,
+    init() {
+      const tab = this.$root.querySelector(".pad-tabs [aria-current]");
+      tab?.parentElement.scrollTo({ left: tab.offsetLeft - tab.parentElement.clientWidth / 2 + tab.clientWidth / 2 });
+    },
     form() {
       return this.$root.querySelector("#stack");
     },
