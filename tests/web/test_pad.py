@@ -11,7 +11,7 @@ import pytest
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
-from tests.web.conftest import block, pad, padded_with
+from tests.web.conftest import block, found, pad, padded_with
 from zonatome.core.formats.stack_json import read_stack, write_stack
 from zonatome.core.pad.stack import Buttons, Layer, Stack
 from zonatome.core.pad.usual import usual_stacks
@@ -197,6 +197,30 @@ def test_offcuts_in_store_are_used_first_kept_for_a_tag_and_what_is_left_is_kept
     assert offcut.used_at is not None
     wrong = {"foam-foam": "straw", "foam-thickness": "0", "foam-width": "9 km", "foam-depth": "40"}
     assert bench.post(f"/tags/{stool.number}/pad/foam/keep/", wrong).status_code == 422
+
+
+def test_what_stays_has_its_verdict_and_cautions_are_those_of_what_is_used(bench, wing):
+    found(bench, wing, "filling_thin")
+    at = f"/tags/{wing.number}/pad/seat/change/"
+    bench.post(at, {**sent(wing, "seat"), "act": "usual:kept"})
+    shown = page(bench, wing, "seat")
+    assert "Old pad</b> stays; the survey says:" in shown
+    assert "Crumbling or unknown filling" in shown
+    assert "Springs under tension" not in shown
+    bench.post(at, {**sent(wing, "seat"), "act": "usual:coil"})
+    shown = page(bench, wing, "seat")
+    assert "Springs under tension" in shown
+    assert "Solvent and spray glue" not in shown, "no foam is glued"
+    assert "Fire behaviour" in shown
+
+
+def test_a_pair_is_padded_in_one_go_and_taken_back_from_either_side(bench, wing):
+    bench.post(f"/tags/{wing.number}/pad/inside_arm_left/change/", {**sent(wing, "inside_arm_left"), "act": "keep"})
+    assert part(wing, "inside_arm_right").stack == part(wing, "inside_arm_left").stack is not None
+    assert bench.post(f"/tags/{wing.number}/pad/inside_arm_right/undo/").status_code == 302
+    assert part(wing, "inside_arm_left").stack is part(wing, "inside_arm_right").stack is None
+    quiet = bench.post(f"/tags/{wing.number}/pad/inside_arm_left/undo/", headers={"X-Quiet": "1"})
+    assert (quiet.status_code, quiet.json()["words"]) == (422, "Nothing was changed on this pad.")
 
 
 BAD = [

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 
@@ -52,6 +53,7 @@ BY_STEP: dict[str, tuple[str, ...]] = {
 }
 
 
+BY_MATERIAL = ("spray_glue", "foam_knife")  # of the pad step: said where foam is cut and glued
 WHERE_HANDS_GO = ("survey", "strip", "pad", "finish")
 LAYERS_WITH_SPRINGS = "spring"
 
@@ -64,6 +66,15 @@ def cautions_for(step: str, *, kind_cautions: tuple[str, ...] = (), found: tuple
     """
     own = (*found, *kind_cautions) if step in WHERE_HANDS_GO else ()
     return tuple(CAUTIONS[key] for key in dict.fromkeys((*own, *BY_STEP.get(step, ()))))
+
+
+def cautions_used(cautions: tuple[Caution, ...], used: Iterable[str]) -> tuple[Caution, ...]:
+    """Return a step's cautions with those of what is used in it first, and without those of what is not.
+
+    Of the step's own, only what belongs to no material stands whatever is used: the fire rules.
+    """
+    keys = dict.fromkeys((*used, *(c.key for c in cautions if c.key not in BY_MATERIAL)))
+    return tuple(CAUTIONS[key] for key in keys)
 
 
 def cautions_off(what: str, held: tuple[str, ...], layers: tuple[str, ...], *, is_seat: bool) -> tuple[Caution, ...]:

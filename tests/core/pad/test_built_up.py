@@ -13,7 +13,7 @@ from tests.core.lay.independent import wrong_with
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import outline_of, rectangle
 from zonatome.core.pad.buying import PadAsk, pads_bought
-from zonatome.core.pad.grids import button_plan
+from zonatome.core.pad.grids import button_plan, channel_lines
 from zonatome.core.pad.nest import FoamPiece, Offcut, nest_foam, parted_for_sheet
 from zonatome.core.pad.outlines import foam_outline, grown, wadding_outline
 from zonatome.core.pad.section import section
@@ -201,6 +201,34 @@ def test_offcuts_in_store_are_used_before_a_sheet_is_bought():
     (bought,) = nest_foam(pieces)
     (found,) = nest_foam(pieces, [Offcut(3, "firm", 40.0, rectangle(930, 420))])
     assert (bought.sheets, found.sheets, found.offcuts) == (1, 0, (3,))
+
+
+def test_a_back_is_glued_from_two_offcuts_where_that_saves_a_sheet_and_a_seat_is_not():
+    store = [Offcut(n, "soft", 50.0, rectangle(260, 620)) for n in (1, 2)]
+    (back,) = nest_foam([FoamPiece("Inside back", rectangle(500, 600), 1, "soft", 50.0, "back")], store)
+    assert (back.sheets, back.offcuts) == (0, (1, 2))
+    assert (back.joins[0].at, back.joins[0].is_of_offcuts) == ((250.0,), True)
+    assert wrong_with(back.request, back.lay) == []
+    (seat,) = nest_foam([FoamPiece("Seat", rectangle(500, 600), 1, "soft", 50.0, "seat")], store)
+    assert (seat.sheets, seat.joins) == (1, ())
+
+
+def test_wadding_split_from_a_thicker_one_is_half_as_much_of_that():
+    whole, half = (
+        worked(Stack((Layer("foam", 40), Layer("wadding", 10, split=split))), BOARD) for split in (False, True)
+    )
+    (bought, _), (of_thicker, _) = (pads_bought([PadAsk("s", "S", "stool", w, 4)]).bought for w in (whole, half))
+    assert (bought.what, of_thicker.what) == ("wadding, 10 mm", "wadding, 20 mm")
+    assert of_thicker.amount == pytest.approx(bought.amount / 2)
+
+
+def test_channels_lie_evenly_on_a_panel_and_the_cloth_travels_between_them():
+    plan = channel_lines(rectangle(500, 700), apart=100, deep=20)
+    assert [round(a[0]) for a, _ in plan.lines] == [100, 200, 300, 400]
+    assert plan.cloth_apart == pytest.approx(math.sqrt(100**2 + 4 * 20**2))
+    for apart, deep in ((400, 10), (10, 0), (100, 80)):
+        with pytest.raises(BadInput):
+            channel_lines(rectangle(500, 700), apart=apart, deep=deep)
 
 
 @settings(max_examples=60)

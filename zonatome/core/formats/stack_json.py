@@ -23,6 +23,7 @@ def write_stack(stack: Stack) -> dict[str, Any]:
         "layers": [asdict(layer) for layer in stack.layers],
         "buttons": asdict(stack.buttons) if stack.buttons else None,
         "heights": asdict(stack.heights),
+        "spring_tried": stack.spring_tried,
     }
 
 
@@ -36,6 +37,7 @@ def read_stack(data: Mapping[str, Any]) -> Stack:
         _buttons(told.get("buttons")),
         _heights(told.get("heights")),
         reading.number(told.get("rail", 0.0), "rail", least=0, most=MOST),
+        _yes(told, "spring_tried", "stack"),
     )
 
 
@@ -47,9 +49,7 @@ def _layer(told: dict[str, Any], where: str) -> Layer:
         value = told.get(key)
         return None if value is None else reading.number(value, f"{where}.{key}", least=-MOST, most=MOST)
 
-    kept = told.get("kept", False)
-    if not isinstance(kept, bool):
-        raise BadInput(f"{where}.kept", kept, "true or false")
+    kept, split = _yes(told, "kept", where), _yes(told, "split", where)
     return Layer(
         reading.text(reading.wanted(told, "sort", where), f"{where}.sort", most=20),
         reading.number(reading.wanted(told, "thickness", where), f"{where}.thickness", least=0, most=MOST),
@@ -61,16 +61,22 @@ def _layer(told: dict[str, Any], where: str) -> Layer:
         number("stretch") or 0.0,
         text("way", "deep"),
         text("corner", "cut"),
+        split,
     )
+
+
+def _yes(told: Mapping[str, Any], key: str, where: str) -> bool:
+    value = told.get(key, False)
+    if not isinstance(value, bool):
+        raise BadInput(f"{where}.{key}", value, "true or false")
+    return value
 
 
 def _buttons(value: Any) -> Buttons | None:
     if value is None:
         return None
     told = reading.table(value, "buttons")
-    diamond = told.get("diamond", False)
-    if not isinstance(diamond, bool):
-        raise BadInput("buttons.diamond", diamond, "true or false")
+    diamond = _yes(told, "diamond", "buttons")
 
     def apart(key: str) -> float | None:
         found = told.get(key)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
@@ -109,8 +110,9 @@ def _off_rolls(pads: Sequence[PadAsk], rules: Rules) -> list[Bought]:
     for pad in pads:
         for cut in pad.worked.cuts:
             if cut.made.bought == "roll goods" and not cut.layer.kept and cut.outline is not None:
-                at = (cut.made.name, cut.made.price, cut.layer.thickness)
-                goods.setdefault(at, []).append((cut.outline, pad.pads))
+                halves = 2 if cut.layer.split else 1  # one sheet twice as thick gives two
+                at = (cut.made.name, cut.made.price, cut.layer.thickness * halves)
+                goods.setdefault(at, []).append((cut.outline, math.ceil(pad.pads / halves)))
     found = []
     for (name, price, thickness), pieces in goods.items():
         what = name if name == "hessian" else f"{name}, {thickness:g} mm"

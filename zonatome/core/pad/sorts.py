@@ -21,7 +21,8 @@ class Sort:
 
     `gives` is the rule that says how much of it gives under the cover, empty for what does not; `spans` sorts are
     hung in an opening and need one; `reaches` sorts lie as thick at the edge as in the middle; `sits` sorts are soft
-    enough to sit on. `bought` says in what it is sold, `price` by which rule.
+    enough to sit on. `bought` says in what it is sold, `price` by which rule, `cautions` what to
+    take care of where it is used.
     """
 
     key: str
@@ -37,22 +38,22 @@ class Sort:
     bought: Bought = "roll goods"
     price: str = ""
     held: str = ""
-    caution: str = ""
+    cautions: tuple[str, ...] = ()
 
 
 _ROWS = (
     Sort("webbing", "webbing", "under", 2, 1, 5, spans=True, bought="strap", price="webbing_metre", held="stapled, its ends folded over"),
     Sort("elastic", "elastic webbing", "under", 2, 1, 5, spans=True, bought="strap", price="webbing_metre", held="stretched, stapled, its ends folded over"),
-    Sort("sinuous", "sinuous springs", "springs", 32, 15, 60, spans=True, reaches=False, bought="spring", price="sinuous_spring", held="in clips, two each", caution="springs"),
-    Sort("coil", "coil springs", "springs", 110, 60, 250, spans=True, reaches=False, bought="spring", price="coil_spring", held="sewn to the webbing, lashed", caution="springs"),
+    Sort("sinuous", "sinuous springs", "springs", 32, 15, 60, spans=True, reaches=False, bought="spring", price="sinuous_spring", held="in clips, two each", cautions=("springs",)),
+    Sort("coil", "coil springs", "springs", 110, 60, 250, spans=True, reaches=False, bought="spring", price="coil_spring", held="sewn to the webbing, lashed", cautions=("springs",)),
     Sort("hessian", "hessian", "hessian", 1, 0.5, 5, bought="roll goods", price="hessian_metre", held="stapled, its edge folded"),
     Sort("edge_roll", "edge roll", "roll", 20, 8, 50, reaches=False, bought="edge", price="edge_roll_metre", held="stapled along the edge"),
     Sort("coir", "coir", "filling", 25, 8, 80, gives="give_coir", sits=True, price="coir_metre", held="laid, bridled down"),
     Sort("cotton", "cotton", "filling", 20, 5, 80, gives="give_cotton", sits=True, price="cotton_metre", held="laid, not pulled"),
-    Sort("foam", "foam", "foam", 40, 3, 300, gives="give", sits=True, bought="sheet", held="glued", caution="spray glue"),
-    Sort("crown", "crown of foam", "foam", 20, 5, 100, gives="give", reaches=False, bought="sheet", held="glued under the foam", caution="spray glue"),
+    Sort("foam", "foam", "foam", 40, 3, 300, gives="give", sits=True, bought="sheet", held="glued", cautions=("spray_glue", "foam_knife")),
+    Sort("crown", "crown of foam", "foam", 20, 5, 100, gives="give", reaches=False, bought="sheet", held="glued under the foam", cautions=("spray_glue", "foam_knife")),
     Sort("wadding", "wadding", "wadding", 10, 3, 80, gives="give", price="wadding_metre", held="laid over, not glued under"),
-    Sort("old_pad", "old pad", "old", 40, 3, 300, sits=True, bought="nothing", held="as it was", caution="old filling"),
+    Sort("old_pad", "old pad", "old", 40, 3, 300, sits=True, bought="nothing", held="as it was", cautions=("foam_dust",)),
 )  # fmt: skip
 SORTS: dict[str, Sort] = {row.key: row for row in _ROWS}
 
@@ -112,12 +113,11 @@ class Glue:
     key: str
     name: str
     minutes: float
-    caution: str = ""
 
 
 _GLUES = (
-    Glue("spray", "spray glue", 10, "spray glue"),
-    Glue("contact", "contact glue, brushed", 120, "spray glue"),
+    Glue("spray", "spray glue", 10),
+    Glue("contact", "contact glue, brushed", 120),
     Glue("water", "water-based glue", 720),
 )
 GLUES: dict[str, Glue] = {row.key: row for row in _GLUES}

@@ -29,7 +29,8 @@ class Layer:
     `kept` layers were there and stay: nothing is bought for them. `over` is by how many mm foam stands out beyond what
     it lies on, each side (below 0: stays inside); None: as its school says. `stretch` is the share by which a strap is
     stretched. `way` says whether springs run front to back (`deep`) or `across`, and for an edge roll whether it lies
-    in front (`front`) or all round (`round`). `corner` says how wadding goes round a corner: `cut` or `pinched`.
+    in front (`front`) or all round (`round`). `corner` says how wadding goes round a corner: `cut` or `pinched`;
+    `split` wadding is half of one twice as thick.
     """
 
     sort: str
@@ -42,6 +43,7 @@ class Layer:
     stretch: float = 0.0
     way: str = "deep"
     corner: str = "cut"
+    split: bool = False
 
     def __post_init__(self) -> None:
         """Refuse what no pad has."""
@@ -184,6 +186,7 @@ class Stack:
     buttons: Buttons | None = None
     heights: Heights = Heights()
     rail: float = 0.0
+    spring_tried: bool = False  # one was cut and tried; then the rest may be cut
 
     def checked(self, frame: Frame) -> Stack:
         """Return the stack if it can be built on this frame; BadInput says in a sentence what is in the way."""

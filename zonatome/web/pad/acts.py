@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 from zonatome.core.errors import BadInput
@@ -59,7 +60,7 @@ def _taken(stack: Stack, other: Stack | None) -> Stack:
     """The layers and rails of another stack; heights and buttons stay."""
     if other is None:
         raise BadInput("act", "", "a way to build this pad", words="That way to build it is not there any more.")
-    return Stack(other.layers, stack.buttons or other.buttons, stack.heights, other.rail)
+    return replace(stack, layers=other.layers, buttons=stack.buttons or other.buttons, rail=other.rail)
 
 
 def _remember(part: JobPart, stack: Stack, name: str) -> None:

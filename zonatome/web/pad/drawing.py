@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from zonatome.core.formats.svg_paths import fixed
 from zonatome.core.outline import Outline, Point
+from zonatome.core.pad.grids import ChannelPlan
 from zonatome.core.pad.nest import FoamNest
 from zonatome.core.pad.section import Section
 from zonatome.core.pad.spans import Sinuous, Strap, Webbing
@@ -202,8 +203,12 @@ class PlanDrawing:
     scale: str
 
 
-def plan_drawing(done: Worked) -> PlanDrawing:
-    """Return the frame from above with what hangs in its opening, the foam's outline and the buttons, front below."""
+def plan_drawing(
+    done: Worked, *, joins: Iterable[tuple[Point, Point]] = (), channels: ChannelPlan | None = None
+) -> PlanDrawing:
+    """Return the frame from above with what hangs in its opening, the foam's outline and joins, channels and buttons,
+    front below.
+    """
     outlines = [done.frame.outline, *(c.outline for c in done.cuts if c.made.group == "foam" and c.outline)]
     x0, y0 = min(o.bounds[0] for o in outlines), min(o.bounds[1] for o in outlines)
     x1, y1 = max(o.bounds[2] for o in outlines), max(o.bounds[3] for o in outlines)
@@ -217,15 +222,17 @@ def plan_drawing(done: Worked) -> PlanDrawing:
     return PlanDrawing(
         fixed((x1 - x0) * scale + 2 * margin),
         fixed((y1 - y0) * scale + 2 * margin),
-        tuple(_lines_above(done, at)),
+        tuple(_lines_above(done, at, joins, channels)),
         tuple(dots),
         tuple(numbers),
         fixed(scale, 4),
     )
 
 
-def _lines_above(done: Worked, at: Place) -> Iterator[Line]:
-    """The frame, what hangs in it, the foam's edge, the folds between buttons."""
+def _lines_above(
+    done: Worked, at: Place, joins: Iterable[tuple[Point, Point]], channels: ChannelPlan | None
+) -> Iterator[Line]:
+    """The frame, what hangs in it, the foam's edge and joins, channels, the folds between buttons."""
 
     def closed(outline: Outline) -> str:
         return _closed(map(at, outline.points))
@@ -243,6 +250,10 @@ def _lines_above(done: Worked, at: Place) -> Iterator[Line]:
     for cut in done.cuts:
         if cut.made.group == "foam" and cut.outline is not None:
             yield Line("edge-foam", closed(cut.outline), cut.place)
+    for line in joins:
+        yield Line("join", _open(map(at, line)))
+    if channels is not None:
+        yield from (Line("crease", _open(map(at, line))) for line in channels.lines)
     if done.buttons is not None:
         yield from (Line("crease", _open(map(at, fold))) for fold in done.buttons.folds)
 

@@ -36,6 +36,7 @@ class LayerForm(WorkForm):
     stretch = forms.FloatField(label="Stretched by, %", required=False)
     way = forms.ChoiceField(label="Runs", required=False)
     corner = forms.ChoiceField(label="Corners", choices=CORNERS, required=False)
+    split = forms.BooleanField(label="Split from one twice as thick", required=False)
 
     def __init__(self, *args: Any, made: Sort, **kwargs: Any) -> None:
         """Ask only what belongs to the sort."""
@@ -44,7 +45,7 @@ class LayerForm(WorkForm):
         gone = {"foam", "school", "over", "hardness"} if made.group != "foam" else set()
         gone |= {"school"} if made.key == "crown" else set()
         gone |= {"stretch"} if made.key not in ("webbing", "elastic") else set()
-        gone |= {"corner"} if made.key != "wadding" else set()
+        gone |= {"corner", "split"} if made.key != "wadding" else set()
         gone |= {"way"} if made.key not in WAYS else set()
         for name in gone:
             del self.fields[name]
@@ -89,6 +90,7 @@ class LayerForm(WorkForm):
             (told.get("stretch") or 0.0) / 100,
             told.get("way") or ("front" if self.made.key == "edge_roll" else "deep"),
             told.get("corner") or "cut",
+            bool(told.get("split")),
         )
 
 
@@ -102,6 +104,7 @@ class PadForm(WorkForm):
     table = LengthField(label="Table, underside", most=2000, required=False)
     arms = LengthField(label="Arms, upper side", most=2000, required=False)
     rebate = LengthField(label="Rebate, deep", size="small", most=300, required=False)
+    spring_tried = forms.BooleanField(label="One spring is cut and tried, the rest may be cut", required=False)
     rows = forms.IntegerField(label="Rows", required=False, min_value=0, max_value=30)
     columns = forms.IntegerField(label="In a row", required=False, min_value=0, max_value=30)
     grid = forms.ChoiceField(label="Grid", choices=[("straight", "straight"), ("diamond", "diamond")], required=False)
@@ -173,7 +176,7 @@ class StackForms:
         except BadInput as refusal:
             self.main.refuse(refusal)
             raise
-        return Stack(tuple(layers), buttons, heights, told["rail"] or 0.0)
+        return Stack(tuple(layers), buttons, heights, told["rail"] or 0.0, told["spring_tried"])
 
     def refuse(self, refusal: BadInput) -> None:
         """Show a refusal beside the box it belongs to, or above them all."""
@@ -182,7 +185,11 @@ class StackForms:
 
 
 def _initial(stack: Stack) -> dict[str, Any]:
-    found: dict[str, Any] = {"rail": stack.rail, **{k: getattr(stack.heights, k) for k in PadForm.HEIGHTS}}
+    found: dict[str, Any] = {
+        "rail": stack.rail,
+        "spring_tried": stack.spring_tried,
+        **{k: getattr(stack.heights, k) for k in PadForm.HEIGHTS},
+    }
     if stack.buttons:
         found |= {k: getattr(stack.buttons, k) for k in ("rows", "columns", "across", "down", "deep", "size")}
         found["grid"] = "diamond" if stack.buttons.diamond else "straight"
@@ -201,6 +208,7 @@ def _layer_initial(layer: Layer) -> dict[str, Any]:
         "stretch": round(layer.stretch * 100, 1) if layer.stretch else None,
         "way": layer.way,
         "corner": layer.corner,
+        "split": layer.split,
     }
 
 

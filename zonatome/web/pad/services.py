@@ -7,21 +7,25 @@ from dataclasses import dataclass, replace
 from django.db import transaction
 from django.utils import timezone
 
+from zonatome.core.cautions import Caution, cautions_for, cautions_used
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.stack_json import read_stack, write_stack
 from zonatome.core.joins import WRAPPED
-from zonatome.core.outline import Outline, rectangle
+from zonatome.core.outline import Outline, Point, rectangle
 from zonatome.core.pad.buying import PadAsk, PadsBought, pads_bought
-from zonatome.core.pad.nest import Offcut, left_of_sheets
+from zonatome.core.pad.grids import ChannelPlan, channel_lines
+from zonatome.core.pad.nest import FoamPiece, Offcut, left_of_sheets, parted_for_sheet
 from zonatome.core.pad.stack import Buttons, Frame, Layer, Stack
 from zonatome.core.pad.usual import CUSHION_HEIGHT, Role, role_of, usual_stack
 from zonatome.core.pad.worked import Worked, worked, zip_length
+from zonatome.core.survey.findings import cautions_called
 from zonatome.core.survey.kinds import ZIP_ROUND
 from zonatome.core.trace.by_tape import Board, disc_shape, trapezoid_shape
 from zonatome.core.trace.restyled import grown_at_edges
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.pad.models import FoamOffcut
 from zonatome.web.survey.services import undo_change
+from zonatome.web.survey.verdicts import verdicts_of
 from zonatome.web.trace.boards import board_of
 from zonatome.web.trace.restyle import restyle
 from zonatome.web.trace.services import (
@@ -90,6 +94,51 @@ def zip_of(part: JobPart) -> float | None:
     if role_of_part(part) != "cushion":
         return None
     return zip_length(outline_under(part).width, ZIP_ROUND)
+
+
+def joins_of(part: JobPart, done: Worked) -> list[tuple[Point, Point]]:
+    """Return where a panel's foam is glued together because no sheet is large enough, as lines on its frame."""
+    lines = []
+    for cut in done.cuts:
+        if cut.layer.sort != "foam" or cut.layer.kept or cut.outline is None:
+            continue
+        x0, y0, _, y1 = cut.outline.bounds
+        piece = FoamPiece(part.name, cut.outline, 1, cut.layer.foam, cut.layer.thickness, role_of_part(part))
+        lines += [((x0 + at, y0), (x0 + at, y1)) for at in parted_for_sheet(piece)[1]]
+    return lines
+
+
+def channels_of(part: JobPart, done: Worked) -> ChannelPlan | None:
+    """Return the stitched lines of a panel that has channels, on its frame; None where they do not fit it."""
+    lines = part.part.channels
+    if lines is None:
+        return None
+    try:
+        return channel_lines(done.frame.outline, apart=lines.apart, deep=lines.deep, upright=lines.upright)
+    except BadInput:
+        return None
+
+
+SURVEYED = {"under": "support", "springs": "support", "hessian": "support"}  # else it is the filling
+
+
+def verdict_words(part: JobPart, stack: Stack) -> list[tuple[str, str]]:
+    """Return what the survey says of what was there and stays in a stack: each layer, the verdict in words."""
+    verdicts = verdicts_of(part.job)
+    told = []
+    for layer in stack.layers:
+        if layer.kept:
+            said = verdicts[SURVEYED.get(layer.made.group, "filling")]
+            told.append((layer.name, said.words or "not looked at yet"))
+    return told
+
+
+def cautions_of(job: Job, stack: Stack) -> tuple[Caution, ...]:
+    """Return what to take care of at this step: by what is used, what was found and the furniture's own."""
+    found = cautions_called([f.finding for f in job.findings.all()])
+    usual = cautions_for("pad", kind_cautions=job.kind.cautions, found=tuple(found))
+    used = [key for layer in stack.layers for key in layer.made.cautions if not (layer.kept and key == "spray_glue")]
+    return cautions_used(usual, used)
 
 
 def frame_of(part: JobPart, stack: Stack) -> Frame:

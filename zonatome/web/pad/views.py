@@ -116,6 +116,8 @@ def _pad_context(
         "board_form": board
         or BoardForm(units=units, initial=measured, prefix=f"{part.key}-board", is_round=part.part.form == "disc"),
         "board_open": board is not None or not part.has_board,
+        "verdict": services.verdict_words(part, stack),
+        "step_cautions": services.cautions_of(job, stack),
         "stale": [c.cloth.name for c in job.cloths.all() if cloth_standing(c).is_stale],
         "bought": bought.bought,
         "nests": [(nest, nest_drawing(nest)) for nest in bought.nests],
@@ -137,7 +139,8 @@ def _drawn(request: BenchRequest, part: JobPart, done: Worked) -> dict[str, Any]
         "part": part,
         "done": done,
         "cut_through": section_drawing(cut, done.sitting.pad, units),
-        "plan": plan_drawing(done),
+        "plan": plan_drawing(done, joins=services.joins_of(part, done), channels=services.channels_of(part, done)),
+        "channels": services.channels_of(part, done),
         "cuts": cut_rows(done, part.job.count * part.part.per_furniture, units),
         "spans": span_rows(done, units),
         "role": services.role_of_part(part),

@@ -261,6 +261,7 @@ def set_block(  # noqa: PLR0913 by name: what the tape measured
 
 PADDED = (
     "stack",
+    "stack_past",
     "pad_measured",
     "board_width",
     "board_depth",

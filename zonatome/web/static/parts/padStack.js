@@ -100,6 +100,8 @@ document.addEventListener("alpine:init", () => {
     // a layer's top is dragged in the section, a layer's row in the list
     grip(event) {
       const band = event.target.closest(".pad-cut [data-place]");
+      const button = event.target.closest("[data-button]");
+      if (button) return this.gripButton(event, button);
       const row = event.target.closest(".pad-layer__grip")?.closest(".pad-layer[data-place]");
       if (band) {
         const svg = band.closest("svg");
@@ -113,6 +115,38 @@ document.addEventListener("alpine:init", () => {
       event.preventDefault();
       this.$root.setPointerCapture(event.pointerId);
     },
+    // an outer button is dragged: the whole grid opens or closes with it, about its middle
+    gripButton(event, button) {
+      const svg = button.closest("svg");
+      const all = [...svg.querySelectorAll("[data-button]")].map((each) => [each.cx.baseVal.value, each.cy.baseVal.value]);
+      const middle = [0, 1].map((n) => (Math.min(...all.map((at) => at[n])) + Math.max(...all.map((at) => at[n]))) / 2);
+      const at = [button.cx.baseVal.value - middle[0], button.cy.baseVal.value - middle[1]];
+      const boxes = ["across", "down"].map((name) => this.form().elements[name]);
+      const was = boxes.map((box) => this.inMm(box.value) * (/[a-z"']/.test(box.value) ? 1 : this.perUnit()));
+      this.held = { at, middle, boxes, was };
+      event.preventDefault();
+      this.$root.setPointerCapture(event.pointerId);
+    },
+    // what a bare number in a box of a panel's length is in mm
+    perUnit() {
+      return document.querySelector(".switch [value=imperial][aria-pressed=true]") ? 1 : 10;
+    },
+    pullButton(event) {
+      const { at, middle, boxes, was } = this.held;
+      const to = svgPoint(this.$root.querySelector(".pad-plan"), event); // another one after each drawing
+      for (const n of [0, 1]) {
+        if (Math.abs(at[n]) < 4 || !was[n]) continue; // one in the middle opens nothing
+        boxes[n].value = `${Math.max(40, Math.round((was[n] * (to[n] - middle[n])) / at[n]))} mm`;
+      }
+      this.held.moved = true;
+      this.redraw();
+    },
+    redraw() {
+      this.waiting ??= setTimeout(async () => {
+        await this.draw();
+        this.waiting = null;
+      }, 30);
+    },
     inMm(words) {
       const now = parseFloat(words.replace(",", ".")) || 0;
       const [, whole, top, bottom] = words.match(/^(\d+)?\s*(\d+)\/(\d+)/) ?? [];
@@ -124,16 +158,12 @@ document.addEventListener("alpine:init", () => {
     pull(event) {
       if (!this.held) return;
       if (this.held.row) return this.over(event);
+      if (this.held.middle) return this.pullButton(event);
       const more = (this.held.from - event.clientY) / this.held.scale;
       if (Math.abs(more) < 1 && !this.held.moved) return;
       this.held.moved = true;
       this.held.box.value = `${Math.max(1, Math.round(this.held.thick + more))} mm`;
-      if (!this.waiting) {
-        this.waiting = setTimeout(async () => {
-          await this.draw();
-          this.waiting = null;
-        }, 30);
-      }
+      this.redraw();
     },
     over(event) {
       const under = document.elementFromPoint(event.clientX, event.clientY)?.closest(".pad-layer[data-place]");
