@@ -59,14 +59,15 @@ def section(
     frame: Frame,
     *,
     old: float | None = None,
-    weight: float = SITTER,
+    weight: float | None = SITTER,
     rules: Rules = USUAL,
 ) -> Section:
     """Return the section through the middle of the frame's width.
 
     Springs and crowns rise to their middle along a parabola; other layers lie as thick at the edge, foam rounded there
     a little, all of its thickness where its edge is pulled over. Foam stands out by its school; wadding goes down the
-    sides. `old` is how high the old pad stood above the rail, where somebody knows.
+    sides. `old` is how high the old pad stood above the rail, where somebody knows; `weight`
+    None: nobody sits on it.
     """
     half = frame.outline.height / 2
     drawing = _Drawn(frame, half, rules)
@@ -76,7 +77,7 @@ def section(
         tuple(drawing.bands),
         drawing.cover(),
         tuple(drawing.rest),
-        _sat_on(stack, drawing.floor, weight, rules),
+        _sat_on(stack, drawing.floor, weight, rules) if weight is not None else (),
         tuple((x, old) for x in (-half, half)) if old is not None else (),
         half,
         frame.thickness,

@@ -16,6 +16,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.shape_out import shape_dxf, shape_svg
 from zonatome.core.formats.shape_pdf import shape_pdf
 from zonatome.core.outline import Outline
+from zonatome.core.pad.nest import SAT_ON
 from zonatome.core.pad.section import section
 from zonatome.core.pad.sorts import GLUES, SORTS
 from zonatome.core.pad.usual import usual_stacks
@@ -134,7 +135,8 @@ def _drawn(request: BenchRequest, part: JobPart, done: Worked) -> dict[str, Any]
     units = request.workroom.units
     old = done.sitting.before
     was = old - done.stack.heights.rail_top if old is not None and done.stack.heights.rail_top is not None else None
-    cut = section(done.stack, done.frame, old=was, rules=part.job.rules)
+    weight = done.sitting.weight if services.role_of_part(part) in SAT_ON else None
+    cut = section(done.stack, done.frame, old=was, weight=weight, rules=part.job.rules)
     return {
         "part": part,
         "done": done,
