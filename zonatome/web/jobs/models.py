@@ -255,6 +255,8 @@ class JobPart(models.Model):
     shape: models.JSONField[Any, Any] = models.JSONField(null=True, blank=True)
     shape_way = models.CharField(max_length=20, blank=True)
     shape_pad = models.FloatField(null=True, blank=True)  # what the pad measured when the shape was made for it, mm
+    # the same for the edges that wrap it, which follow by themselves
+    shape_wraps = models.FloatField(null=True, blank=True, editable=False)
     # wishes of the panel that its shape has been grown for
     shape_has = models.JSONField(default=dict, blank=True, editable=False)
     # somebody has said that its top is up, though none was marked on the old cover

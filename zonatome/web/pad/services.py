@@ -31,6 +31,7 @@ from zonatome.web.trace.restyle import restyle
 from zonatome.web.trace.services import (
     board_to_partner,
     keep_shape,
+    partner_of,
     plan_staples,
     redo_block,
     shape_of_part,
@@ -181,7 +182,7 @@ def set_stack(part: JobPart, stack: Stack, *, remembered: bool = True) -> Growth
         if grid != part.part.buttons:  # the furniture says what is buttoned: its shape, its lists follow
             sizes = {"rows": 0} if grid is None else {k: getattr(grid, k) for k in GRID}
             before["furniture"] = restyle(part.job, "buttons", {"part": part.key, **sizes}).words[:120]
-            part.refresh_from_db(fields=["shape", "shape_has", "shape_pad", "pad_measured"])
+            part.refresh_from_db(fields=["shape", "shape_has", "shape_pad", "shape_wraps", "pad_measured"])
         if remembered:
             part.stack_past = [*part.stack_past[1 - MOST_PAST :], before]
         part.stack = write_stack(stack)
@@ -195,17 +196,22 @@ def _follow(part: JobPart, pad: float | None) -> Growth | None:
     part.pad_measured = pad
     part.save()
     board_to_partner(part)
-    if pad is not None and part.shape_pad is not None:
-        edges = _wrapped(part, pad - part.shape_pad)
+    made_for = part.shape_pad if part.shape_wraps is None else part.shape_wraps
+    if pad is not None and made_for is not None:
+        edges = _wrapped(part, pad - made_for)
     if part.shape_way == "block":
         redo_block(part)
     elif shape is not None and part.shape_pad is None:
         # the first pad that is chosen for it is the one that it was made for
-        part.shape_pad = pad
-        part.save(update_fields=["shape_pad"])
+        part.shape_pad = part.shape_wraps = pad
+        part.save(update_fields=["shape_pad", "shape_wraps"])
     elif shape is not None and edges:
-        words = f"{part.name}: grown for its pad"
+        words, sewn_for = f"{part.name}: grown for its pad", part.shape_pad
         keep_shape(part, grown_at_edges(shape, dict(edges)), part.shape_way, words=words)
+        if len(edges) < len(shape.edges):  # the others stay as they were made: the trace step says so
+            part.shape_pad = sewn_for
+            part.shape_wraps = pad
+            JobPart.objects.filter(pk__in=[p.pk for p in (part, partner_of(part)) if p]).update(shape_pad=sewn_for)
     if shape is None:
         return None
     before, after = shape.cut_line, shape_of_part(part).cut_line
@@ -227,7 +233,7 @@ def undo_stack(part: JobPart) -> None:
     with transaction.atomic():
         if last.get("furniture") and [b["words"] for b in part.job.furniture_past[-1:]] == [last["furniture"]]:
             undo_change(part.job)
-            part.refresh_from_db(fields=["shape", "shape_has", "shape_pad", "pad_measured"])
+            part.refresh_from_db(fields=["shape", "shape_has", "shape_pad", "shape_wraps", "pad_measured"])
         part.stack, part.stack_past = last["stack"], past
         _follow(part, last["pad"])
 

@@ -26,7 +26,7 @@ COPIED = (
 
 
 COPIED_OF_A_PART = (
-    "is_there", "shape", "shape_way", "shape_pad", "shape_has", "top_sure", "board_width", "board_depth",
+    "is_there", "shape", "shape_way", "shape_pad", "shape_wraps", "shape_has", "top_sure", "board_width", "board_depth",
     "board_thickness", "board_back",
     "wrap", "pad_measured", "stack", "pitch", "staple_order", "fixings_again",
 )  # fmt: skip

@@ -18,7 +18,7 @@ from zonatome.web.jobs.models import Job, JobPart
 
 MOST_PAST = 30
 FURNITURE = ("furniture", "furniture_past", "furniture_version", "variants", "restyled", "trim_kind", "trim_done")
-KEPT_FIELDS = ("shape", "shape_way", "shape_has", "shape_pad", "cloth_id", "pad_measured", "board_width")
+KEPT_FIELDS = ("shape", "shape_way", "shape_has", "shape_pad", "shape_wraps", "cloth_id", "pad_measured", "board_width")
 
 
 def change_furniture(

@@ -13,6 +13,7 @@ from typing import Any
 from django.db import transaction
 
 from zonatome.core.errors import BadInput
+from zonatome.core.joins import WRAPPED
 from zonatome.core.outline import crossings
 from zonatome.core.survey.furniture import add_part, change_part
 from zonatome.core.survey.kind import SIDES, ButtonGrid, Channels, Kind, Side
@@ -20,7 +21,7 @@ from zonatome.core.survey.restyle import Restyled, buttoned, channelled_panel, o
 from zonatome.core.trace.cushion_panels import cushion_panels
 from zonatome.core.trace.derived import band_from_edge, cushion_of, in_strips
 from zonatome.core.trace.partners import Seam, mended, seams_of
-from zonatome.core.trace.restyled import grown_shape, with_fly
+from zonatome.core.trace.restyled import grown_at_edges, with_fly
 from zonatome.core.trace.shape import MARKS, Mark, Match, Shape
 from zonatome.core.trace.truing import (
     fold,
@@ -211,16 +212,19 @@ def _top(part: JobPart, _: Data) -> str:
 
 def _fits(part: JobPart, _: Data) -> str:
     remember(part.job, [part.key], f"{part.name}: fits the pad")
-    part.shape_pad = part.pad_measured
-    part.save(update_fields=["shape_pad"])
+    part.shape_pad = part.shape_wraps = part.pad_measured
+    part.save(update_fields=["shape_pad", "shape_wraps"])
     return f"{part.name}: kept as it fits."
 
 
 def _grow(part: JobPart, _: Data) -> str:
     if part.pad_measured is None or part.shape_pad is None:
         raise BadInput("pad", None, "a pad that has changed since the shape was made")
-    more = 2 * (part.pad_measured - part.shape_pad)
-    return _kept(part, grown_shape(shape_of_part(part), more, more), f"grown by {more:.0f} mm both ways for its pad")
+    shape = shape_of_part(part)
+    sewn = part.pad_measured - part.shape_pad
+    wrapped = part.pad_measured - (part.shape_pad if part.shape_wraps is None else part.shape_wraps)
+    more = {e.name: wrapped if e.join in WRAPPED else sewn for e in shape.edges}
+    return _kept(part, grown_at_edges(shape, more), f"grown by {sewn:.0f} mm at each edge for its pad")
 
 
 def _pair(part: JobPart, _: Data) -> str:

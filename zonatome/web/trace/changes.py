@@ -13,7 +13,7 @@ from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.survey.services import undo_change
 from zonatome.web.trace.models import ShapeChange
 
-FIELDS = ("shape", "shape_way", "shape_pad", "shape_has", "top_sure")
+FIELDS = ("shape", "shape_way", "shape_pad", "shape_wraps", "shape_has", "top_sure")
 MOST_PAST = 60
 
 
@@ -42,7 +42,8 @@ def change_shapes(job: Job, shapes: Mapping[str, tuple[Shape, str]], words: str)
 
 def put_shape(row: JobPart, shape: Shape, way: str) -> None:
     """Store a shape with its part, and the pad that it is made for."""
-    row.shape, row.shape_way, row.shape_pad = write_piece(shape), way, row.pad_measured
+    row.shape, row.shape_way = write_piece(shape), way
+    row.shape_pad = row.shape_wraps = row.pad_measured
     row.save()
 
 

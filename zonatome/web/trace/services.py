@@ -89,12 +89,8 @@ def keep_shape(part: JobPart, shape: Shape, way: str, *, pair: bool = False, wor
         if partner is not None and partner.key in shapes:
             JobPart.objects.filter(pk=partner.pk).update(shape_has=part.shape_has)
     fresh = JobPart.objects.get(pk=part.pk)
-    part.shape, part.shape_way, part.shape_pad, part.shape_has = (
-        fresh.shape,
-        fresh.shape_way,
-        fresh.shape_pad,
-        fresh.shape_has,
-    )
+    for field in ("shape", "shape_way", "shape_pad", "shape_wraps", "shape_has"):
+        setattr(part, field, getattr(fresh, field))
 
 
 TRACED = ("photo", "file")  # of an old cover, which was buttoned and drawn in already
@@ -125,7 +121,8 @@ def keep_new_shape(part: JobPart, shape: Shape, way: str, *, pair: bool = False)
                 f"{part.name}: {WORDS[way]}",
             )
             fresh = JobPart.objects.get(pk=part.pk)
-            part.shape, part.shape_way, part.shape_pad = fresh.shape, fresh.shape_way, fresh.shape_pad
+            for field in ("shape", "shape_way", "shape_pad", "shape_wraps"):
+                setattr(part, field, getattr(fresh, field))
             return (*words, f"split into {len(strips)} strips for the stripe")
         keep_shape(part, made, way, pair=pair)
     return words
@@ -168,7 +165,8 @@ def wishes_now(part: JobPart) -> None:
         keep_shape(part, made, part.shape_way, words=f"{part.name}: {', '.join(words)}")
     if layer and part.shape_pad is not None:
         part.shape_pad += layer
-        JobPart.objects.filter(pk=part.pk).update(shape_pad=part.shape_pad)
+        part.shape_wraps = part.shape_pad
+        JobPart.objects.filter(pk=part.pk).update(shape_pad=part.shape_pad, shape_wraps=part.shape_wraps)
 
 
 def partner_of(part: JobPart) -> JobPart | None:

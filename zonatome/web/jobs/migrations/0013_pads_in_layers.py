@@ -19,6 +19,7 @@ class Migration(migrations.Migration):
     operations = [
         migrations.AddField("jobpart", "stack", models.JSONField(blank=True, editable=False, null=True)),
         migrations.AddField("jobpart", "stack_past", models.JSONField(blank=True, default=list, editable=False)),
+        migrations.AddField("jobpart", "shape_wraps", models.FloatField(blank=True, editable=False, null=True)),
         migrations.RunPython(in_layers, migrations.RunPython.noop),
         migrations.RemoveField("jobpart", "foam"),
         migrations.RemoveField("jobpart", "wadding"),
