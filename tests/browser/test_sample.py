@@ -50,6 +50,7 @@ VIEWS = [
     "/tags/122/lay/{Gannet, teal}/trial/",
     "/tags/126/lay/",
     "/tags/119/pad/",
+    "/tags/124/pad/seat/",
     "/tags/119/fasten/top/",
     "/tags/127/fasten/seat/",
     "/tags/123/trim/",
