@@ -173,7 +173,8 @@ def _under(floor: list[Point], layer: Layer, reach: float, rules: Rules) -> tupl
         return reach, [(x, _at(floor, x)) for x in _steps(reach)]
     if layer.made.group == "foam":
         reach = max(20.0, reach + (0.0 if layer.school == "rounded" else foam_over(layer, rules)))
-    return reach, [(x, _at(floor, x)) for x in _steps(reach)]
+    places = sorted({*_steps(reach), *(x for x, _ in floor if abs(x) < reach)})  # with the bends of what it lies on
+    return reach, [(x, _at(floor, x)) for x in places]
 
 
 def _rise(layer: Layer, x: float, inner: float, reach: float, rules: Rules | None) -> float:

@@ -9,6 +9,7 @@ from itertools import pairwise
 from typing import Literal
 
 from shapely.geometry import LineString, MultiPolygon, Polygon, box
+from shapely.geometry import Point as ShapelyPoint
 
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, Point
@@ -330,15 +331,17 @@ def coil_springs(opening: Outline, webbed: Webbing, *, wide: float = COIL_WIDE) 
     Lashed from rail to rail along every row both ways and along every diagonal that holds two springs or more. Raises
     BadInput where none fits.
     """
-    columns = _lines_apart([s.at for s in webbed.of("deep")], wide + COIL_APART)
-    rows = _lines_apart([s.at for s in webbed.of("across")], wide + COIL_APART)
     inside = opening.polygon.buffer(-wide / 2)
-    stands = {
-        (c, r): (x, y)
-        for c, x in enumerate(columns)
-        for r, y in enumerate(rows)
-        if inside.covers(LineString([(x, y), (x, y + 1e-6)]))
-    }
+    stands: dict[tuple[int, int], Point] = {}
+    for columns in _lines_apart([s.at for s in webbed.of("deep")], wide + COIL_APART):
+        for rows in _lines_apart([s.at for s in webbed.of("across")], wide + COIL_APART):
+            found = {
+                (c, r): (x, y)
+                for c, x in enumerate(columns)
+                for r, y in enumerate(rows)
+                if inside.covers(ShapelyPoint(x, y))
+            }
+            stands = found if len(found) > len(stands) else stands
     if not stands:
         raise BadInput(
             "opening",
@@ -357,15 +360,17 @@ def coil_springs(opening: Outline, webbed: Webbing, *, wide: float = COIL_WIDE) 
     return CoilPlan(tuple(stands[n] for n in sorted(stands)), wide, tuple(lashed))
 
 
-def _lines_apart(lines: list[float], least: float) -> list[float]:
-    """Every first, second or third of the lines, whichever keeps them that far apart, about the middle."""
+def _lines_apart(lines: list[float], least: float) -> list[list[float]]:
+    """Choices among the lines, each that far from the next: every so many, those about the middle first; last, one."""
     lines = sorted(set(lines))
+    found = []
     for step in range(1, len(lines) + 1):
         rest = (len(lines) - 1) % step
-        taken = lines[rest // 2 :: step]
-        if all(b - a >= least - 1e-6 for a, b in pairwise(taken)):
-            return taken
-    return lines[len(lines) // 2 : len(lines) // 2 + 1]
+        for begin in sorted(range(step), key=lambda n, r=rest: abs(n - r / 2)):  # type: ignore[misc]
+            taken = lines[begin::step]
+            if all(b - a >= least - 1e-6 for a, b in pairwise(taken)):
+                found.append(taken)
+    return found
 
 
 def _groups(stands: dict[tuple[int, int], Point], by: Callable[[int, int], int]) -> list[list[Point]]:
