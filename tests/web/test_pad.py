@@ -22,7 +22,15 @@ from zonatome.web.jobs.models import Job, JobPart, Workroom
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.services import add_cloth, cloth_standing, start_lay
 from zonatome.web.pad.models import FoamOffcut
-from zonatome.web.pad.services import asks_of, bought_of, set_board, set_stack, stack_of, undo_stack
+from zonatome.web.pad.services import (
+    asks_of,
+    bought_of,
+    set_board,
+    set_stack,
+    stack_of,
+    undo_stack,
+    worked_of,
+)
 from zonatome.web.rack.archive import job_from_zip, job_zip
 from zonatome.web.rack.standing import tape_of
 from zonatome.web.trace.services import keep_new_shape, keep_shape, shape_of_part
@@ -321,3 +329,57 @@ def test_a_stack_comes_back_from_its_file():
             for usual in usual_stacks(kind, panel):
                 whole = Stack(usual.stack.layers, Buttons(3, 4, True), usual.stack.heights, usual.stack.rail)
                 assert read_stack(json.loads(json.dumps(write_stack(whole)))) == whole
+
+
+def test_what_is_typed_in_inches_is_kept_in_millimetres_and_shown_in_inches_again(bench, stool, workroom):
+    """By hand: 1 1/2 in of foam is 38.1 mm, 3/8 in of wadding 9.525; a tenth less is 42.86 mm, 1 11/16 in, said to the
+    eighth.
+    """
+    Workroom.objects.update(units="imperial")
+    pad(bench, stool, foam="1 1/2", wadding="3/8 in")
+    assert [layer.thickness for layer in stack_of(part(stool, "seat")).layers] == [38.1, 9.525]
+    shown = page(bench, stool, "seat")
+    assert "1 3/4 in under the cover" in shown
+    assert 'value="1 1/2"' in shown
+    assert " mm" not in shown.split("data-part", 1)[1].split("Foam in store")[0]
+
+
+def test_heights_are_said_beside_the_drawing(bench, stool):
+    """Rail at 40 cm, 45 mm of pad: 44.5 cm, 5 mm lower than before; 20.5 cm below a table at 65, too little."""
+    heights = {"rail_top": "40", "before": "45", "table": "65", "arms": "62", "rebate": "40"}
+    pad(bench, stool, **heights)
+    shown = page(bench, stool, "seat")
+    for words in ("Sits 5 mm lower", "Seat at 44.5 cm, it was 45 cm", "The arms stay 17.5 cm above it"):
+        assert words in shown
+    assert 'class="pad-warn">20.5 cm stay under the table' in shown
+    assert "It stands 5 mm out of its rebate" in shown
+    assert "as it was" in shown
+    assert stack_of(part(stool, "seat")).heights.before == 450
+
+
+def test_what_is_only_tried_is_drawn_and_not_kept(bench, stool):
+    pad(bench, stool)
+    boxes = {"layer0-sort": "foam", "layer0-thickness": "90", "layer1-sort": "wadding", "layer1-thickness": "10"}
+    tried = bench.post(f"/tags/{stool.number}/pad/seat/tried/", boxes, headers={"X-Quiet": "1"})
+    assert tried.status_code == 200
+    assert "90 mm under the cover" in tried.content.decode()
+    assert "<html" not in tried.content.decode()
+    assert stack_of(part(stool, "seat")).layers[0].thickness == 40
+    quiet = bench.post(f"/tags/{stool.number}/pad/seat/change/", boxes, headers={"X-Quiet": "1"})
+    assert (quiet.status_code, "<html" in quiet.content.decode()) == (200, False)
+    assert stack_of(part(stool, "seat")).layers[0].thickness == 90
+
+
+def test_a_wider_strap_and_dearer_foam_of_the_workroom_s_own_rules_reach_every_pad(bench, workroom):
+    """Opening 460 x 450: straps of 50: 5 and 4; of 80: (460 - 80) / 160 = 2.4, so 3, and 2.3, so 3."""
+    job = load_job(hang_tag(title="x", client="y", kind="armchair").number)
+    set_board(part(job, "seat"), board_width=550, board_depth=540, board_thickness=60)
+    webbed = next(u.stack for u in usual_stacks(job.kind, job.kind.part("seat")) if u.key == "webbed")
+    set_stack(part(job, "seat"), webbed)
+    before = {b.what: b for b in bought_of(load_job(job.number)).bought}
+    assert len(worked_of(part(job, "seat")).webbed.straps) == 9
+    Workroom.objects.update(own_rules={"strap": 80.0, "foam_75": 100.0})
+    after = {b.what: b for b in bought_of(load_job(job.number)).bought}
+    assert len(worked_of(part(job, "seat")).webbed.straps) == 6
+    assert after["elastic webbing"].amount < before["elastic webbing"].amount
+    assert after["firm foam, 75 mm"].cost == pytest.approx(100 * 1.15)
