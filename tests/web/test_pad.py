@@ -383,3 +383,17 @@ def test_a_wider_strap_and_dearer_foam_of_the_workroom_s_own_rules_reach_every_p
     assert len(worked_of(part(job, "seat")).webbed.straps) == 6
     assert after["elastic webbing"].amount < before["elastic webbing"].amount
     assert after["firm foam, 75 mm"].cost == pytest.approx(100 * 1.15)
+
+
+def test_pads_that_no_tag_or_panel_has_are_not_found_and_a_bare_undo_says_so(bench, stool):
+    base = f"/tags/{stool.number}/pad/"
+    assert bench.get(f"{base}antlers/").status_code == 404
+    assert bench.get("/tags/9999/pad/").status_code == 404
+    assert bench.post(f"{base}antlers/change/").status_code == 404
+    assert bench.get(f"{base}seat/change/").status_code == 405
+    answer = bench.post(f"{base}seat/undo/", follow=True)
+    assert "Nothing was changed on this pad" in answer.content.decode()
+    assert part(stool, "seat").stack is None
+    assert bench.post(f"{base}foam/99/drop/").status_code == 302
+    assert bench.post(f"{base}foam/take/", {"act": "cut"}).status_code == 302
+    assert not FoamOffcut.objects.exists()
