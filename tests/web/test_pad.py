@@ -347,8 +347,10 @@ def test_what_is_typed_in_inches_is_kept_in_millimetres_and_shown_in_inches_agai
 def test_heights_are_said_beside_the_drawing(bench, stool):
     """Rail at 40 cm, 45 mm of pad: 44.5 cm, 5 mm lower than before; 20.5 cm below a table at 65, too little."""
     heights = {"rail_top": "40", "before": "45", "table": "65", "arms": "62", "rebate": "40"}
-    pad(bench, stool, **heights)
+    pad(bench, stool, sitter="110", **heights)
     shown = page(bench, stool, "seat")
+    assert "A sitter of 110 kg" in shown
+    assert "= 7.7 kPa" in shown, "110 x 9.81 / 0.14 m2"
     for words in ("Sits 5 mm lower", "Seat at 44.5 cm, it was 45 cm", "The arms stay 17.5 cm above it"):
         assert words in shown
     assert 'class="pad-warn">20.5 cm stay under the table' in shown

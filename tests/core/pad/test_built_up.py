@@ -300,7 +300,7 @@ REFUSED = [
     (lambda: sinuous_springs(rectangle(120, 500), crown=30), "120 mm wide"),
     (lambda: grown(rectangle(100, 60), -40), "Nothing is left"),
     (lambda: Stack((Layer("foam", 40),)).dropped(3), "not there any more"),
-    (lambda: sitting(Stack((Layer("foam", 40),)), weight=0), "1 to 300 kg"),
+    (lambda: sitting(Stack((Layer("foam", 40),), sitter=0)), "1 to 300 kg"),
 ]  # fmt: skip
 
 

@@ -54,6 +54,7 @@ def stacks(draw: st.DrawFn) -> Stack:
         draw(heights),
         draw(st.floats(0, 200)),
         draw(st.booleans()),
+        draw(st.floats(1, 300)),
     )
 
 
@@ -81,6 +82,7 @@ ODD = [
     ({"buttons": {"rows": 2, "columns": 2, "diamond": "yes"}}, "diamond"),
     ({"heights": {"before": 9000}}, "before"),
     ({"spring_tried": "yes"}, "spring_tried"),
+    ({"sitter": 0}, "sitter"),
 ]
 
 
@@ -128,7 +130,7 @@ def test_each_layer_lies_on_the_one_below_and_the_cover_lies_over_all(sorts, dee
     assert middle == pytest.approx(thick + 1, abs=3), "its height in the middle is the sum of its layers"
     assert drawn.old == ((-deep / 2, 40), (deep / 2, 40))
     assert all(math.isfinite(v) for line in (drawn.cover, drawn.at_rest, drawn.sat_on) for p in line for v in p)
-    assert not section(stack, frame, weight=None).sat_on
+    assert not section(stack, frame, is_sat_on=False).sat_on
 
 
 @settings(max_examples=60)
@@ -203,6 +205,6 @@ def test_heights_by_hand():
     assert softer.squeezed > sits.squeezed > 0
     typed = sitting(replace(stack, layers=(Layer("foam", 40, hardness=FOAMS["soft"].hardness), Layer("wadding", 10))))
     assert typed.squeezed == softer.squeezed, "the seller's own figure holds"
-    heavier = sitting(stack, weight=110)
+    heavier = sitting(replace(stack, sitter=110))
     assert heavier.squeezed > sits.squeezed
     assert asdict(heavier)["under_sitter"] < sits.under_sitter

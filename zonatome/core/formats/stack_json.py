@@ -8,7 +8,7 @@ from typing import Any
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats import reading
-from zonatome.core.pad.stack import MOST_LAYERS, Buttons, Heights, Layer, Stack
+from zonatome.core.pad.stack import MOST_LAYERS, SITTER, Buttons, Heights, Layer, Stack
 
 FORMAT = "zonatome.stack"
 MOST = 5000.0  # mm: no figure of a pad is larger
@@ -24,6 +24,7 @@ def write_stack(stack: Stack) -> dict[str, Any]:
         "buttons": asdict(stack.buttons) if stack.buttons else None,
         "heights": asdict(stack.heights),
         "spring_tried": stack.spring_tried,
+        "sitter": stack.sitter,
     }
 
 
@@ -38,6 +39,7 @@ def read_stack(data: Mapping[str, Any]) -> Stack:
         _heights(told.get("heights")),
         reading.number(told.get("rail", 0.0), "rail", least=0, most=MOST),
         _yes(told, "spring_tried", "stack"),
+        reading.number(told.get("sitter", SITTER), "sitter", least=1, most=300),
     )
 
 

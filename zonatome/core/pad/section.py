@@ -13,7 +13,7 @@ from shapely.geometry.polygon import orient
 
 from zonatome.core.outline import Point
 from zonatome.core.pad.outlines import CROWN_INSIDE, foam_over
-from zonatome.core.pad.sitting import SITTER, pressure_under, squeeze_share
+from zonatome.core.pad.sitting import pressure_under, squeeze_share
 from zonatome.core.pad.stack import Frame, Layer, Stack
 from zonatome.core.rules import USUAL, Rules
 
@@ -59,15 +59,14 @@ def section(
     frame: Frame,
     *,
     old: float | None = None,
-    weight: float | None = SITTER,
+    is_sat_on: bool = True,
     rules: Rules = USUAL,
 ) -> Section:
     """Return the section through the middle of the frame's width.
 
     Springs and crowns rise to their middle along a parabola; other layers lie as thick at the edge, foam rounded there
     a little, all of its thickness where its edge is pulled over. Foam stands out by its school; wadding goes down the
-    sides. `old` is how high the old pad stood above the rail, where somebody knows; `weight`
-    None: nobody sits on it.
+    sides. `old` is how high the old pad stood above the rail, where somebody knows.
     """
     half = frame.outline.height / 2
     drawing = _Drawn(frame, half, rules)
@@ -77,7 +76,7 @@ def section(
         tuple(drawing.bands),
         drawing.cover(),
         tuple(drawing.rest),
-        _sat_on(stack, drawing.floor, weight, rules) if weight is not None else (),
+        _sat_on(stack, drawing.floor, rules) if is_sat_on else (),
         tuple((x, old) for x in (-half, half)) if old is not None else (),
         half,
         frame.thickness,
@@ -203,9 +202,9 @@ def _roll(half: float, thick: float) -> tuple[Point, ...]:
     return tuple((middle + radius * math.cos(a), radius + radius * math.sin(a)) for a in turns)
 
 
-def _sat_on(stack: Stack, top: list[Point], weight: float, rules: Rules) -> tuple[Point, ...]:
+def _sat_on(stack: Stack, top: list[Point], rules: Rules) -> tuple[Point, ...]:
     """The top under a sitter: foam squeezed in the middle, less toward the edge of what is sat on."""
-    pressure = pressure_under(weight)
+    pressure = pressure_under(stack.sitter)
     deep = sum(
         layer.under_cover(rules) * squeeze_share(pressure, layer.foam_sort.hardness)
         for layer in stack.layers

@@ -10,7 +10,6 @@ from zonatome.core.pad.stack import Heights, Stack
 from zonatome.core.rules import USUAL, Rules
 
 SAT_ON = 0.14  # m2: the middle of what is sat on, 0.12 to 0.16
-SITTER = 75.0  # kg
 STATED_AT = 0.40  # the squeeze at which hardness is stated
 DEEPEST = 0.75  # foam is hardly squeezed further
 ROOM_FOR_LEGS = 250.0  # mm that thighs need under a table
@@ -48,13 +47,14 @@ def pressure_under(weight: float, area: float = SAT_ON) -> float:
 
 @dataclass(frozen=True)
 class Sitting:
-    """How high a seat is: under its cover, under a sitter; against what it was, a table, the arms, its rebate. In mm;
-    None where nobody measured what it would be reckoned from.
+    """How high a seat is: under its cover, under a sitter; against what it was, a table, the arms, its rebate. In mm,
+    kg, kPa; None where nobody measured what it would be reckoned from.
     """
 
     pad: float
     squeezed: float
     weight: float
+    pressure: float
     height: float | None
     before: float | None
     under_sitter: float | None
@@ -83,14 +83,14 @@ class Sitting:
         return self.to_table is not None and self.to_table < ROOM_FOR_LEGS
 
 
-def sitting(stack: Stack, *, weight: float = SITTER, rules: Rules = USUAL) -> Sitting:
+def sitting(stack: Stack, *, rules: Rules = USUAL) -> Sitting:
     """Return how one sits on a stack: the sum of its layers under the cover, on the rail's height where that is known.
 
     Foam alone is reckoned to give under the sitter, by its stated hardness; springs and other fillings give besides.
     """
     heights: Heights = stack.heights
     pad = stack.under_cover(rules)
-    pressure = pressure_under(weight)
+    pressure = pressure_under(stack.sitter)
     squeezed = sum(
         layer.under_cover(rules) * squeeze_share(pressure, layer.foam_sort.hardness)
         for layer in stack.layers
@@ -100,7 +100,8 @@ def sitting(stack: Stack, *, weight: float = SITTER, rules: Rules = USUAL) -> Si
     return Sitting(
         pad,
         squeezed,
-        weight,
+        stack.sitter,
+        pressure,
         height,
         heights.before,
         height - squeezed if height is not None else None,

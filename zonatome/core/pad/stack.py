@@ -18,6 +18,7 @@ from zonatome.core.rules import USUAL, Rules
 
 MOST_LAYERS = 16
 WIDEST_RAIL = 200.0  # mm
+SITTER = 75.0  # kg: the usual sitter
 LEAST_OPENING = 60.0  # mm: below this there is nothing to web
 MITRE = 3.0  # a mitre longer than three times what is added is squared
 
@@ -178,8 +179,8 @@ class Heights:
 
 @dataclass(frozen=True)
 class Stack:
-    """What a panel is padded with: its layers from the wood out; buttons drawn through them; how heavy a sitter is
-    reckoned, kg.
+    """What a panel is padded with: its layers from the wood out; buttons drawn through them; heights, rails; how heavy
+    a sitter is reckoned, kg.
     """
 
     layers: tuple[Layer, ...] = ()
@@ -187,6 +188,7 @@ class Stack:
     heights: Heights = Heights()
     rail: float = 0.0
     spring_tried: bool = False  # one was cut and tried; then the rest may be cut
+    sitter: float = SITTER  # kg
 
     def checked(self, frame: Frame) -> Stack:
         """Return the stack if it can be built on this frame; BadInput says in a sentence what is in the way."""

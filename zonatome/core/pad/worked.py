@@ -10,7 +10,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, rectangle
 from zonatome.core.pad.grids import ButtonPlan, button_plan
 from zonatome.core.pad.outlines import corners_cut, foam_outline, hessian_outline, wadding_outline
-from zonatome.core.pad.sitting import SITTER, Sitting, sitting
+from zonatome.core.pad.sitting import Sitting, sitting
 from zonatome.core.pad.sorts import Group, Sort
 from zonatome.core.pad.spans import (
     CoilPlan,
@@ -71,7 +71,7 @@ class Worked:
         return next((cut for cut in self.cuts if cut.place == place), None)
 
 
-def worked(stack: Stack, frame: Frame, *, role: Role = "seat", weight: float = SITTER, rules: Rules = USUAL) -> Worked:
+def worked(stack: Stack, frame: Frame, *, role: Role = "seat", rules: Rules = USUAL) -> Worked:
     """Return a stack worked out on its frame, from the wood out.
 
     Raises BadInput for what can't be built, in a sentence.
@@ -90,7 +90,7 @@ def worked(stack: Stack, frame: Frame, *, role: Role = "seat", weight: float = S
         building.sinuous,
         building.coils,
         buttons,
-        sitting(stack, weight=weight, rules=rules),
+        sitting(stack, rules=rules),
     )
 
 

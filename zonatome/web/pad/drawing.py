@@ -192,6 +192,15 @@ def _on(line: Iterable[Point], x: float) -> float:
 
 
 @dataclass(frozen=True)
+class FlatCut:
+    """The outline of what is cut flat: foam or wadding, and the place of its layer."""
+
+    kind: str
+    outline: Outline
+    place: int
+
+
+@dataclass(frozen=True)
 class PlanDrawing:
     """The pad from above on paper."""
 
@@ -209,7 +218,7 @@ def plan_drawing(
     """Return the frame from above with what hangs in its opening, the foam's outline and joins, channels and buttons,
     front below.
     """
-    outlines = [done.frame.outline, *(c.outline for c in done.cuts if c.made.group == "foam" and c.outline)]
+    outlines = [done.frame.outline, *(cut.outline for cut in _flat(done))]
     x0, y0 = min(o.bounds[0] for o in outlines), min(o.bounds[1] for o in outlines)
     x1, y1 = max(o.bounds[2] for o in outlines), max(o.bounds[3] for o in outlines)
     scale = PLAN / max(x1 - x0, y1 - y0)
@@ -227,6 +236,16 @@ def plan_drawing(
         tuple(numbers),
         fixed(scale, 4),
     )
+
+
+def _flat(done: Worked) -> list[FlatCut]:
+    """The foam and the wadding that hangs over a pad's sides; round a cushion that is a wrap, which no plan shows."""
+    shown = ("foam", "wadding") if done.frame.thickness else ("foam",)
+    return [
+        FlatCut(c.made.group, c.outline, c.place)
+        for c in done.cuts
+        if c.made.group in shown and c.outline is not None and not (c.layer.kept and c.made.group == "wadding")
+    ]
 
 
 def _lines_above(
@@ -247,9 +266,7 @@ def _lines_above(
         yield from (Line("zigzag", _open(map(at, _bends(spring)))) for spring in done.sinuous.springs)
     if done.coils is not None:
         yield from (Line("twine", _open(map(at, row))) for row in done.coils.rows)
-    for cut in done.cuts:
-        if cut.made.group == "foam" and cut.outline is not None:
-            yield Line("edge-foam", closed(cut.outline), cut.place)
+    yield from (Line(f"edge-{cut.kind}", closed(cut.outline), cut.place) for cut in _flat(done))
     for line in joins:
         yield Line("join", _open(map(at, line)))
     if channels is not None:
@@ -323,7 +340,7 @@ class SheetDrawing:
 def nest_drawing(nest: FoamNest) -> list[SheetDrawing]:
     """Return each offcut and sheet of a nest that something is cut from."""
     found = []
-    store = len(nest.offcuts)
+    store, names = len(nest.offcuts), [piece.id for piece in nest.request.pieces]
     for number, outline in enumerate(nest.panels.outlines):
         placed = nest.on_panel(number)
         if not placed:
@@ -339,8 +356,9 @@ def nest_drawing(nest: FoamNest) -> list[SheetDrawing]:
             lying = placement.on_cloth(nest.request.by_id[placement.piece])
             middle = lying.polygon.representative_point()
             x, y = at((middle.x, middle.y))
+            number_words = str(names.index(placement.piece) + 1)
             pieces.append(
-                {"path": _closed(map(at, lying.points)), "name": placement.piece, "x": fixed(x), "y": fixed(y + 3)}
+                {"path": _closed(map(at, lying.points)), "words": number_words, "x": fixed(x), "y": fixed(y + 4)}
             )
         is_offcut = number < len(nest.panels.outlines) - nest.sheets and store
         found.append(

@@ -10,7 +10,7 @@ from django import forms
 
 from zonatome.core.errors import BadInput
 from zonatome.core.pad.sorts import FOAMS, SCHOOLS, SORTS, Sort
-from zonatome.core.pad.stack import MOST_LAYERS, Buttons, Heights, Layer, Stack
+from zonatome.core.pad.stack import MOST_LAYERS, SITTER, Buttons, Heights, Layer, Stack
 from zonatome.core.units import Units
 from zonatome.web.base.length_forms import LengthField, WorkForm
 
@@ -104,6 +104,7 @@ class PadForm(WorkForm):
     table = LengthField(label="Table, underside", most=2000, required=False)
     arms = LengthField(label="Arms, upper side", most=2000, required=False)
     rebate = LengthField(label="Rebate, deep", size="small", most=300, required=False)
+    sitter = forms.FloatField(label="Sitter, kg", required=False, min_value=10, max_value=300)
     spring_tried = forms.BooleanField(label="One spring is cut and tried, the rest may be cut", required=False)
     rows = forms.IntegerField(label="Rows", required=False, min_value=0, max_value=30)
     columns = forms.IntegerField(label="In a row", required=False, min_value=0, max_value=30)
@@ -113,13 +114,13 @@ class PadForm(WorkForm):
     deep = LengthField(label="Drawn in by", size="small", most=200, zero=True, required=False)
     size = LengthField(label="Button", size="small", most=80, required=False)
 
-    HEIGHTS = ("rail_top", "before", "table", "arms", "rebate")
+    HEIGHTS = ("rail_top", "before", "table", "arms", "rebate")  # as the core has them
     BUTTONS = ("rows", "columns", "grid", "across", "down", "deep", "size")
 
     @property
     def heights(self) -> list[forms.BoundField]:
         """The boxes of the heights."""
-        return [self[name] for name in self.HEIGHTS]
+        return [self[name] for name in (*self.HEIGHTS, "sitter")]
 
     @property
     def buttons(self) -> list[forms.BoundField]:
@@ -176,7 +177,9 @@ class StackForms:
         except BadInput as refusal:
             self.main.refuse(refusal)
             raise
-        return Stack(tuple(layers), buttons, heights, told["rail"] or 0.0, told["spring_tried"])
+        return Stack(
+            tuple(layers), buttons, heights, told["rail"] or 0.0, told["spring_tried"], told["sitter"] or SITTER
+        )
 
     def refuse(self, refusal: BadInput) -> None:
         """Show a refusal beside the box it belongs to, or above them all."""
@@ -188,6 +191,7 @@ def _initial(stack: Stack) -> dict[str, Any]:
     found: dict[str, Any] = {
         "rail": stack.rail,
         "spring_tried": stack.spring_tried,
+        "sitter": f"{stack.sitter:g}",
         **{k: getattr(stack.heights, k) for k in PadForm.HEIGHTS},
     }
     if stack.buttons:

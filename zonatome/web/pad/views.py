@@ -135,8 +135,8 @@ def _drawn(request: BenchRequest, part: JobPart, done: Worked) -> dict[str, Any]
     units = request.workroom.units
     old = done.sitting.before
     was = old - done.stack.heights.rail_top if old is not None and done.stack.heights.rail_top is not None else None
-    weight = done.sitting.weight if services.role_of_part(part) in SAT_ON else None
-    cut = section(done.stack, done.frame, old=was, weight=weight, rules=part.job.rules)
+    is_sat_on = services.role_of_part(part) in SAT_ON
+    cut = section(done.stack, done.frame, old=was, is_sat_on=is_sat_on, rules=part.job.rules)
     return {
         "part": part,
         "done": done,
@@ -145,6 +145,7 @@ def _drawn(request: BenchRequest, part: JobPart, done: Worked) -> dict[str, Any]
         "channels": services.channels_of(part, done),
         "cuts": cut_rows(done, part.job.count * part.part.per_furniture, units),
         "spans": span_rows(done, units),
+        "is_sat_on": is_sat_on,
         "role": services.role_of_part(part),
         "zip": services.zip_of(part),
     }
