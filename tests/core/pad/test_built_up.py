@@ -318,3 +318,15 @@ def test_layers_are_added_where_they_belong_moved_and_dropped():
     assert [one.sort for one in more.moved(3, 0).layers] == ["wadding", "webbing", "hessian", "foam"]
     assert more.moved(1, 3).moved(3, 1) == more
     assert [one.sort for one in more.dropped(0).layers] == ["hessian", "foam", "wadding"]
+
+
+@given(st.floats(1990, 9000), st.floats(200, 980), st.sampled_from(["seat", "back"]))
+def test_what_is_joined_fits_the_sheet_part_by_part_and_nothing_is_lost(wide, deep, role):
+    parts, at = parted_for_sheet(FoamPiece("Seat", rectangle(wide, deep), 1, "medium", 75.0, role))
+    assert len(parts) == len(at) + 1
+    assert sum(part.area for part in parts) == pytest.approx(wide * deep)
+    assert all(part.width <= 1992 and part.height <= 992 for part in parts), "less than a sheet by the blade's way"
+    assert list(at) == sorted(at)
+    if role == "seat":
+        sitters = max(1, round(wide / 500))
+        assert all(min(abs(place - wide * k / n) for n in (sitters, len(parts)) for k in range(n)) < 1 for place in at)
