@@ -13,7 +13,6 @@ SAT_ON = 0.14  # m2: the middle of what is sat on, 0.12 to 0.16
 STATED_AT = 0.40  # the squeeze at which hardness is stated
 DEEPEST = 0.75  # foam is hardly squeezed further
 ROOM_FOR_LEGS = 250.0  # mm that thighs need under a table
-UNDER_ARMS = (150.0, 250.0)  # mm from a seat up to its arms that most elbows like
 
 
 def squeeze_share(pressure: float, hardness: float) -> float:
@@ -66,6 +65,13 @@ class Sitting:
     def higher(self) -> float | None:
         """By how much one sits higher than before; below 0: lower."""
         return None if self.height is None or self.before is None else self.height - self.before
+
+    @property
+    def old_pad(self) -> float | None:
+        """How high the old pad stood above the rail; None where nobody measured both."""
+        if self.height is None or self.before is None:
+            return None
+        return self.before - (self.height - self.pad)
 
     @property
     def lower(self) -> float | None:

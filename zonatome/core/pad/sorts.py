@@ -55,6 +55,7 @@ _ROWS = (
     Sort("wadding", "wadding", "wadding", 10, 3, 80, gives="give", price="wadding_metre", held="laid over, not glued under"),
     Sort("old_pad", "old pad", "old", 40, 3, 300, sits=True, bought="nothing", held="as it was", cautions=("foam_dust",)),
 )  # fmt: skip
+SURVEYED: dict[Group, str] = {"under": "support", "springs": "support", "hessian": "support"}  # else it is the filling
 SORTS: dict[str, Sort] = {row.key: row for row in _ROWS}
 
 

@@ -239,6 +239,15 @@ class Stack:
         self.layer_at(at)
         return replace(self, layers=(*self.layers[:at], layer, *self.layers[at + 1 :]))
 
+    def as_high_as(self, height: float) -> Stack:
+        """Return the stack with its lowest foam as thick as so many mm in all leave room for; itself where none do."""
+        foams = [n for n, layer in enumerate(self.layers) if layer.sort == "foam"]
+        room = height - sum(self.layers[n].thickness for n in foams[1:])
+        made = SORTS["foam"]
+        if not foams or not made.least <= room <= made.most:
+            return self
+        return self.changed(foams[0], replace(self.layers[foams[0]], thickness=room))
+
     def layer_at(self, at: int) -> Layer:
         """Return the layer at a place counted from the wood. Raises BadInput where there is none."""
         if not 0 <= at < len(self.layers):

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from zonatome.core.formats.svg_paths import fixed
 from zonatome.core.outline import Outline, Point
-from zonatome.core.pad.grids import ChannelPlan
+from zonatome.core.pad.grids import LEAST_APART, ChannelPlan
 from zonatome.core.pad.nest import FoamNest
 from zonatome.core.pad.section import Section
 from zonatome.core.pad.spans import Sinuous, Strap, Webbing
@@ -28,11 +28,12 @@ Place = Callable[[Point], Point]  # from the furniture to the paper
 
 @dataclass(frozen=True)
 class Line:
-    """A line or a closed path on paper, what it is, and the number of its layer."""
+    """A line or a closed path on paper, what it is; the number of its layer and how many mm thick that is."""
 
     kind: str
     path: str
     place: int = -1
+    mm: str = ""
 
 
 @dataclass(frozen=True)
@@ -76,12 +77,13 @@ def section_drawing(section: Section, pad: float, units: Units) -> SectionDrawin
 
     lines = [Line("wood", _closed(map(at, wood))) for wood in _wood(section)]
     for band in sorted(section.bands, key=lambda band: band.layer.made.group == "roll"):
+        thick = fixed(band.layer.thickness)
         if band.layer.sort == "sinuous":
-            lines.append(Line("zigzag", _open(map(at, _zigzag(band.points))), band.place))
+            lines.append(Line("zigzag", _open(map(at, _zigzag(band.points))), band.place, thick))
         elif band.layer.sort == "coil":
-            lines += [Line("zigzag", _open(map(at, coil)), band.place) for coil in _coils(band.points)]
+            lines += [Line("zigzag", _open(map(at, coil)), band.place, thick) for coil in _coils(band.points)]
         else:
-            lines.append(Line(band.layer.made.group, _closed(map(at, band.points)), band.place))
+            lines.append(Line(band.layer.made.group, _closed(map(at, band.points)), band.place, thick))
     lines.append(Line("cover", _open(map(at, section.cover))))
     lines.append(Line("rest", _open(map(at, section.at_rest))))
     if section.old:
@@ -202,14 +204,16 @@ class FlatCut:
 
 @dataclass(frozen=True)
 class PlanDrawing:
-    """The pad from above on paper."""
+    """The pad from above on paper; how far buttons stand apart, and may at the least, in mm."""
 
     width: str
     height: str
     lines: tuple[Line, ...]
     dots: tuple[dict[str, str], ...]
     numbers: tuple[dict[str, str], ...]
-    scale: str
+    across: str
+    down: str
+    least: str
 
 
 def plan_drawing(
@@ -234,7 +238,9 @@ def plan_drawing(
         tuple(_lines_above(done, at, joins, channels)),
         tuple(dots),
         tuple(numbers),
-        fixed(scale, 4),
+        fixed(done.buttons.across if done.buttons else 0.0),
+        fixed(done.buttons.down if done.buttons else 0.0),
+        fixed(LEAST_APART),
     )
 
 

@@ -15,13 +15,15 @@ from zonatome.core.outline import Outline, Point, rectangle
 from zonatome.core.pad.buying import PadAsk, PadsBought, pads_bought
 from zonatome.core.pad.grids import ChannelPlan, channel_lines
 from zonatome.core.pad.nest import FoamPiece, Offcut, left_of_sheets, parted_for_sheet
+from zonatome.core.pad.sorts import SURVEYED
 from zonatome.core.pad.stack import Buttons, Frame, Layer, Stack
 from zonatome.core.pad.usual import CUSHION_HEIGHT, Role, role_of, usual_stack
 from zonatome.core.pad.worked import Worked, worked, zip_length
 from zonatome.core.survey.findings import cautions_called
 from zonatome.core.survey.kinds import ZIP_ROUND
-from zonatome.core.trace.by_tape import Board, disc_shape, trapezoid_shape
+from zonatome.core.trace.by_tape import Board
 from zonatome.core.trace.restyled import grown_at_edges
+from zonatome.core.trace.usual import usual_shape
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.pad.models import FoamOffcut
 from zonatome.web.survey.services import undo_change
@@ -38,7 +40,6 @@ from zonatome.web.trace.services import (
 )
 
 MOST_PAST = 40  # changes of a pad that can be taken back
-BUTTON = 22.0  # mm: the usual button
 GRID = ("rows", "columns", "across", "down", "deep", "diamond")
 USUAL_BOARD = 18.0  # mm thick, where nobody measured it
 
@@ -68,9 +69,9 @@ def stack_of(part: JobPart) -> Stack:
     """Return the stack that was chosen for a panel, else the usual one. Raises BadInput where the row holds none."""
     stack = read_stack(part.stack) if part.stack is not None else usual_stack(part.job.kind, part.part)
     if part.stack is None and role_of_part(part) == "cushion":
-        stack = as_high_as(stack, height_of_cushion(part.job))
+        stack = stack.as_high_as(height_of_cushion(part.job))
     grid = part.part.buttons
-    size = stack.buttons.size if stack.buttons else BUTTON
+    size = stack.buttons.size if stack.buttons else Buttons.size
     if grid is None:
         return replace(stack, buttons=None)
     return replace(
@@ -79,15 +80,6 @@ def stack_of(part: JobPart) -> Stack:
             grid.rows, grid.columns, grid.diamond, deep=grid.deep, size=size, across=grid.across, down=grid.down
         ),
     )
-
-
-def as_high_as(stack: Stack, height: float) -> Stack:
-    """Return a cushion's stack with its lowest foam as thick as the boxing leaves room for."""
-    foams = [n for n, layer in enumerate(stack.layers) if layer.sort == "foam"]
-    rest = sum(stack.layers[n].thickness for n in foams[1:])
-    if not foams or not 3 <= height - rest <= 300:
-        return stack
-    return stack.changed(foams[0], replace(stack.layers[foams[0]], thickness=height - rest))
 
 
 def zip_of(part: JobPart) -> float | None:
@@ -118,9 +110,6 @@ def channels_of(part: JobPart, done: Worked) -> ChannelPlan | None:
         return channel_lines(done.frame.outline, apart=lines.apart, deep=lines.deep, upright=lines.upright)
     except BadInput:
         return None
-
-
-SURVEYED = {"under": "support", "springs": "support", "hessian": "support"}  # else it is the filling
 
 
 def verdict_words(part: JobPart, stack: Stack) -> list[tuple[str, str]]:
@@ -156,11 +145,7 @@ def outline_under(part: JobPart) -> Outline:
         return board_of(part).outline
     if part.shape is not None:
         return shape_of_part(part).outline
-    data = part.part
-    if data.form == "disc":
-        return disc_shape("board", data.width, {}).outline
-    above = data.width_above if data.width_above is not None else data.width
-    return trapezoid_shape("board", data.width, above, data.height, {}).outline
+    return usual_shape(part.part).outline
 
 
 def worked_of(part: JobPart, stack: Stack | None = None) -> Worked:
@@ -169,7 +154,7 @@ def worked_of(part: JobPart, stack: Stack | None = None) -> Worked:
     return worked(taken, frame_of(part, taken), role=role_of_part(part), rules=part.job.rules)
 
 
-def set_stack(part: JobPart, stack: Stack, *, remembered: bool = True) -> Growth | None:
+def set_stack(part: JobPart, stack: Stack) -> Growth | None:
     """Take the layers; a cover that wraps the pad grows with it along the edges that wrap it, and only those.
 
     Returns the growth of such a cover. A sewn one stays: the trace step says that it no longer fits. Raises BadInput
@@ -183,8 +168,7 @@ def set_stack(part: JobPart, stack: Stack, *, remembered: bool = True) -> Growth
             sizes = {"rows": 0} if grid is None else {k: getattr(grid, k) for k in GRID}
             before["furniture"] = restyle(part.job, "buttons", {"part": part.key, **sizes}).words[:120]
             part.refresh_from_db(fields=["shape", "shape_has", "shape_pad", "shape_wraps", "pad_measured"])
-        if remembered:
-            part.stack_past = [*part.stack_past[1 - MOST_PAST :], before]
+        part.stack_past = [*part.stack_past[1 - MOST_PAST :], before]
         part.stack = write_stack(stack)
         return _follow(part, stack.at_edge(part.job.rules) + part.part.layer)  # restyling lays a layer on the pad
 

@@ -18,6 +18,8 @@ from zonatome.core.formats.shape_pdf import shape_pdf
 from zonatome.core.outline import Outline
 from zonatome.core.pad.nest import SAT_ON
 from zonatome.core.pad.section import section
+from zonatome.core.pad.sitting import SAT_ON as AREA_SAT_ON
+from zonatome.core.pad.sitting import STATED_AT
 from zonatome.core.pad.sorts import GLUES, SORTS
 from zonatome.core.pad.usual import usual_stacks
 from zonatome.core.pad.worked import Worked
@@ -133,20 +135,20 @@ def _pad_context(
 def _drawn(request: BenchRequest, part: JobPart, done: Worked) -> dict[str, Any]:
     """What is drawn and said of a stack, kept or only tried."""
     units = request.workroom.units
-    old = done.sitting.before
-    was = old - done.stack.heights.rail_top if old is not None and done.stack.heights.rail_top is not None else None
-    is_sat_on = services.role_of_part(part) in SAT_ON
-    cut = section(done.stack, done.frame, old=was, is_sat_on=is_sat_on, rules=part.job.rules)
+    role, channels = services.role_of_part(part), services.channels_of(part, done)
+    is_sat_on = role in SAT_ON
+    cut = section(done.stack, done.frame, old=done.sitting.old_pad, is_sat_on=is_sat_on, rules=part.job.rules)
     return {
         "part": part,
         "done": done,
         "cut_through": section_drawing(cut, done.sitting.pad, units),
-        "plan": plan_drawing(done, joins=services.joins_of(part, done), channels=services.channels_of(part, done)),
-        "channels": services.channels_of(part, done),
+        "plan": plan_drawing(done, joins=services.joins_of(part, done), channels=channels),
+        "channels": channels,
         "cuts": cut_rows(done, part.job.count * part.part.per_furniture, units),
         "spans": span_rows(done, units),
         "is_sat_on": is_sat_on,
-        "role": services.role_of_part(part),
+        "reckoned": {"area": AREA_SAT_ON, "stated_at": STATED_AT},
+        "role": role,
         "zip": services.zip_of(part),
     }
 

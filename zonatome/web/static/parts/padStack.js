@@ -18,6 +18,7 @@ document.addEventListener("alpine:init", () => {
     },
     typed(event) {
       if (event.target.form !== this.form()) return;
+      if (event.isTrusted) delete event.target.dataset.mm; // typed by hand: the drawing says how thick it is
       clearTimeout(this.waiting);
       this.waiting = setTimeout(() => this.draw(), PAUSE);
     },
@@ -90,7 +91,9 @@ document.addEventListener("alpine:init", () => {
       if (!box.matches?.("[name$='-thickness']") || !["ArrowUp", "ArrowDown"].includes(event.key)) return;
       event.preventDefault();
       const by = (event.shiftKey ? 5 : 1) * (event.key === "ArrowUp" ? 1 : -1);
-      box.value = `${Math.max(1, Math.round(this.inMm(box.value) + by))} mm`;
+      const drawn = this.$root.querySelector(`.pad-cut [data-place="${box.name.match(/\d+/)[0]}"]`);
+      box.dataset.mm = Math.max(1, Math.round(Number(box.dataset.mm ?? drawn?.dataset.mm ?? 0) + by));
+      box.value = `${box.dataset.mm} mm`;
       box.dispatchEvent(new Event("input", { bubbles: true }));
     },
     isChanged(box) {
@@ -107,7 +110,7 @@ document.addEventListener("alpine:init", () => {
         const svg = band.closest("svg");
         const box = this.form().elements[`layer${band.dataset.place}-thickness`];
         const scale = Number(svg.dataset.scale) * (svg.getBoundingClientRect().width / svg.viewBox.baseVal.width);
-        this.held = { box, scale, from: event.clientY, thick: this.inMm(box.value), moved: false };
+        this.held = { box, scale, from: event.clientY, thick: Number(band.dataset.mm), moved: false };
       } else if (row) {
         this.held = { row };
         row.classList.add("is-held");
@@ -122,21 +125,17 @@ document.addEventListener("alpine:init", () => {
       const middle = [0, 1].map((n) => (Math.min(...all.map((at) => at[n])) + Math.max(...all.map((at) => at[n]))) / 2);
       const at = [button.cx.baseVal.value - middle[0], button.cy.baseVal.value - middle[1]];
       const boxes = ["across", "down"].map((name) => this.form().elements[name]);
-      const was = boxes.map((box) => this.inMm(box.value) * (/[a-z"']/.test(box.value) ? 1 : this.perUnit()));
-      this.held = { at, middle, boxes, was };
+      const was = [Number(svg.dataset.across), Number(svg.dataset.down)];
+      this.held = { at, middle, boxes, was, least: Number(svg.dataset.least) };
       event.preventDefault();
       this.$root.setPointerCapture(event.pointerId);
     },
-    // what a bare number in a box of a panel's length is in mm
-    perUnit() {
-      return document.querySelector(".switch [value=imperial][aria-pressed=true]") ? 1 : 10;
-    },
     pullButton(event) {
-      const { at, middle, boxes, was } = this.held;
+      const { at, middle, boxes, was, least } = this.held;
       const to = svgPoint(this.$root.querySelector(".pad-plan"), event); // another one after each drawing
       for (const n of [0, 1]) {
         if (Math.abs(at[n]) < 4 || !was[n]) continue; // one in the middle opens nothing
-        boxes[n].value = `${Math.max(40, Math.round((was[n] * (to[n] - middle[n])) / at[n]))} mm`;
+        boxes[n].value = `${Math.max(least, Math.round((was[n] * (to[n] - middle[n])) / at[n]))} mm`;
       }
       this.held.moved = true;
       this.redraw();
@@ -146,14 +145,6 @@ document.addEventListener("alpine:init", () => {
         await this.draw();
         this.waiting = null;
       }, 30);
-    },
-    inMm(words) {
-      const now = parseFloat(words.replace(",", ".")) || 0;
-      const [, whole, top, bottom] = words.match(/^(\d+)?\s*(\d+)\/(\d+)/) ?? [];
-      if (/in|"/.test(words) || document.querySelector(".switch [value=imperial][aria-pressed=true]")) {
-        return (bottom ? Number(whole ?? 0) + top / bottom : now) * (/mm/.test(words) ? 1 : 25.4);
-      }
-      return now * (/cm/.test(words) ? 10 : 1);
     },
     pull(event) {
       if (!this.held) return;
