@@ -192,6 +192,18 @@ HEARD = """() => new Promise((done, failed) => {
 })"""
 
 
+def asked(page: Page, script: str, told: object = None) -> object:
+    """Ask the page that stands in the end: one that is leaving for another is waited for and asked again."""
+    for _ in range(20):
+        page.wait_for_load_state("domcontentloaded")
+        try:
+            return page.evaluate(script, told)
+        except Error as gone:
+            if not re.search("destroyed|navigat|detached", str(gone)):
+                raise
+    raise AssertionError(f"{page.url} leads on and on")
+
+
 @dataclass
 class Keys:
     """A keyboard on which nobody presses a key before the page can hear it: a page that has arrived has not yet run its
@@ -207,15 +219,7 @@ class Keys:
 
     def heard(self) -> None:
         """Wait until the whole page is there and hears keys, whichever page it leads to meanwhile."""
-        for _ in range(20):
-            self.page.wait_for_load_state("domcontentloaded")
-            try:
-                self.page.evaluate(HEARD)
-            except Error as gone:
-                if not re.search("destroyed|navigat|detached", str(gone)):
-                    raise
-            else:
-                return
+        asked(self.page, HEARD)
 
     def type(self, text: str) -> None:
         """Type into what has the focus."""

@@ -11,7 +11,7 @@ from urllib.parse import urlsplit
 
 from playwright.sync_api import Browser, Page, Request, Response
 
-from tests.browser.conftest import AsItWas, Running, Watched, sign_in, watch
+from tests.browser.conftest import AsItWas, Running, Watched, asked, sign_in, watch
 
 DOORS = """() => {
   for (const each of document.querySelectorAll("main details")) each.open = true;
@@ -105,6 +105,7 @@ class Pressed:
     posted: list[str] = field(default_factory=list)
     wrong: list[str] = field(default_factory=list)
     refused: bool = False
+    unanswered: set[Request] = field(default_factory=set)  # what was sent and the pages asked for
 
 
 @dataclass
@@ -140,21 +141,29 @@ class House:
         def asks(request: Request) -> None:
             if request.method == "POST":
                 pressed.posted.append(urlsplit(request.url).path)
+            if request.method == "POST" or request.is_navigation_request():
+                pressed.unanswered.add(request)
+
+        def is_over(request: Request) -> None:
+            pressed.unanswered.discard(request)
 
         def answers(response: Response) -> None:
+            is_over(response.request)
             if response.status >= 400:
                 pressed.wrong.append(f"{response.status} {response.request.method} {urlsplit(response.url).path}")
 
         before = len(self.watched.wrong)
         self.page.on("request", asks)
         self.page.on("response", answers)
+        self.page.on("requestfailed", is_over)
         try:
             yield pressed
-            self.rest()
+            self.rest(pressed)
         finally:
+            self.page.remove_listener("requestfailed", is_over)
             self.page.remove_listener("request", asks)
             self.page.remove_listener("response", answers)
-        said = self.page.evaluate(REFUSED, IN_WORDS)
+        said = asked(self.page, REFUSED, IN_WORDS)
         refused = [w for w in pressed.wrong if w.startswith("4") and not w.startswith(("403", "405", "404")) and said]
         pressed.wrong = [w for w in pressed.wrong if w not in refused]
         pressed.refused = bool(refused)
@@ -162,9 +171,13 @@ class House:
         del self.watched.wrong[before:]
         pressed.wrong += [w for w in console if not (refused and "Failed to load resource" in w)]
 
-    def rest(self) -> None:
-        """Wait until the page that a press leads to is there, and hears keys."""
+    def rest(self, pressed: Pressed) -> None:
+        """Wait until what a press sent is answered, and the page that it leads to is there and hears keys."""
         self.page.wait_for_timeout(60)
+        for _ in range(400):
+            if not pressed.unanswered:
+                break
+            self.page.wait_for_timeout(50)
         self.page.wait_for_load_state("load")
         self.watched.keys.heard()
         self.page.wait_for_timeout(40)

@@ -14,7 +14,7 @@ from urllib.parse import urljoin
 import pytest
 from playwright.sync_api import Error, expect
 
-from tests.browser.conftest import end, start, watch
+from tests.browser.conftest import asked, end, start, watch
 from tests.browser.doors import REFUSED, Door, House, house, kept_as_it_is, pattern
 from tests.browser.test_sample import VIEWS
 
@@ -145,7 +145,7 @@ def test_what_was_typed_stands_there_after_a_refusal(browser, sample, tmp_path):
             with at.watching() as pressed:
                 at.page.evaluate("(n) => document.querySelectorAll('main form[method=post]')[n].requestSubmit()", n)
             assert not pressed.wrong, (path, sort, pressed.wrong)
-            if pressed.posted and at.page.evaluate(REFUSED, ".notice--refused, .box__wrong"):
+            if pressed.posted and asked(at.page, REFUSED, ".notice--refused, .box__wrong"):
                 shown = at.page.evaluate(
                     "[...document.querySelectorAll('main input, main textarea')].map(e => e.value)"
                 )
