@@ -162,6 +162,18 @@ PUSHES: dict[Units, Push] = {
 }
 
 
+def format_size(width: float, height: float, units: Units = "metric", size: Size = "panel") -> str:
+    """Return mm as width × height for reading, the unit once where it is the same.
+
+    >>> format_size(520, 703), format_size(520, 703, "imperial")
+    ('52 × 70.3 cm', '20 1/2 × 27 5/8 in')
+    """
+    first, second = (format_length(v, units, size) for v in (width, height))
+    if first.split()[-1] == second.split()[-1]:
+        first = first.rsplit(" ", 1)[0]
+    return f"{first} × {second}"
+
+
 def said_in(words: str, units: Units) -> str:
     """Return a sentence with its metric lengths in the workroom's unit: `8.0 mm` as it is, or as eighths of an inch.
 

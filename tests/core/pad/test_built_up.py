@@ -14,16 +14,25 @@ from zonatome.core.errors import BadInput
 from zonatome.core.outline import outline_of, rectangle
 from zonatome.core.pad.buying import PadAsk, pads_bought
 from zonatome.core.pad.grids import button_plan, channel_lines
-from zonatome.core.pad.nest import FoamPiece, Offcut, nest_foam, parted_for_sheet
-from zonatome.core.pad.outlines import foam_outline, grown, wadding_outline
+from zonatome.core.pad.nest import (
+    FoamPiece,
+    Offcut,
+    foam_cut_sheet,
+    free_rectangles,
+    left_of_sheets,
+    nest_foam,
+    parted_for_sheet,
+)
+from zonatome.core.pad.outlines import foam_outline, frame_under, grown, wadding_outline
 from zonatome.core.pad.section import section
 from zonatome.core.pad.sitting import pressure_under, sitting, squeeze_share
 from zonatome.core.pad.spans import coil_springs, sinuous_springs, webbing, widest_gap
 from zonatome.core.pad.stack import Buttons, Frame, Heights, Layer, Stack
 from zonatome.core.pad.usual import pads_of, role_of, usual_stacks
-from zonatome.core.pad.worked import worked
-from zonatome.core.survey.kind import Part
+from zonatome.core.pad.worked import worked, worked_as_far_as_it_fits
+from zonatome.core.survey.kind import Channels, Part
 from zonatome.core.survey.kinds import KINDS
+from zonatome.core.trace.by_tape import Board, block_shape, disc_shape, rectangle_shape
 
 openings = st.one_of(stars(), with_arcs(), st.just(NOTCHED))
 WIDE = 50.0
@@ -185,6 +194,19 @@ def test_nested_foam_passes_the_independent_check_and_none_is_left_out(asked):
         assert sum(p.count for p in nest.request.pieces) >= sum(n for _, n, t in small if t == nest.thickness)
 
 
+def test_the_cut_sheet_of_foam_has_each_piece_s_corners_from_its_own_sheet_and_its_button_holes():
+    (nest,) = nest_foam([FoamPiece("Seat", rectangle(496, 396), 8, "firm", 40.0)])
+    sheet = foam_cut_sheet(nest, {"Seat": [(248.0, 198.0)]})
+    assert (len(sheet.rows), nest.sheets, sheet.ground, sheet.has_top) == (8, 1, "sheet", False)
+    for row in sheet.rows:
+        ends, lefts = {round(c.from_end) for c in row.corners}, {round(c.from_left) for c in row.corners}
+        assert {max(ends) - min(ends), max(lefts) - min(lefts)} == {496, 396}
+        assert max(ends) <= 2000
+        assert max(lefts) <= 1000
+        middle = [sum(p[k] for line in row.marks for p in line) / 4 for k in (0, 1)]
+        assert row.outline.polygon.centroid.coords[0] == pytest.approx(tuple(middle), abs=1)
+
+
 def test_a_bench_longer_than_a_sheet_is_joined_between_two_sitters():
     bench = FoamPiece("Seat", rectangle(2600, 420), 1, "medium", 75.0, "seat")
     parts, at = parted_for_sheet(bench)
@@ -223,12 +245,90 @@ def test_wadding_split_from_a_thicker_one_is_half_as_much_of_that():
 
 
 def test_channels_lie_evenly_on_a_panel_and_the_cloth_travels_between_them():
-    plan = channel_lines(rectangle(500, 700), apart=100, deep=20)
+    plan = channel_lines(rectangle(500, 700), Channels(100, 20))
     assert [round(a[0]) for a, _ in plan.lines] == [100, 200, 300, 400]
     assert plan.cloth_apart == pytest.approx(math.sqrt(100**2 + 4 * 20**2))
     for apart, deep in ((400, 10), (10, 0), (100, 80)):
         with pytest.raises(BadInput):
-            channel_lines(rectangle(500, 700), apart=apart, deep=deep)
+            channel_lines(rectangle(500, 700), Channels(apart, deep))
+
+
+@given(st.floats(120, 900), st.floats(120, 900), st.floats(0, 60), st.floats(0, 40), st.floats(0, 100), st.booleans())
+def test_what_a_block_goes_round_is_the_board_that_it_was_made_for(wide, deep, taper, thick, high, is_round):
+    board = Board(wide, wide if is_round else deep, thick, is_round, None if is_round else wide - taper)
+    under = frame_under(block_shape("Seat", board, pad=high), high, thick)
+    assert (under.width, under.height) == pytest.approx((board.outline.width, board.outline.height), abs=0.5)
+    assert under.area == pytest.approx(board.outline.area, rel=0.01)
+    sewn = rectangle_shape("Seat", wide, deep, dict.fromkeys(("top", "left", "bottom", "right"), "sewn"))
+    assert frame_under(sewn, high, thick) == sewn.outline
+
+
+def test_a_bolster_worked_by_hand():
+    """180 through and 600 long: a firm core, 25 of soft foam round it, wadding 10.
+
+    Core: 180 - 2 x 25 = 130, + 9 as a sewn cushion: 139; six discs of 100. Round it 600 x (pi x (139 + 25) + 40) =
+    555.2, then it is 189 through; wadding 600 + 189 over both ends, pi x (189 + 10) + 40 = 665.2.
+    """
+    stack = Stack((Layer("foam", 100, foam="firm", school="cushion"), Layer("foam", 25, foam="soft", school="flush"),
+                   Layer("wadding", 10)))  # fmt: skip
+    end = disc_shape("End", 180, {"bottom": "sewn"}).outline
+    done = worked(stack, Frame(end, 0.0, length=600), role="bolster")
+    core, wrap, wadding = done.cuts
+    assert core.count == 6
+    assert core.size == pytest.approx((139, 139), abs=0.5)
+    assert wrap.size == pytest.approx((600, 555.2), abs=1)
+    assert wadding.size == pytest.approx((789, 665.2), abs=1)
+    cut = section(stack, done.frame)
+    assert cut.top == pytest.approx(180 + 2 * 9 - 2 * 2.5, abs=0.1), "under the cover each gives a tenth"
+    assert len([band for band in cut.bands if band.place == 0]) == 6
+    bought = pads_bought([PadAsk("b", "Bolster", "bolster", done, 2)])
+    firm = next(nest for nest in bought.nests if nest.foam == "firm")
+    assert sum(piece.count for piece in firm.request.pieces) == 12
+
+
+def test_what_is_left_of_a_sheet_by_hand():
+    """A seat of 496 x 396 in the corner of 2000 x 1000, the blade 4 wide: 1500 x 1000 beside it, then 500 x 600."""
+    (nest,) = nest_foam([FoamPiece("Seat", rectangle(496, 396), 1, "firm", 40.0)])
+    left = [(round(o.width), round(o.height)) for _, o in left_of_sheets(nest)]
+    assert left in ([(1500, 1000), (500, 600)], [(1600, 1000), (400, 500)]), "as it was laid, or turned"
+
+
+@settings(max_examples=40)
+@given(
+    st.one_of(st.just(rectangle(2000, 1000)), st.just(NOTCHED), stars()),
+    st.lists(st.tuples(*[st.floats(-600, 1200)] * 2, *[st.floats(60, 700)] * 2), max_size=6),
+)
+def test_what_is_left_lies_on_the_sheet_clear_of_all_pieces_and_of_itself(sheet, pieces):
+    taken = [(x, y, x + wide, y + high) for x, y, wide, high in pieces]
+    left = free_rectangles(sheet, taken, 150)
+    for n, one in enumerate(left):
+        assert min(one.width, one.height) >= 150 - 1e-6
+        assert sheet.polygon.buffer(1e-3).covers(one.polygon)
+        for other in [*(shapely.box(*box) for box in taken), *(o.polygon for o in left[:n])]:
+            assert one.polygon.intersection(other).area < 1e-3
+    areas = [one.area for one in left]
+    assert areas == sorted(areas, reverse=True)
+    assert not taken or len(free_rectangles(sheet, [], 150)) >= bool(left)
+
+
+@settings(max_examples=60)
+@given(stars(), st.floats(0, 120), st.integers(1, 12), st.floats(20, 400))
+def test_a_pad_on_another_frame_is_drawn_as_far_as_it_fits_and_says_what_does_not(outline, rail, rows, apart):
+    chosen = Stack(
+        (Layer("webbing", 2), Layer("foam", 40), Layer("wadding", 10)), Buttons(rows, rows, margin=60.0), rail=rail,
+        channels=Channels(apart, 8),
+    )  # fmt: skip
+    try:
+        done, told = worked(chosen, Frame(outline, 20, rail)), None
+    except BadInput as refusal:
+        done, told = worked_as_far_as_it_fits(chosen, Frame(outline, 20)), refusal
+    whole = worked_as_far_as_it_fits(chosen, Frame(outline, 20))
+    assert (whole.misfit.told if whole.misfit else None) == (told.told if told else None)
+    assert whole.stack == chosen
+    assert [c.size for c in whole.cuts] == [c.size for c in done.cuts]
+    section(whole.stack, whole.frame)
+    asked = pads_bought([PadAsk("seat", "Seat", "seat", whole, 1)])
+    assert [name for name, _ in asked.left_out] == ["Seat"] * bool(told)
 
 
 @settings(max_examples=60)

@@ -37,6 +37,10 @@ ENDING = ParagraphStyle("ending", WORDS, fontSize=8, textColor=SOFT, spaceBefore
 FIRST = ParagraphStyle("first", WORDS, fontSize=9, leading=11, textColor=MADDER)
 NAME = ParagraphStyle("name", WORDS, fontName="Helvetica-Bold", fontSize=9, leading=11)
 CORNERS_A_LINE = 4
+LAST_WORDS = {
+    True: "A cut is final: all there, all the same way, pairs are pairs. Welt last.",
+    False: "Largest first; a long blade held upright, so that the edges are square.",
+}
 WALL_WORDS = 15.0  # points: capitals of 4 mm, read from a metre away
 WALL_NUMBER = 30.0
 WALL_COLUMNS = 2
@@ -45,8 +49,9 @@ WALL_COLUMNS = 2
 def how_to_read(sheet: CutSheet) -> str:
     """Return the words that say from where the distances of a sheet are taken."""
     end, side = sheet.read_from
-    stand = "Each panel lies as drawn" if sheet.on_panels else "Stand at the squared end and look up the roll"
-    return f"{stand}: distances are from {end} / from {side}. Arrows point to the top."
+    stand = f"Each {sheet.ground} lies as drawn" if sheet.on_panels else "Stand at the squared end and look up the roll"
+    arrows = " Arrows point to the top." if sheet.has_top else ""
+    return f"{stand}: distances are from {end} / from {side}.{arrows}"
 
 
 @dataclass(frozen=True)
@@ -82,7 +87,7 @@ def cut_sheet_pdf(sheet: CutSheet, head: SheetHead, *, units: Units) -> bytes:
         Spacer(0, 1),
         PageBreak(),  # the drawing has the first page to itself
         _rows(sheet, page[0] - 2 * MARGIN, units),
-        Paragraph("A cut is final: all there, all the same way, pairs are pairs. Welt last.", ENDING),
+        Paragraph(LAST_WORDS[sheet.has_top], ENDING),
     ]
     document.build(story, onFirstPage=drawing, onLaterPages=table)
     return content.getvalue()
@@ -95,7 +100,7 @@ def _rows(sheet: CutSheet, width: float, units: Units) -> LongTable:
         at = ", ".join(format_length(c, units, "sheet") for c in sheet.cross_cuts)
         rows.append(["", "", Paragraph(f"Right across first, at {at}", FIRST), ""])
     for row in sheet.rows:
-        name = escape(_name_of(row, panels=sheet.on_panels))
+        name = escape(_name_of(row, sheet))
         rows.append([_tick_box(), str(row.number), Paragraph(name, NAME), _corners(row, units)])
     looks = [
         ("FONT", (0, 0), (-1, 0), "Helvetica-Bold", 9),
@@ -112,8 +117,8 @@ def _rows(sheet: CutSheet, width: float, units: Units) -> LongTable:
     return LongTable(rows, colWidths=[*COLUMNS, width - sum(COLUMNS)], style=looks, repeatRows=1, splitByRow=1)
 
 
-def _name_of(row: CutRow, *, panels: bool) -> str:
-    return f"{row.name}, panel {row.panel + 1}" if panels else row.name
+def _name_of(row: CutRow, sheet: CutSheet) -> str:
+    return f"{row.name}, {sheet.ground} {row.panel + 1}" if sheet.on_panels else row.name
 
 
 def _corners(row: CutRow, units: Units) -> str:
@@ -177,7 +182,7 @@ def _drawing(
     canvas.setStrokeColor(INK)
     canvas.setLineWidth(0.7)
     for row in sheet.rows:
-        _outline(canvas, row, left, base, scale, numbers=numbers)
+        _outline(canvas, row, left, base, scale, numbers=numbers, has_top=sheet.has_top)
     return float(base)
 
 
@@ -203,7 +208,9 @@ def _ruler(
         at += step
 
 
-def _outline(canvas: Canvas, row: CutRow, left: float, base: float, scale: float, *, numbers: bool = False) -> None:
+def _outline(
+    canvas: Canvas, row: CutRow, left: float, base: float, scale: float, *, numbers: bool = False, has_top: bool = True
+) -> None:
     canvas.setFillColor(colors.white)
     _filled(canvas, row.outline.points, left, base, scale)
     for mark in row.marks:
@@ -220,7 +227,7 @@ def _outline(canvas: Canvas, row: CutRow, left: float, base: float, scale: float
         cy -= size * 0.3
     canvas.setFont("Helvetica-Bold", max(4.0, size))
     canvas.drawCentredString(cx, cy + (2 if not row.is_strip else -2), label)
-    if not row.is_strip and min(wide, high) > (70 if numbers else 24):
+    if has_top and not row.is_strip and min(wide, high) > (70 if numbers else 24):
         canvas.saveState()
         canvas.translate(cx, cy - 8)
         canvas.rotate(row.turn_degrees)
@@ -264,7 +271,7 @@ def wall_sheet_pdf(sheet: CutSheet, head: SheetHead, *, units: Units) -> bytes:
         canvas.drawString(MARGIN, MARGIN, how_to_read(sheet))
         for n, row in enumerate(sheet.rows[start : start + WALL_COLUMNS * per_column]):
             x, at = MARGIN + (n // per_column) * wide, top - (n % per_column + 0.6) * 2 * line
-            _wall_row(canvas, row, x, at, wide, units, panels=sheet.on_panels)
+            _wall_row(canvas, row, _name_of(row, sheet), (x, at, wide), units)
     canvas.showPage()
     canvas.save()
     return content.getvalue()
@@ -286,15 +293,16 @@ def wall_pages(count: int, first: float, others: float, row: float) -> list[tupl
     return pages
 
 
-def _wall_row(canvas: Canvas, row: CutRow, x: float, y: float, wide: float, units: Units, *, panels: bool) -> None:
-    """A number in large, the name, and under it where the piece begins and ends."""
+def _wall_row(canvas: Canvas, row: CutRow, name: str, place: tuple[float, float, float], units: Units) -> None:
+    """A number in large, the name, and under it where the piece begins and ends; `place` is x, y and how wide."""
+    x, y, wide = place
     canvas.setFillColor(INK)
     canvas.setStrokeColor(INK)
     canvas.rect(x, y - 2, 7 * mm, 7 * mm)
     canvas.setFont("Helvetica-Bold", WALL_NUMBER * 0.8)
     canvas.drawRightString(x + 26 * mm, y, str(row.number))
     canvas.setFont("Helvetica-Bold", WALL_WORDS + 3)
-    canvas.drawString(x + 30 * mm, y + 1, _name_of(row, panels=panels)[:44])
+    canvas.drawString(x + 30 * mm, y + 1, name[:44])
     ends, lefts = [c.from_end for c in row.corners], [c.from_left for c in row.corners]
     near, far, left, right = (format_length(v, units, "sheet") for v in (min(ends), max(ends), min(lefts), max(lefts)))
     canvas.setFont("Helvetica", WALL_WORDS)

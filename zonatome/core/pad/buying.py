@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from zonatome.core.outline import Outline
-from zonatome.core.pad.nest import FoamNest, FoamPiece, Offcut, nest_foam, off_the_roll
+from zonatome.core.pad.nest import FOAM_SHEET, FoamNest, FoamPiece, Offcut, nest_what_can_be, off_the_roll
 from zonatome.core.pad.sorts import FOAMS
 from zonatome.core.pad.usual import Role
 from zonatome.core.pad.worked import Worked
@@ -47,10 +47,11 @@ class Bought:
 
 @dataclass(frozen=True)
 class PadsBought:
-    """What all pads of a job take: the amounts, the foam's nests."""
+    """What all pads of a job take: the amounts, the foam's nests; and what is not among them, each with why."""
 
     bought: tuple[Bought, ...]
     nests: tuple[FoamNest, ...]
+    left_out: tuple[tuple[str, str], ...] = ()
 
 
 def foam_pieces(pads: Iterable[PadAsk]) -> tuple[FoamPiece, ...]:
@@ -62,15 +63,17 @@ def foam_pieces(pads: Iterable[PadAsk]) -> tuple[FoamPiece, ...]:
             name = pad.name if len(foams) == 1 else f"{pad.name}, {cut.layer.name} {cut.layer.thickness:g}"
             outline = cut.outline
             assert outline is not None  # noqa: S101  # asked for just above
-            found.append(FoamPiece(name, outline, pad.pads, cut.layer.foam, cut.layer.thickness, pad.role))
+            found.append(FoamPiece(name, outline, pad.pads * cut.count, cut.layer.foam, cut.layer.thickness, pad.role))
     return tuple(found)
 
 
 def pads_bought(pads: Sequence[PadAsk], offcuts: Iterable[Offcut] = (), rules: Rules = USUAL) -> PadsBought:
     """Return what the pads of a whole job take to buy, kept layers left out, foam from the store first."""
-    nests = nest_foam(foam_pieces(pads), offcuts)
+    nests, refused = nest_what_can_be(foam_pieces(pads), offcuts)
+    left_out = [(pad.name, pad.worked.misfit.told) for pad in pads if pad.worked.misfit is not None]
+    left_out += [(what, refusal.told) for what, refusal in refused]
     found = [*_by_length(pads, rules), *_off_rolls(pads, rules), *(_sheets(nest, rules) for nest in nests)]
-    return PadsBought(tuple(b for b in found if b.amount > 0), nests)
+    return PadsBought(tuple(b for b in found if b.amount > 0), nests, tuple(left_out))
 
 
 def _by_length(pads: Sequence[PadAsk], rules: Rules) -> list[Bought]:
@@ -122,7 +125,10 @@ def _off_rolls(pads: Sequence[PadAsk], rules: Rules) -> list[Bought]:
 
 def _sheets(nest: FoamNest, rules: Rules) -> Bought:
     made = FOAMS[nest.foam]
-    note = "sheets of 200 x 100 cm" + (f", {len(nest.offcuts)} from the store besides" if nest.offcuts else "")
+    wide, high = (side / 10 for side in FOAM_SHEET)
+    note = f"sheets of {wide:g} x {high:g} cm" + (
+        f", {len(nest.offcuts)} from the store besides" if nest.offcuts else ""
+    )
     what = f"{made.name} foam, {nest.thickness:g} mm"
     return Bought(what, nest.sheets, "sheets", sheet_price(nest.thickness, rules) * made.dearer, note)
 

@@ -11,11 +11,12 @@ from shapely.geometry import Point as ShapelyPoint
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, Point
 from zonatome.core.pad.stack import Buttons
-from zonatome.core.survey.kind import ButtonGrid
-from zonatome.core.survey.restyle import button_travel, grid_travel
+from zonatome.core.survey.kind import ButtonGrid, Channels
+from zonatome.core.survey.restyle import button_travel, channels_fit, grid_travel
 
 MOST_BUTTONS = 200
 LEAST_APART = 40.0  # mm: closer buttons leave nothing to fold between
+MOST_CHANNELS = 60
 LEAST_MARGIN = 25.0  # mm from a button to the panel's edge
 
 
@@ -126,30 +127,33 @@ def _whole(key: str, count: int) -> None:
 
 @dataclass(frozen=True)
 class ChannelPlan:
-    """The stitched lines of channels, and what the cloth takes for them across; mm."""
+    """The stitched lines of channels, how far apart they come out, and what the cloth takes for each; mm."""
 
     lines: tuple[tuple[Point, Point], ...]
     apart: float
     cloth_apart: float
 
 
-def channel_lines(outline: Outline, *, apart: float, deep: float, upright: bool = True) -> ChannelPlan:
-    """Return parallel stitched lines on a panel, evenly about its middle. Raises BadInput for fewer than two."""
+def channel_lines(outline: Outline, channels: Channels) -> ChannelPlan:
+    """Return parallel stitched lines on a panel, a whole number of channels evenly about its middle.
+
+    The cloth travels sqrt(s² + 4 d²) over a channel s wide drawn d deep. Source: trade rule. Raises BadInput for fewer
+    than two channels, for more than 60, and for lines too narrow or too deep.
+    """
     x0, y0, x1, y1 = outline.bounds
-    low, high = (x0, x1) if upright else (y0, y1)
-    count = round((high - low) / apart) if apart > 0 else 0
-    if not 2 <= count <= 60 or apart < 20 or not 0 <= deep <= apart / 2:
-        raise BadInput(
-            "apart", apart, f"channels 20 to {(high - low) / 2:.0f} mm apart, drawn no deeper than half of that"
-        )
+    low, high = (x0, x1) if channels.upright else (y0, y1)
+    channels_fit(high - low, channels.apart, channels.deep)
+    count = round((high - low) / channels.apart)
+    if count > MOST_CHANNELS:
+        raise BadInput("apart", channels.apart, f"at most {MOST_CHANNELS} channels on a panel")
     step = (high - low) / count
     lines = []
     for k in range(1, count):
         at = low + k * step
-        line = LineString([(at, y0 - 1), (at, y1 + 1)] if upright else [(x0 - 1, at), (x1 + 1, at)])
+        line = LineString([(at, y0 - 1), (at, y1 + 1)] if channels.upright else [(x0 - 1, at), (x1 + 1, at)])
         met = line.intersection(outline.polygon)
         for part in getattr(met, "geoms", [met]):
             if isinstance(part, LineString) and part.length > LEAST_MARGIN:
                 a, b = part.coords[0], part.coords[-1]
                 lines.append(((float(a[0]), float(a[1])), (float(b[0]), float(b[1]))))
-    return ChannelPlan(tuple(lines), step, button_travel(step, deep))
+    return ChannelPlan(tuple(lines), step, button_travel(step, channels.deep))

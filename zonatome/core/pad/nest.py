@@ -3,18 +3,23 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from shapely.geometry import LineString
+from shapely.geometry import box as box_of
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import split
+from shapely.prepared import PreparedGeometry
+from shapely.prepared import prep as prepared
 
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.request import Lay, LayRequest, Panels, PieceAsk, Placement, Roll
-from zonatome.core.outline import Outline, outline_of, rectangle
+from zonatome.core.lay.table.cut_sheet import CutSheet, cut_sheet
+from zonatome.core.outline import Outline, Point, outline_of, rectangle
+from zonatome.core.pad.sorts import FOAMS
 from zonatome.core.pad.usual import Role
 
 FOAM_SHEET = (2000.0, 1000.0)  # mm: the usual foam sheet
@@ -23,6 +28,10 @@ KERF = 4.0  # mm between two pieces of foam: the blade, and a hand
 QUARTERS = (0.0, 90.0, 180.0, 270.0)
 SITTER_WIDE = 500.0  # mm of a bench for each sitter: a join lies between two
 MOST_SHEETS = 40
+LEAST_KEPT = 150.0  # mm: a smaller piece of foam is not worth its place in the store
+HAIR = 1e-6  # mm
+CROSS = 8.0  # mm: half of the cross that marks a button hole
+MOST_CORNERS = 40  # of an offcut by whose corners what is left is looked for
 TRIED = 0.35  # seconds that a search is given before one sheet more is bought
 SAT_ON: tuple[Role, ...] = ("seat", "stool", "cushion")
 
@@ -94,14 +103,28 @@ def nest_foam(pieces: Iterable[FoamPiece], offcuts: Iterable[Offcut] = ()) -> tu
     A piece larger than a sheet is joined, glued edge to edge, where no sitter sits on the join. Raises BadInput for
     a piece that no few joins make, and for more foam than 40 sheets hold.
     """
+    nests, refused = nest_what_can_be(pieces, offcuts)
+    for _, refusal in refused:
+        raise refusal
+    return nests
+
+
+def nest_what_can_be(
+    pieces: Iterable[FoamPiece], offcuts: Iterable[Offcut] = ()
+) -> tuple[tuple[FoamNest, ...], tuple[tuple[str, BadInput], ...]]:
+    """Return the same as far as it can be done, and what could not: foam of which sort and thickness, and why."""
     groups: dict[tuple[str, float], list[FoamPiece]] = {}
     for piece in pieces:
         groups.setdefault((piece.foam, piece.thickness), []).append(piece)
     in_store = tuple(offcuts)
-    return tuple(
-        _nested(foam, thickness, tuple(group), tuple(o for o in in_store if (o.foam, o.thickness) == (foam, thickness)))
-        for (foam, thickness), group in sorted(groups.items(), key=lambda one: (-one[0][1], one[0][0]))
-    )
+    nests, refused = [], []
+    for (foam, thickness), group in sorted(groups.items(), key=lambda one: (-one[0][1], one[0][0])):
+        same = tuple(o for o in in_store if (o.foam, o.thickness) == (foam, thickness))
+        try:
+            nests.append(_nested(foam, thickness, tuple(group), same))
+        except BadInput as refusal:
+            refused.append((f"{FOAMS[foam].name} foam, {thickness:g} mm", refusal))
+    return tuple(nests), tuple(refused)
 
 
 @lru_cache(maxsize=128)
@@ -274,13 +297,74 @@ def off_the_roll(pieces: tuple[tuple[Outline, int], ...], width: float = WADDING
     return length + too_wide / width
 
 
-def left_of_sheets(nest: FoamNest, *, least: float = 150.0) -> tuple[tuple[int, float, float], ...]:
-    """Return what is left of each panel behind its last piece, from `least` mm on: panel number, length and width."""
+def left_of_sheets(nest: FoamNest, *, least: float = LEAST_KEPT) -> tuple[tuple[int, Outline], ...]:
+    """Return what is left of each panel that something is cut from: its number, and rectangles of at least `least` mm
+    both ways, the largest first, none over another, clear of all pieces by the blade.
+    """
     found = []
     for number, outline in enumerate(nest.panels.outlines):
-        laid = [p.on_cloth(nest.request.by_id[p.piece]).bounds[2] for p in nest.on_panel(number)]
+        laid = [p.on_cloth(nest.request.by_id[p.piece]).bounds for p in nest.on_panel(number)]
         if laid:
-            long_, wide = outline.bounds[2] - max(laid), outline.height
-            if long_ >= least:
-                found.append((number, long_, wide))
+            taken = [(x0 - KERF, y0 - KERF, x1 + KERF, y1 + KERF) for x0, y0, x1, y1 in laid]
+            found += [(number, left) for left in free_rectangles(outline, taken, least)]
     return tuple(found)
+
+
+def foam_cut_sheet(nest: FoamNest, holes: Mapping[str, Sequence[Point]] | None = None) -> CutSheet:
+    """Return where every corner of the foam lies on its sheet, largest pieces first; `holes` are a piece's button holes
+    in its own frame, marked by a cross.
+    """
+    marks = {
+        key: tuple(line for x, y in at for line in (((x - CROSS, y), (x + CROSS, y)), ((x, y - CROSS), (x, y + CROSS))))
+        for key, at in (holes or {}).items()
+    }
+    return replace(cut_sheet(nest.request, nest.lay, {}, marks), ground="sheet", has_top=False)
+
+
+Box = tuple[float, float, float, float]
+
+
+def free_rectangles(outline: Outline, taken: Sequence[Box], least: float) -> list[Outline]:
+    """Return rectangles inside an outline that meet none of the boxes, each at least `least` mm wide and high: the
+    largest, then the largest of what remains.
+    """
+    sheet = prepared(outline.polygon.buffer(HAIR))
+    boxes, found = list(taken), []
+    while (best := _largest_free(outline, sheet, boxes, least)) is not None:
+        x0, y0, x1, y1 = best
+        found.append(rectangle(x1 - x0, y1 - y0).moved(*_middle(best)))
+        boxes.append(best)
+    return found
+
+
+def _middle(box: Box) -> Point:
+    """By how much a rectangle about the origin is moved to lie there."""
+    at = rectangle(box[2] - box[0], box[3] - box[1]).bounds
+    return box[0] - at[0], box[1] - at[1]
+
+
+def _largest_free(outline: Outline, sheet: PreparedGeometry, boxes: Sequence[Box], least: float) -> Box | None:
+    """The largest rectangle between lines on which an edge of the sheet or of a box lies; None where all are less."""
+    corners = [*outline.points] if len(outline.points) <= MOST_CORNERS else []
+    x0, y0, x1, y1 = outline.bounds
+    across = sorted({x0, x1, *(x for x, _ in corners), *(x for box in boxes for x in (box[0], box[2]) if x0 < x < x1)})
+    up = sorted({y0, y1, *(y for _, y in corners), *(y for box in boxes for y in (box[1], box[3]) if y0 < y < y1)})
+    best, largest = None, 0.0
+    for n, low in enumerate(up):
+        for high in up[n + 1 :]:
+            if high - low < least or (high - low) * (x1 - x0) <= largest:
+                continue
+            between = [box for box in boxes if box[1] < high - HAIR and box[3] > low + HAIR]
+            for left in across:
+                walls = [box[0] for box in between if box[2] > left + HAIR]
+                right = min([x for x in walls if x >= left - HAIR], default=x1)
+                if any(box[0] < left - HAIR < box[2] - 2 * HAIR for box in between):
+                    continue  # it would begin in the midst of a piece
+                for end in (right, *(x for x in reversed(across) if left < x < right)):
+                    size = (end - left) * (high - low)
+                    if end - left < least or size <= largest:
+                        break
+                    if sheet.covers(box_of(left, low, end, high)):
+                        best, largest = (left, low, end, high), size
+                        break
+    return best

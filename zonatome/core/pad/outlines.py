@@ -9,12 +9,17 @@ from shapely.geometry import LineString, Polygon
 from shapely.ops import unary_union
 
 from zonatome.core.errors import BadInput
+from zonatome.core.joins import WRAPPED
 from zonatome.core.outline import Outline, Point, outline_of
 from zonatome.core.pad.sorts import SCHOOLS
 from zonatome.core.pad.stack import MITRE, Frame, Layer
 from zonatome.core.rules import USUAL, Rules
+from zonatome.core.trace.restyled import grown_at_edges
+from zonatome.core.trace.shape import Shape
 
 HAIR = 1e-6  # mm by which flaps overlap what they hang on, so that their union is one
+HELD_UNDER = ("stapled_under", "turned_under")
+LEAST_FRAME = 40.0  # mm: nothing narrower is padded
 CROWN_INSIDE = 60.0  # mm: a crown's sheet ends so far inside the foam, all round
 
 
@@ -53,6 +58,29 @@ def grown(outline: Outline, by: float, *, what: str = "foam") -> Outline:
             "mm across; expected less.",
         )
     return _outline(polygon)
+
+
+def frame_under(shape: Shape, pad: float, thickness: float) -> Outline:
+    """Return the outline of the board or frame that a cover goes round, mm: the block rule backwards.
+
+    A cover that is pulled over a pad t and a board or rail b and held under it comes out W + 2 (t + b) to the rail's
+    lower edge; so each edge that is held under lies t + b inside, one that ends beside the wood t inside, sewn and
+    tucked ones stay. `pad` is the t that the shape was made for, `thickness` b. Where nothing would be left of it the
+    shape's own outline is returned. Source: trade rule of blocks.
+    """
+    under = {
+        edge.name: -(pad + (thickness if edge.join in HELD_UNDER else 0.0))
+        for edge in shape.edges
+        if edge.join in WRAPPED
+    }
+    if not any(under.values()):
+        return shape.outline
+    try:
+        found = grown_at_edges(shape, under).outline
+    except BadInput:
+        return shape.outline
+    is_less = found.area < shape.outline.area and min(found.width, found.height) >= LEAST_FRAME
+    return found if is_less else shape.outline
 
 
 def foam_outline(under: Outline, layer: Layer, rules: Rules = USUAL) -> Outline:

@@ -15,6 +15,7 @@ from zonatome.core.outline import Point
 from zonatome.core.pad.outlines import CROWN_INSIDE, foam_over
 from zonatome.core.pad.sitting import pressure_under, squeeze_share
 from zonatome.core.pad.stack import Frame, Layer, Stack
+from zonatome.core.pad.worked import round_the_core
 from zonatome.core.rules import USUAL, Rules
 
 STEPS = 24
@@ -62,12 +63,14 @@ def section(
     is_sat_on: bool = True,
     rules: Rules = USUAL,
 ) -> Section:
-    """Return the section through the middle of the frame's width.
+    """Return the section through the middle of the frame's width; of a bolster along its length, as it lies.
 
     Springs and crowns rise to their middle along a parabola; other layers lie as thick at the edge, foam rounded there
     a little, all of its thickness where its edge is pulled over. Foam stands out by its school; wadding goes down the
     sides. `old` is how high the old pad stood above the rail, where somebody knows.
     """
+    if frame.length:
+        return _along_bolster(stack, frame, rules)
     half = frame.outline.height / 2
     drawing = _Drawn(frame, half, rules)
     for place, layer in enumerate(stack.layers):
@@ -82,6 +85,31 @@ def section(
         frame.thickness,
         frame.rail,
     )
+
+
+def _along_bolster(stack: Stack, frame: Frame, rules: Rules) -> Section:
+    """A bolster cut along its length: the discs of its core beside each other, what is wrapped round them."""
+    radius = frame.outline.width / 2 - round_the_core(stack)
+    half = frame.length / 2
+    found: list[tuple[int, Layer, float, float]] = []  # from inside out, how far each reaches from the middle
+    for place, layer in enumerate(stack.layers):
+        if found:
+            radius += layer.under_cover(rules)
+        far = half + (layer.under_cover(rules) if layer.made.group == "wadding" else 0.0)
+        found.append((place, layer, radius, far))
+    bands = []
+    for place, layer, reach, far in reversed(found):  # the outermost is drawn first, what is inside over it
+        cuts = [-far, far]
+        if place == 0:
+            cuts = [-half + layer.thickness * k for k in range(math.ceil(frame.length / layer.thickness))] + [half]
+        middle = radius + reach * 0.9
+        for left, right in pairwise(cuts):
+            low, high = radius - reach, radius + reach
+            points = ((left, low), (right, low), (right, high), (left, middle), (left, high))
+            bands.append(Band(place, layer, (*points[:3], points[4], points[3]), middle))
+    far = max(reach for *_, reach in found) if found else half
+    cover = ((-far, 0.0), (-far, 2 * radius), (far, 2 * radius), (far, 0.0), (-far, 0.0))
+    return Section(tuple(bands), cover, (), (), (), half, 0.0, 0.0)
 
 
 class _Drawn:

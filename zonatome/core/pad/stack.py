@@ -15,10 +15,12 @@ from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, outline_of
 from zonatome.core.pad.sorts import FOAMS, GROUP_ORDER, SCHOOLS, SORTS, FoamSort, Sort
 from zonatome.core.rules import USUAL, Rules
+from zonatome.core.survey.kind import Channels
 
 MOST_LAYERS = 16
 WIDEST_RAIL = 200.0  # mm
 SITTER = 75.0  # kg: the usual sitter
+LONGEST_BOLSTER = 3000.0  # mm
 LEAST_OPENING = 60.0  # mm: below this there is nothing to web
 MITRE = 3.0  # a mitre longer than three times what is added is squared
 
@@ -98,16 +100,18 @@ class Frame:
     """What a pad stands on, in mm: the outline of a board or of a frame with its opening, its back toward +y.
 
     `rail` is how wide the frame's rails are, 0 for a board; `thickness` is that of the board or the height of the
-    rails. `rebate` is how deep the seat lies in a rebate, where it does.
+    rails, 0 for a loose cushion. A bolster stands on its round end and is `length` long.
     """
 
     outline: Outline
     thickness: float = 18.0
     rail: float = 0.0
+    length: float = 0.0
 
     def __post_init__(self) -> None:
         """Refuse rails that leave no opening."""
         _figure("thickness", self.thickness, 0, 300, "a board or rail 0 to 300 mm thick")
+        _figure("length", self.length, 0, LONGEST_BOLSTER, f"a bolster up to {LONGEST_BOLSTER:g} mm long")
         _figure("rail", self.rail, 0, WIDEST_RAIL, f"rails 0 to {WIDEST_RAIL:g} mm wide")
         if self.rail:
             self._opened()
@@ -179,8 +183,8 @@ class Heights:
 
 @dataclass(frozen=True)
 class Stack:
-    """What a panel is padded with: its layers from the wood out; buttons drawn through them; heights, rails; how heavy
-    a sitter is reckoned, kg.
+    """What a panel is padded with: its layers from the wood out; buttons drawn through them, channels stitched;
+    heights, rails; how heavy a sitter is reckoned, kg.
     """
 
     layers: tuple[Layer, ...] = ()
@@ -189,6 +193,7 @@ class Stack:
     rail: float = 0.0
     spring_tried: bool = False  # one was cut and tried; then the rest may be cut
     sitter: float = SITTER  # kg
+    channels: Channels | None = None
 
     def checked(self, frame: Frame) -> Stack:
         """Return the stack if it can be built on this frame; BadInput says in a sentence what is in the way."""

@@ -8,7 +8,7 @@ from typing import Literal
 from zonatome.core.pad.stack import Layer, Stack
 from zonatome.core.survey.kind import Kind, Part
 
-Role = Literal["seat", "back", "arm", "wing", "facing", "arm pad", "stool", "cushion", "thin"]
+Role = Literal["seat", "back", "arm", "wing", "facing", "arm pad", "stool", "cushion", "bolster", "thin"]
 RAIL = 45.0  # mm: the usual width of a seat frame's rails
 CUSHION_HEIGHT = 100.0  # mm, where no boxing says it
 
@@ -29,12 +29,16 @@ _ROLES: tuple[tuple[str, Role], ...] = (
 )  # fmt: skip
 _ON_BOARDS = ("drop_in", "square_stool", "round_stool", "ottoman", "bench_box", "desk_chair")
 NO_PADS = ("seat_deck",)
+OF_A_CUSHION = ("bottom", "boxing", "zip_upper", "zip_lower", "end")  # what Trace adds to the face of a loose one
 
 
 def role_of(kind: Kind, part: Part) -> Role | None:
     """Return what a panel's pad is for: seat, back, arm and so on; None for a panel without one."""
-    if part.what != "panel" or part.key.startswith(NO_PADS):
+    if part.what != "panel" or part.key.startswith(NO_PADS) or _face_of(kind, part) is not None:
         return None
+    sewn_to = sewn_to_face(kind, part.key)
+    if "end" in sewn_to or "bottom" in sewn_to:
+        return "bolster" if "end" in sewn_to else "cushion"
     if part.key == "top" and kind.key == "bench_box" and any(p.key.startswith("boxing") for p in kind.panels):
         return "cushion"
     if part.key == "back" and not part.padded:
@@ -43,6 +47,25 @@ def role_of(kind: Kind, part: Part) -> Role | None:
     if found is not None:
         return found
     return "seat" if part.padded else None
+
+
+def _what_of(part: Part, face: str) -> str:
+    """What a panel is of the loose cushion with this face; nothing where it is none of its panels."""
+    stem, _, rest = part.key.partition(f"{face}_")
+    what = rest.rstrip("0123456789").rstrip("_")
+    return what if not stem and what in OF_A_CUSHION else ""
+
+
+def _face_of(kind: Kind, part: Part) -> str | None:
+    """The face of the loose cushion that a panel is sewn into as another of its panels; None for all others."""
+    return next((p.key for p in kind.panels if part.key.startswith(f"{p.key}_") and _what_of(part, p.key)), None)
+
+
+def sewn_to_face(kind: Kind, face: str) -> dict[str, Part]:
+    """Return the panels that Trace has added to the face of a loose cushion, by what they are: `bottom`, `boxing`,
+    `zip_upper`, `zip_lower`; the `end` of a bolster.
+    """
+    return {what: part for part in kind.panels if (what := _what_of(part, face))}
 
 
 def pads_of(kind: Kind) -> tuple[Part, ...]:
@@ -118,6 +141,10 @@ _USUAL: dict[Role, tuple[UsualStack, ...]] = {
     "cushion": (
         UsualStack("foam", "foam wrapped in wadding", Stack((_foam(100, "medium", "cushion"), _WADDING))),
         UsualStack("two", "firm foam, soft above", Stack((_foam(75, "firm", "cushion"), _foam(25, "soft", "cushion"), _WADDING))),
+    ),
+    "bolster": (
+        UsualStack("discs", "discs of foam, wrapped in wadding", Stack((_foam(100, "medium", "cushion"), _WADDING))),
+        UsualStack("round", "firm discs, soft foam round them", Stack((_foam(100, "firm", "cushion"), _foam(25, "soft", "flush"), _WADDING))),
     ),
     "thin": (UsualStack("thin", "thin foam inside the seams", Stack((_foam(10, "medium", "thin"),))),),
 }  # fmt: skip

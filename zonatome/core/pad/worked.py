@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, rectangle
-from zonatome.core.pad.grids import ButtonPlan, button_plan
-from zonatome.core.pad.outlines import corners_cut, foam_outline, hessian_outline, wadding_outline
+from zonatome.core.pad.grids import ButtonPlan, ChannelPlan, button_plan, channel_lines
+from zonatome.core.pad.outlines import corners_cut, foam_outline, grown, hessian_outline, wadding_outline
 from zonatome.core.pad.sitting import Sitting, sitting
 from zonatome.core.pad.sorts import Group, Sort
 from zonatome.core.pad.spans import (
@@ -26,6 +26,7 @@ from zonatome.core.pad.usual import Role
 from zonatome.core.rules import USUAL, Rules
 
 ROUND_THE_EDGE = 15.0  # mm that wadding goes on below the foam on a frame with rails
+WRAP_OVER = 40.0  # mm that what is wrapped round a bolster lies over itself
 EDGE_ENDS = 20.0  # mm that an edge roll is longer at each end, to be closed
 
 
@@ -55,7 +56,9 @@ class Cut:
 
 @dataclass(frozen=True)
 class Worked:
-    """A stack worked out: what is cut for each layer, what is hung in the opening, the buttons, how one sits."""
+    """A stack worked out: what is cut for each layer, what is hung in the opening, the buttons and channels, how one
+    sits. `misfit` says what of it does not fit its frame and is left out.
+    """
 
     stack: Stack
     frame: Frame
@@ -64,7 +67,9 @@ class Worked:
     sinuous: SinuousPlan | None
     coils: CoilPlan | None
     buttons: ButtonPlan | None
+    channels: ChannelPlan | None
     sitting: Sitting
+    misfit: BadInput | None = None
 
     def cut_of(self, place: int) -> Cut | None:
         """Return what is cut for the layer at a place; None where nothing is."""
@@ -77,7 +82,7 @@ def worked(stack: Stack, frame: Frame, *, role: Role = "seat", rules: Rules = US
     Raises BadInput for what can't be built, in a sentence.
     """
     stack.checked(frame)
-    building = _Building(frame, role, rules)
+    building = _Building(stack, frame, role, rules)
     building.has_coils = any(layer.sort == "coil" for layer in stack.layers)
     for place, layer in enumerate(stack.layers):
         building.lay(place, layer)
@@ -90,16 +95,50 @@ def worked(stack: Stack, frame: Frame, *, role: Role = "seat", rules: Rules = US
         building.sinuous,
         building.coils,
         buttons,
+        _channels(stack, frame),
         sitting(stack, rules=rules),
+    )
+
+
+def _channels(stack: Stack, frame: Frame) -> ChannelPlan | None:
+    if stack.channels is None:
+        return None
+    try:
+        return channel_lines(frame.outline, stack.channels)
+    except BadInput as refusal:  # buttons have an "apart" too
+        raise BadInput(f"channel_{refusal.key}", refusal.value, refusal.expected) from refusal
+
+
+def worked_as_far_as_it_fits(stack: Stack, frame: Frame, *, role: Role = "seat", rules: Rules = USUAL) -> Worked:
+    """Return a stack worked out on a frame that may be another than it was chosen for: a shape traced since, a board
+    measured anew. Its rails are the stack's.
+
+    What does not fit is left out, buttons and channels first, then what hangs between rails, at last all layers;
+    `misfit` says what was in the way.
+    """
+    plain = replace(stack, buttons=None, channels=None)
+    on_a_board = replace(plain, rail=0.0, layers=tuple(one for one in stack.layers if not one.made.spans))
+    misfit: BadInput | None = None
+    for less in (stack, plain, on_a_board):
+        try:
+            done = worked(less, replace(frame, rail=less.rail), role=role, rules=rules)
+        except BadInput as refusal:
+            misfit = misfit or refusal
+        else:
+            return replace(done, stack=stack, misfit=misfit)
+    return Worked(
+        stack, replace(frame, rail=0.0), (), None, None, None, None, None, sitting(stack, rules=rules), misfit
     )
 
 
 class _Building:
     """A pad while it is built up: what the next layer lies on, how high the soft ones stand."""
 
-    def __init__(self, frame: Frame, role: Role, rules: Rules) -> None:
+    def __init__(self, stack: Stack, frame: Frame, role: Role, rules: Rules) -> None:
         self.frame, self.role, self.rules = frame, role, rules
         self.under, self.soft = frame.outline, 0.0
+        if role == "bolster":
+            self.under = grown(frame.outline, -round_the_core(stack), what="core")
         self.has_coils = False
         self.cuts: list[Cut] = []
         self.webbed: Webbing | None = None
@@ -134,6 +173,8 @@ class _Building:
 
     def _soft(self, place: int, layer: Layer) -> Cut:
         """Foam by its school; coir, cotton and the old pad as wide as what they lie on."""
+        if self.role == "bolster":
+            return self._round(place, layer)
         self.soft += layer.thickness
         if layer.made.group != "foam":
             return Cut(place, layer, self.under)
@@ -146,6 +187,8 @@ class _Building:
         """Over top and sides, down to the board's lower edge or just round the rail's upper one; round a cushion, both
         faces and the front in one.
         """
+        if self.role == "bolster":
+            return self._round(place, layer)
         if self.role == "cushion":
             wide = self.under.width + self.soft
             return Cut(place, layer, rectangle(wide, 2 * self.under.height + 2 * self.soft))
@@ -154,6 +197,27 @@ class _Building:
         drop = self.soft + (self.frame.thickness if self.frame.is_board else ROUND_THE_EDGE)
         outline = wadding_outline(self.under, drop, corner=layer.corner)
         return Cut(place, layer, outline, corners=corners_cut(self.under) if layer.corner == "cut" else 0)
+
+    def _round(self, place: int, layer: Layer) -> Cut:
+        """A bolster: its first foam is its core, discs glued face to face; what follows is wrapped once round it,
+        wadding over both ends to their middle.
+        """
+        length, through = self.frame.length, self.under.width
+        if not any(cut.made.group == "foam" for cut in self.cuts) and layer.made.group == "foam":
+            disc = foam_outline(self.under, layer, self.rules)
+            self.under = disc
+            return Cut(place, layer, disc, count=math.ceil(length / layer.thickness))
+        long_ = length + through if layer.made.group == "wadding" else length
+        if layer.made.group != "wadding":
+            self.under = grown(self.under, layer.thickness)
+        return Cut(place, layer, rectangle(long_, math.pi * (through + layer.thickness) + WRAP_OVER))
+
+
+def round_the_core(stack: Stack) -> float:
+    """Return how thick is what goes round a bolster's core before its wadding, mm."""
+    foams = [n for n, layer in enumerate(stack.layers) if layer.made.group == "foam"]
+    after = stack.layers[foams[0] + 1 :] if foams else ()
+    return sum(layer.thickness for layer in after if layer.made.group != "wadding")
 
 
 def edge_roll_length(outline: Outline, layer: Layer) -> float:

@@ -86,6 +86,9 @@ class ButtonGrid:
         return tuple(found)
 
 
+CHANNEL_DEEP = 8.0  # mm: how deep a channel is usually drawn
+
+
 @dataclass(frozen=True)
 class Channels:
     """Parallel stitched lines on a panel: how far apart in mm in the finished panel, how deep drawn, whether they run

@@ -274,6 +274,16 @@ def channelled_panel(kind: Kind, key: str, channels: Channels, *, size: tuple[fl
     )
 
 
+def unchannelled(kind: Kind, key: str) -> Restyled:
+    """Take a panel's channels away again. Raises BadInput for a panel that has none."""
+    part = kind.part(key)
+    if part.channels is None:
+        raise BadInput("apart", 0, "a panel with channels", words=f"The {part.name.lower()} has no channels.")
+    made = change_part(kind, key, channels=None)
+    follows = (("trace", "its shape gets smaller by what the channels took"),)
+    return Restyled(made, f"no channels on the {part.name.lower()}", follows, (key,))
+
+
 def another_trim(kind: Kind, name: str) -> Restyled:
     """Trim it with something else, or with nothing: the old trims come off and are not made again, the new one goes on
     last.

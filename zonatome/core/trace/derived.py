@@ -153,6 +153,15 @@ def box_cushion(top: Shape, height: float, *, zip_round: float = ZIP_ROUND, sort
     return _boxed("round" if is_round else sort, top, height, length)
 
 
+def short_zip(seam: float) -> float:
+    """Return the zip in a seam of so many mm: 100 less, so that both its ends are sewn; at least 100.
+
+    >>> short_zip(600)
+    500
+    """
+    return max(100.0, seam - 100)
+
+
 def knife_edge_cushion(face: Shape) -> Cushion:
     """Return a knife-edge cushion: two faces, each other's mirror image, one seam round, the zip in the back or lower
     seam.
@@ -164,7 +173,7 @@ def knife_edge_cushion(face: Shape) -> Cushion:
         for e in sewn.edges
     )
     made = replace(sewn, name="Cushion face", edges=zipped)
-    length = max(0.0, side_length(made, back) - 100) if len(made.edges) > 1 else 0.45 * perimeter(made)
+    length = short_zip(side_length(made, back)) if len(made.edges) > 1 else 0.45 * perimeter(made)
     around = perimeter(made)
     pieces = (CushionPiece(made, 1), CushionPiece(made.mirrored("Cushion back"), 1, "the face's mirror image"))
     return Cushion("knife edge", pieces, length, around)
@@ -182,8 +191,7 @@ def bolster_cushion(diameter: float, length: float) -> Cushion:
     body = rectangle_shape(
         "Bolster sheet", around, length, {"top": "sewn", "bottom": "sewn", "left": "zip", "right": "zip"}
     )
-    zip_length = max(100.0, length - 100)
-    return Cushion("bolster", (CushionPiece(body, 1), CushionPiece(end, 2)), zip_length, 2 * around)
+    return Cushion("bolster", (CushionPiece(body, 1), CushionPiece(end, 2)), short_zip(length), 2 * around)
 
 
 def cushion_of(

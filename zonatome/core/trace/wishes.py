@@ -96,6 +96,14 @@ def wished(shape: Shape, part: Part, has: Wishes) -> tuple[Shape, tuple[str, ...
     return made, tuple(words)
 
 
+def without_wishes(shape: Shape, part: Part, has: Wishes) -> Shape:
+    """Return a shape without what it has been grown for so that buttons and channels can be drawn in: as large as the
+    pad under it.
+    """
+    made, _ = wished(shape, replace(part, layer=has.layer, buttons=None, channels=None), has)
+    return made
+
+
 def old_cover_had(part: Part, usual: Part | None) -> Wishes:
     """Return what a shape traced from the old cover has in it: the buttons that the kind usually has, where it came in
     with them.

@@ -8,12 +8,12 @@ from dataclasses import dataclass
 
 from zonatome.core.formats.svg_paths import fixed
 from zonatome.core.outline import Outline, Point
-from zonatome.core.pad.grids import LEAST_APART, ChannelPlan
-from zonatome.core.pad.nest import FoamNest
+from zonatome.core.pad.grids import LEAST_APART
+from zonatome.core.pad.nest import FoamNest, left_of_sheets
 from zonatome.core.pad.section import Section
 from zonatome.core.pad.spans import Sinuous, Strap, Webbing
 from zonatome.core.pad.worked import Worked
-from zonatome.core.units import Units, format_length
+from zonatome.core.units import Units, format_length, format_size
 
 SECTION_WIDE, SECTION_HIGH = 470.0, 250.0  # on paper, without its words
 LEFT, RIGHT, ABOVE, BELOW = 190.0, 120.0, 26.0, 34.0
@@ -85,11 +85,8 @@ def section_drawing(section: Section, pad: float, units: Units) -> SectionDrawin
         else:
             lines.append(Line(band.layer.made.group, _closed(map(at, band.points)), band.place, thick))
     lines.append(Line("cover", _open(map(at, section.cover))))
-    lines.append(Line("rest", _open(map(at, section.at_rest))))
-    if section.old:
-        lines.append(Line("was", _open(map(at, section.old))))
-    if section.sat_on:
-        lines.append(Line("sat", _open(map(at, section.sat_on))))
+    others = {"rest": section.at_rest, "was": section.old, "sat": section.sat_on}
+    lines += [Line(kind, _open(map(at, line))) for kind, line in others.items() if line]
     top = max(y for _, y in section.cover)
     x = at((reach, 0))[0] + 26
     return SectionDrawing(
@@ -121,7 +118,8 @@ def _wood(section: Section) -> list[list[Point]]:
 def _names(section: Section, at: Place, units: Units) -> tuple[Name, ...]:
     """The layers' names from top to bottom, none over another, each led to its layer's left end."""
     rows = []
-    for band in reversed(section.bands):
+    last = {band.place: band for band in section.bands}  # discs beside each other have one name
+    for band in reversed(last.values()):
         thick = format_length(band.layer.thickness, units, "small")
         x, y = at(min(band.points, key=lambda p: (round(p[0]), abs(p[1] - band.middle))))
         rows.append((band, f"{band.layer.name} {thick}", x, y))
@@ -216,9 +214,7 @@ class PlanDrawing:
     least: str
 
 
-def plan_drawing(
-    done: Worked, *, joins: Iterable[tuple[Point, Point]] = (), channels: ChannelPlan | None = None
-) -> PlanDrawing:
+def plan_drawing(done: Worked, *, joins: Iterable[tuple[Point, Point]] = ()) -> PlanDrawing:
     """Return the frame from above with what hangs in its opening, the foam's outline and joins, channels and buttons,
     front below.
     """
@@ -235,7 +231,7 @@ def plan_drawing(
     return PlanDrawing(
         fixed((x1 - x0) * scale + 2 * margin),
         fixed((y1 - y0) * scale + 2 * margin),
-        tuple(_lines_above(done, at, joins, channels)),
+        tuple(_lines_above(done, at, joins)),
         tuple(dots),
         tuple(numbers),
         fixed(done.buttons.across if done.buttons else 0.0),
@@ -247,6 +243,8 @@ def plan_drawing(
 def _flat(done: Worked) -> list[FlatCut]:
     """The foam and the wadding that hangs over a pad's sides; round a cushion that is a wrap, which no plan shows."""
     shown = ("foam", "wadding") if done.frame.thickness else ("foam",)
+    if done.frame.length:
+        return [FlatCut("foam", c.outline, c.place) for c in done.cuts[:1] if c.outline is not None]
     return [
         FlatCut(c.made.group, c.outline, c.place)
         for c in done.cuts
@@ -254,9 +252,7 @@ def _flat(done: Worked) -> list[FlatCut]:
     ]
 
 
-def _lines_above(
-    done: Worked, at: Place, joins: Iterable[tuple[Point, Point]], channels: ChannelPlan | None
-) -> Iterator[Line]:
+def _lines_above(done: Worked, at: Place, joins: Iterable[tuple[Point, Point]]) -> Iterator[Line]:
     """The frame, what hangs in it, the foam's edge and joins, channels, the folds between buttons."""
 
     def closed(outline: Outline) -> str:
@@ -275,8 +271,8 @@ def _lines_above(
     yield from (Line(f"edge-{cut.kind}", closed(cut.outline), cut.place) for cut in _flat(done))
     for line in joins:
         yield Line("join", _open(map(at, line)))
-    if channels is not None:
-        yield from (Line("crease", _open(map(at, line))) for line in channels.lines)
+    if done.channels is not None:
+        yield from (Line("crease", _open(map(at, line))) for line in done.channels.lines)
     if done.buttons is not None:
         yield from (Line("crease", _open(map(at, fold))) for fold in done.buttons.folds)
 
@@ -343,9 +339,12 @@ class SheetDrawing:
     pieces: tuple[dict[str, str], ...]
 
 
-def nest_drawing(nest: FoamNest) -> list[SheetDrawing]:
-    """Return each offcut and sheet of a nest that something is cut from."""
+def nest_drawing(nest: FoamNest, units: Units) -> list[SheetDrawing]:
+    """Return each offcut and sheet of a nest that something is cut from, with what is left of it in words."""
     found = []
+    left_of: dict[int, list[str]] = {}
+    for number, left in left_of_sheets(nest):
+        left_of.setdefault(number, []).append(format_size(left.width, left.height, units))
     store, names = len(nest.offcuts), [piece.id for piece in nest.request.pieces]
     for number, outline in enumerate(nest.panels.outlines):
         placed = nest.on_panel(number)
@@ -369,7 +368,8 @@ def nest_drawing(nest: FoamNest) -> list[SheetDrawing]:
         is_offcut = number < len(nest.panels.outlines) - nest.sheets and store
         found.append(
             SheetDrawing(
-                "from the store" if is_offcut else "a sheet",
+                ("from the store" if is_offcut else "a sheet")
+                + (f"; left {' and '.join(left_of[number][:2])}" if number in left_of else ""),
                 fixed((x1 - x0) * scale + 4),
                 fixed((y1 - y0) * scale + 4),
                 _closed(map(at, outline.points)),

@@ -11,6 +11,7 @@ from django import forms
 from zonatome.core.errors import BadInput
 from zonatome.core.pad.sorts import FOAMS, SCHOOLS, SORTS, Sort
 from zonatome.core.pad.stack import MOST_LAYERS, SITTER, Buttons, Heights, Layer, Stack
+from zonatome.core.survey.kind import CHANNEL_DEEP, Channels
 from zonatome.core.units import Units
 from zonatome.web.base.length_forms import LengthField, WorkForm
 
@@ -113,9 +114,14 @@ class PadForm(WorkForm):
     down = LengthField(label="Apart, down", most=2000, required=False)
     deep = LengthField(label="Drawn in by", size="small", most=200, zero=True, required=False)
     size = LengthField(label="Button", size="small", most=80, required=False)
+    channel_apart = LengthField(label="Lines apart", most=2000, zero=True, required=False, help_text="0: none")
+    channel_deep = LengthField(label="Drawn in by", size="small", most=200, zero=True, required=False)
+    channel_way = forms.ChoiceField(label="They run", required=False,
+                                    choices=[("upright", "up and down"), ("across", "across")])  # fmt: skip
 
     HEIGHTS = ("rail_top", "before", "table", "arms", "rebate")  # as the core has them
     BUTTONS = ("rows", "columns", "grid", "across", "down", "deep", "size")
+    CHANNELS = ("channel_apart", "channel_deep", "channel_way")
 
     @property
     def heights(self) -> list[forms.BoundField]:
@@ -126,6 +132,11 @@ class PadForm(WorkForm):
     def buttons(self) -> list[forms.BoundField]:
         """The boxes of the buttons."""
         return [self[name] for name in self.BUTTONS]
+
+    @property
+    def channels(self) -> list[forms.BoundField]:
+        """The boxes of the channels."""
+        return [self[name] for name in self.CHANNELS]
 
 
 class StackForms:
@@ -177,9 +188,14 @@ class StackForms:
         except BadInput as refusal:
             self.main.refuse(refusal)
             raise
+        channels = None
+        if told["channel_apart"]:
+            deep = told["channel_deep"] if told["channel_deep"] is not None else CHANNEL_DEEP
+            channels = Channels(told["channel_apart"], deep, told["channel_way"] != "across")
         return Stack(
-            tuple(layers), buttons, heights, told["rail"] or 0.0, told["spring_tried"], told["sitter"] or SITTER
-        )
+            tuple(layers), buttons, heights, told["rail"] or 0.0, told["spring_tried"], told["sitter"] or SITTER,
+            channels,
+        )  # fmt: skip
 
     def refuse(self, refusal: BadInput) -> None:
         """Show a refusal beside the box it belongs to, or above them all."""
@@ -197,6 +213,9 @@ def _initial(stack: Stack) -> dict[str, Any]:
     if stack.buttons:
         found |= {k: getattr(stack.buttons, k) for k in ("rows", "columns", "across", "down", "deep", "size")}
         found["grid"] = "diamond" if stack.buttons.diamond else "straight"
+    if stack.channels:
+        found |= {"channel_apart": stack.channels.apart, "channel_deep": stack.channels.deep}
+        found["channel_way"] = "upright" if stack.channels.upright else "across"
     return found
 
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -12,18 +14,21 @@ from zonatome.core.errors import BadInput
 from zonatome.core.formats.stack_json import read_stack, write_stack
 from zonatome.core.joins import WRAPPED
 from zonatome.core.outline import Outline, Point, rectangle
-from zonatome.core.pad.buying import PadAsk, PadsBought, pads_bought
-from zonatome.core.pad.grids import ChannelPlan, channel_lines
+from zonatome.core.pad.buying import PadAsk, PadsBought, foam_pieces, pads_bought
 from zonatome.core.pad.nest import FoamPiece, Offcut, left_of_sheets, parted_for_sheet
+from zonatome.core.pad.outlines import frame_under
 from zonatome.core.pad.sorts import SURVEYED
 from zonatome.core.pad.stack import Buttons, Frame, Layer, Stack
-from zonatome.core.pad.usual import CUSHION_HEIGHT, Role, role_of, usual_stack
-from zonatome.core.pad.worked import Worked, worked, zip_length
+from zonatome.core.pad.usual import CUSHION_HEIGHT, Role, role_of, sewn_to_face, usual_stack
+from zonatome.core.pad.worked import Worked, worked, worked_as_far_as_it_fits, zip_length
 from zonatome.core.survey.findings import cautions_called
+from zonatome.core.survey.kind import ButtonGrid, Channels
 from zonatome.core.survey.kinds import ZIP_ROUND
 from zonatome.core.trace.by_tape import Board
+from zonatome.core.trace.derived import short_zip
 from zonatome.core.trace.restyled import grown_at_edges
 from zonatome.core.trace.usual import usual_shape
+from zonatome.core.trace.wishes import wishes_in, without_wishes
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.pad.models import FoamOffcut
 from zonatome.web.survey.services import undo_change
@@ -41,7 +46,11 @@ from zonatome.web.trace.services import (
 
 MOST_PAST = 40  # changes of a pad that can be taken back
 GRID = ("rows", "columns", "across", "down", "deep", "diamond")
+BOARD = ("board_width", "board_back", "board_depth", "board_thickness")
+OF_THE_SHAPE = ["shape", "shape_has", "shape_pad", "shape_wraps", "pad_measured"]
+LOOSE: tuple[Role, ...] = ("cushion", "bolster", "thin")  # they stand on no wood
 USUAL_BOARD = 18.0  # mm thick, where nobody measured it
+USUAL_FACING = 3.0  # mm: a facing is wrapped on thin board
 
 
 @dataclass(frozen=True)
@@ -69,8 +78,8 @@ def stack_of(part: JobPart) -> Stack:
     """Return the stack that was chosen for a panel, else the usual one. Raises BadInput where the row holds none."""
     stack = read_stack(part.stack) if part.stack is not None else usual_stack(part.job.kind, part.part)
     if part.stack is None and role_of_part(part) == "cushion":
-        stack = stack.as_high_as(height_of_cushion(part.job))
-    grid = part.part.buttons
+        stack = stack.as_high_as(height_of_cushion(part))
+    stack, grid = replace(stack, channels=part.part.channels), part.part.buttons
     size = stack.buttons.size if stack.buttons else Buttons.size
     if grid is None:
         return replace(stack, buttons=None)
@@ -82,11 +91,17 @@ def stack_of(part: JobPart) -> Stack:
     )
 
 
-def zip_of(part: JobPart) -> float | None:
-    """Return the zip of a loose cushion, mm; None for another pad."""
-    if role_of_part(part) != "cushion":
+def zip_of(part: JobPart) -> tuple[float, str] | None:
+    """Return the zip of a loose cushion, mm, and where it lies in words; None for another pad."""
+    role, others = role_of_part(part), sewn_to_face(part.job.kind, part.key)
+    if role == "bolster":
+        return short_zip(length_of_bolster(part)), "in the long seam of its sheet"
+    if role != "cushion":
         return None
-    return zip_length(outline_under(part).width, ZIP_ROUND)
+    if others and "boxing" not in others:
+        return short_zip(outline_under(part, stack_of(part)).width), "in the seam behind, its ends sewn"
+    words = "across the back and round both corners; both faces and the boxing as they are traced"
+    return zip_length(outline_under(part, stack_of(part)).width, ZIP_ROUND), words
 
 
 def joins_of(part: JobPart, done: Worked) -> list[tuple[Point, Point]]:
@@ -99,17 +114,6 @@ def joins_of(part: JobPart, done: Worked) -> list[tuple[Point, Point]]:
         piece = FoamPiece(part.name, cut.outline, 1, cut.layer.foam, cut.layer.thickness, role_of_part(part))
         lines += [((x0 + at, y0), (x0 + at, y1)) for at in parted_for_sheet(piece)[1]]
     return lines
-
-
-def channels_of(part: JobPart, done: Worked) -> ChannelPlan | None:
-    """Return the stitched lines of a panel that has channels, on its frame; None where they do not fit it."""
-    lines = part.part.channels
-    if lines is None:
-        return None
-    try:
-        return channel_lines(done.frame.outline, apart=lines.apart, deep=lines.deep, upright=lines.upright)
-    except BadInput:
-        return None
 
 
 def verdict_words(part: JobPart, stack: Stack) -> list[tuple[str, str]]:
@@ -131,27 +135,51 @@ def cautions_of(job: Job, stack: Stack) -> tuple[Caution, ...]:
     return cautions_used(usual, used)
 
 
-def frame_of(part: JobPart, stack: Stack) -> Frame:
-    """Return what a panel's pad stands on: its board as measured, else its shape, else the kind's measures."""
-    thickness = part.board_thickness if part.board_thickness is not None else USUAL_BOARD
-    if role_of_part(part) in ("cushion", "thin"):
-        thickness = 0.0
-    return Frame(outline_under(part), thickness, stack.rail)
+def board_thickness(part: JobPart) -> float:
+    """Return how thick the board or rail under a panel is, mm: as measured, else the usual; 0 where there is none."""
+    if role_of_part(part) in LOOSE:
+        return 0.0
+    if part.board_thickness is not None:
+        return part.board_thickness
+    return USUAL_FACING if role_of_part(part) == "facing" else USUAL_BOARD
 
 
-def outline_under(part: JobPart) -> Outline:
-    """Return the outline of the board or frame under a panel, its front toward -y."""
+def outline_under(part: JobPart, stack: Stack) -> Outline:
+    """Return the outline of the board or frame under a panel, its front toward -y: its board as measured, else what its
+    shape goes round, else the kind's measures.
+
+    The shape is reckoned for the pad that it was made for; before a pad is chosen, for this one.
+    """
+    if role_of_part(part) == "bolster":
+        end = part.job.parts_by_key()[sewn_to_face(part.job.kind, part.key)["end"].key]
+        return shape_of_part(end).outline if end.shape is not None else usual_shape(end.part).outline
     if part.has_board:
         return board_of(part).outline
-    if part.shape is not None:
-        return shape_of_part(part).outline
-    return usual_shape(part.part).outline
+    if part.shape is None:
+        return usual_shape(part.part).outline
+    made_for = part.shape_pad if part.shape_wraps is None else part.shape_wraps
+    pad = made_for if made_for is not None else stack.at_edge(part.job.rules) + part.part.layer
+    shape = without_wishes(shape_of_part(part), part.part, wishes_in(part.shape_has))
+    return frame_under(shape, pad, board_thickness(part))
+
+
+def length_of_bolster(part: JobPart) -> float:
+    """Return how long a bolster is, by its sheet; 0 for another pad, mm."""
+    if role_of_part(part) != "bolster":
+        return 0.0
+    return shape_of_part(part).outline.height if part.shape is not None else part.part.height
 
 
 def worked_of(part: JobPart, stack: Stack | None = None) -> Worked:
-    """Return a panel's pad worked out: as it was chosen, or another. Raises BadInput for what can't be built."""
-    taken = stack if stack is not None else stack_of(part)
-    return worked(taken, frame_of(part, taken), role=role_of_part(part), rules=part.job.rules)
+    """Return a panel's pad worked out: as it was chosen, as far as it still fits; or another, which must.
+
+    Raises BadInput for another one that can't be built.
+    """
+    role, taken = role_of_part(part), stack if stack is not None else stack_of(part)
+    frame = Frame(outline_under(part, taken), board_thickness(part), 0.0, length_of_bolster(part))
+    if stack is None:
+        return worked_as_far_as_it_fits(taken, frame, role=role, rules=part.job.rules)
+    return worked(stack, replace(frame, rail=stack.rail), role=role, rules=part.job.rules)
 
 
 def set_stack(part: JobPart, stack: Stack) -> Growth | None:
@@ -161,16 +189,37 @@ def set_stack(part: JobPart, stack: Stack) -> Growth | None:
     for what can't be built; then nothing is changed.
     """
     plan = worked_of(part, stack).buttons
-    grid = plan.grid if plan else None
     with transaction.atomic():
-        before = {"stack": part.stack, "pad": part.pad_measured, "furniture": ""}
-        if grid != part.part.buttons:  # the furniture says what is buttoned: its shape, its lists follow
-            sizes = {"rows": 0} if grid is None else {k: getattr(grid, k) for k in GRID}
-            before["furniture"] = restyle(part.job, "buttons", {"part": part.key, **sizes}).words[:120]
-            part.refresh_from_db(fields=["shape", "shape_has", "shape_pad", "shape_wraps", "pad_measured"])
+        before = _as_it_is(part)
+        before["furniture"] = _wished(part, plan.grid if plan else None, stack.channels)
         part.stack_past = [*part.stack_past[1 - MOST_PAST :], before]
         part.stack = write_stack(stack)
         return _follow(part, stack.at_edge(part.job.rules) + part.part.layer)  # restyling lays a layer on the pad
+
+
+def _as_it_is(part: JobPart) -> dict[str, Any]:
+    """What undo brings back: the stack, the board under it, and what of the furniture is changed with it."""
+    return {
+        "stack": part.stack,
+        "pad": part.pad_measured,
+        "furniture": [],
+        "board": {field: getattr(part, field) for field in (*BOARD, "staples_planned")},
+    }
+
+
+def _wished(part: JobPart, grid: ButtonGrid | None, channels: Channels | None) -> list[str]:
+    """The furniture says what is buttoned and channelled: its shape and its lists follow. Returns what was changed."""
+    told = []
+    if grid != part.part.buttons:
+        sizes = {"rows": 0} if grid is None else {k: getattr(grid, k) for k in GRID}
+        told.append(restyle(part.job, "buttons", {"part": part.key, **sizes}).words[:120])
+    if channels != part.part.channels:
+        sizes = {"apart": 0} if channels is None else {"apart": channels.apart, "deep": channels.deep}
+        way = "upright" if channels is None or channels.upright else "across"
+        told.append(restyle(part.job, "channels", {"part": part.key, "way": way, **sizes}).words[:120])
+    if told:
+        part.refresh_from_db(fields=OF_THE_SHAPE)
+    return told
 
 
 def _follow(part: JobPart, pad: float | None) -> Growth | None:
@@ -214,11 +263,16 @@ def undo_stack(part: JobPart) -> None:
     if not part.stack_past:
         raise BadInput("stack", None, "a change that can be taken back", words="Nothing was changed on this pad.")
     *past, last = part.stack_past
+    changed = last.get("furniture") or []
+    changed = [changed] if isinstance(changed, str) else changed  # one, as earlier versions kept it
     with transaction.atomic():
-        if last.get("furniture") and [b["words"] for b in part.job.furniture_past[-1:]] == [last["furniture"]]:
-            undo_change(part.job)
-            part.refresh_from_db(fields=["shape", "shape_has", "shape_pad", "shape_wraps", "pad_measured"])
+        for words in reversed(changed):
+            if [before["words"] for before in part.job.furniture_past[-1:]] == [words]:
+                undo_change(part.job)
+        if changed:
+            part.refresh_from_db(fields=OF_THE_SHAPE)
         part.stack, part.stack_past = last["stack"], past
+        _board_follows(part, last.get("board", {}))
         _follow(part, last["pad"])
 
 
@@ -240,18 +294,27 @@ def set_board(
         None if is_round else board_back,
     )
     with transaction.atomic():
-        part.board_width, part.board_depth, part.board_thickness, part.board_back = (
-            board.width,
-            board.depth,
-            board.thickness,
-            board.back,
-        )
-        worked_of(part)
-        part.save()
-        board_to_partner(part)
-        redo_block(part)
-        if part.part.padded:
-            plan_staples(part)
+        before = _as_it_is(part)
+        typed = dict(zip(BOARD, (board.width, board.back, board.depth, board.thickness), strict=True))
+        if _board_follows(part, typed):
+            part.stack_past = [*part.stack_past[1 - MOST_PAST :], before]
+            part.save(update_fields=["stack_past"])
+        worked_of(part, stack_of(part))
+
+
+def _board_follows(part: JobPart, measures: Mapping[str, float | None]) -> bool:
+    """Take a board's measures, for the partner too; its block and staples follow. Returns whether it is another."""
+    another = {field: value for field, value in measures.items() if getattr(part, field) != value}
+    if not another:
+        return False
+    for field, value in another.items():
+        setattr(part, field, value)
+    part.save()
+    board_to_partner(part)
+    redo_block(part)
+    if part.part.padded and part.has_board:
+        plan_staples(part)
+    return True
 
 
 def asks_of(job: Job) -> list[PadAsk]:
@@ -261,6 +324,12 @@ def asks_of(job: Job) -> list[PadAsk]:
         for part in job.pads()
         if part.has_pad
     ]
+
+
+def holes_of(job: Job) -> dict[str, tuple[Point, ...]]:
+    """Return the button holes of each buttoned pad's foam, by the names that the foam has on its sheets."""
+    pads = [pad for pad in asks_of(job) if pad.worked.buttons]
+    return {piece.key: pad.worked.buttons.at for pad in pads if pad.worked.buttons for piece in foam_pieces([pad])}
 
 
 def offcuts_for(job: Job) -> list[Offcut]:
@@ -282,8 +351,9 @@ def store_left_of(job: Job) -> tuple[int, int]:
     with transaction.atomic():
         for nest in bought_of(job).nests:
             used += FoamOffcut.objects.filter(pk__in=nest.offcuts, used_at=None).update(used_at=timezone.now())
-            for _, long_, wide in left_of_sheets(nest):
-                keep_foam(nest.foam, nest.thickness, long_, wide, words=f"left of tag {job.number}", came_from=job)
+            for _, left in left_of_sheets(nest):
+                words = f"left of tag {job.number}"
+                keep_foam(nest.foam, nest.thickness, left.width, left.height, words=words, came_from=job)
                 kept += 1
     return used, kept
 
@@ -322,7 +392,10 @@ def extra_layers(job: Job) -> list[JobPart]:
     return [p for p in job.panels() if p.part.layer and not p.has_pad]
 
 
-def height_of_cushion(job: Job) -> float:
-    """Return how high a job's loose cushion is, by its boxing; the usual height where it has none."""
-    boxing = next((p for p in job.kind.panels if "boxing" in p.key), None)
+def height_of_cushion(part: JobPart) -> float:
+    """Return how high a loose cushion is, by its own boxing, else by the kind's; the usual height where it has none."""
+    own = sewn_to_face(part.job.kind, part.key)
+    if own and "boxing" not in own:
+        return CUSHION_HEIGHT
+    boxing = own.get("boxing") or next((p for p in part.job.kind.panels if "boxing" in p.key), None)
     return boxing.height if boxing is not None else CUSHION_HEIGHT

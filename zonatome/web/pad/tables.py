@@ -6,7 +6,7 @@ from collections import Counter
 from dataclasses import dataclass
 
 from zonatome.core.pad.worked import Cut, Worked
-from zonatome.core.units import Units, format_length
+from zonatome.core.units import Units, format_length, format_size
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.pad.services import Growth
 from zonatome.web.trace.services import shape_of_part
@@ -32,13 +32,16 @@ def cut_rows(done: Worked, pads: int, units: Units) -> list[CutRow]:
         words = "was there, stays" if cut.layer.kept else cut.made.held
         if cut.corners and not cut.layer.kept:
             words += f"; {cut.corners} squares cut out"
+        if cut.count > 1 and cut.outline is not None:
+            last = format_length(done.frame.length - (cut.count - 1) * cut.layer.thickness, units, "small")
+            words = f"{cut.count} discs glued face to face, the last one {last} thick"
         found.append(
             CutRow(
                 cut.place,
                 f"{cut.layer.name} {format_length(cut.layer.thickness, units, 'small')}",
                 cut.made.group,
                 _size(cut, units),
-                pads * (cut.count if cut.outline is None else 1),
+                pads * cut.count,
                 words,
                 cut.outline is not None and not cut.layer.kept,
             )
@@ -50,8 +53,7 @@ def _size(cut: Cut, units: Units) -> str:
     if cut.layer.kept:
         return ""
     if cut.size is not None:
-        wide, deep = (format_length(v, units) for v in cut.size)
-        return f"{wide.rsplit(' ', 1)[0]} × {deep}"
+        return format_size(*cut.size, units)
     if cut.made.bought == "spring":
         return f"{cut.count} springs"
     if cut.made.bought == "strap":

@@ -12,6 +12,7 @@ urlpatterns = [
     path("foam/keep/", views.keep_foam, name="keep_foam"),
     path("foam/take/", views.take_foam, name="take_foam"),
     path("foam/<int:pk>/drop/", views.drop_foam, name="drop_foam"),
+    path("foam/<int:which>/cut-sheet.<slug:kind>", views.foam_sheet, name="foam_sheet"),
     path("<slug:key>/", views.panel, name="panel"),
     path("<slug:key>/change/", views.change, name="change"),
     path("<slug:key>/tried/", views.tried, name="tried"),

@@ -10,17 +10,20 @@ from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
+from django.utils.dateformat import format as date_format
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
+from zonatome.core.formats.cut_sheet_files import cut_sheet_dxf
+from zonatome.core.formats.cut_sheet_pdf import SheetHead, cut_sheet_pdf
 from zonatome.core.formats.shape_out import shape_dxf, shape_svg
 from zonatome.core.formats.shape_pdf import shape_pdf
 from zonatome.core.outline import Outline
-from zonatome.core.pad.nest import SAT_ON
+from zonatome.core.pad.nest import SAT_ON, foam_cut_sheet
 from zonatome.core.pad.section import section
 from zonatome.core.pad.sitting import SAT_ON as AREA_SAT_ON
 from zonatome.core.pad.sitting import STATED_AT
-from zonatome.core.pad.sorts import GLUES, SORTS
+from zonatome.core.pad.sorts import FOAMS, GLUES, SORTS
 from zonatome.core.pad.usual import usual_stacks
 from zonatome.core.pad.worked import Worked
 from zonatome.core.trace.shape import Edge, Shape, shape_of
@@ -29,6 +32,7 @@ from zonatome.web.base.answers import said
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart, Wait
+from zonatome.web.lay.pages import as_file
 from zonatome.web.lay.services import cloth_standing
 from zonatome.web.pad import services
 from zonatome.web.pad.acts import acted, is_known
@@ -103,11 +107,7 @@ def _pad_context(
     pads = job.pads()
     after = next((p for p in (*pads[pads.index(part) + 1 :], *pads) if not p.has_pad and p.key != part.key), None)
     bought = services.bought_of(job)
-    measured = {
-        k: getattr(part, k)
-        for k in ("board_width", "board_back", "board_depth", "board_thickness")
-        if getattr(part, k) is not None
-    }
+    measured = {k: getattr(part, k) for k in services.BOARD if getattr(part, k) is not None}
     return {
         "part": part,
         "pads": pads,
@@ -123,7 +123,8 @@ def _pad_context(
         "step_cautions": services.cautions_of(job, stack),
         "stale": [c.cloth.name for c in job.cloths.all() if cloth_standing(c).is_stale],
         "bought": bought.bought,
-        "nests": [(nest, nest_drawing(nest)) for nest in bought.nests],
+        "left_out": bought.left_out,
+        "nests": [(nest, nest_drawing(nest, units)) for nest in bought.nests],
         "extra": services.extra_layers(job),
         "buttoned": [p for p in job.kind.panels if p.buttons],
         "waits": [w for w in job.waits.all() if w.until > timezone.now()],
@@ -135,15 +136,14 @@ def _pad_context(
 def _drawn(request: BenchRequest, part: JobPart, done: Worked) -> dict[str, Any]:
     """What is drawn and said of a stack, kept or only tried."""
     units = request.workroom.units
-    role, channels = services.role_of_part(part), services.channels_of(part, done)
+    role = services.role_of_part(part)
     is_sat_on = role in SAT_ON
     cut = section(done.stack, done.frame, old=done.sitting.old_pad, is_sat_on=is_sat_on, rules=part.job.rules)
     return {
         "part": part,
         "done": done,
-        "cut_through": section_drawing(cut, done.sitting.pad, units),
-        "plan": plan_drawing(done, joins=services.joins_of(part, done), channels=channels),
-        "channels": channels,
+        "cut_through": section_drawing(cut, cut.top if done.frame.length else done.sitting.pad, units),
+        "plan": plan_drawing(done, joins=services.joins_of(part, done)),
         "cuts": cut_rows(done, part.job.count * part.part.per_furniture, units),
         "spans": span_rows(done, units),
         "is_sat_on": is_sat_on,
@@ -268,6 +268,25 @@ def template(request: BenchRequest, number: int, key: str, place: int, kind: str
         )
     answer["Content-Disposition"] = f'attachment; filename="{job.number}-{key}-{cut.layer.sort}-{place + 1}.{kind}"'
     return answer
+
+
+def foam_sheet(request: BenchRequest, number: int, which: int, kind: str) -> HttpResponse:
+    """Give the cut sheet of one sort and thickness of foam: on paper, or as DXF."""
+    job, units = load_job(number), request.workroom.units
+    nests = services.bought_of(job).nests
+    if not 1 <= which <= len(nests) or kind not in ("pdf", "dxf"):
+        raise Http404
+    nest = nests[which - 1]
+    sheet, name = foam_cut_sheet(nest, services.holes_of(job)), f"{number}-foam-{nest.foam}-{nest.thickness:g}"
+    if kind == "dxf":
+        return as_file(cut_sheet_dxf(sheet), "image/vnd.dxf", f"{name}.dxf")
+    foam = f"{FOAMS[nest.foam].name} foam, {format_length(nest.thickness, units, 'small')}"
+    used = len(nest.offcuts)
+    store = f", {used} from the store first" if used else ""
+    head = SheetHead(
+        f"{number} {job.name}", foam, f"{nest.sheets} to buy{store}", date_format(timezone.localtime(), "j F Y")
+    )
+    return as_file(cut_sheet_pdf(sheet, head, units=units), "application/pdf", f"{name}.pdf")
 
 
 def _as_shape(name: str, outline: Outline) -> Shape:

@@ -23,6 +23,7 @@ from zonatome.core.survey.restyle import (
     strips_of,
     thicker_arms,
     unbuttoned,
+    unchannelled,
 )
 from zonatome.core.trace.restyled import split_in_strips
 from zonatome.core.trace.shape import Shape
@@ -55,6 +56,8 @@ def _buttons(job: Job, data: Data) -> Restyled:
 
 
 def _channels(job: Job, data: Data) -> Restyled:
+    if not data["apart"]:
+        return on_the_pair(job.kind, data["part"], unchannelled)
     lines, size = Channels(data["apart"], data["deep"], data["way"] == "upright"), _size(job, data["part"])
     return on_the_pair(job.kind, data["part"], lambda kind, key: channelled_panel(kind, key, lines, size=size))
 

@@ -89,17 +89,26 @@ class CutRow:
 
 @dataclass(frozen=True)
 class CutSheet:
-    """Cross cuts first (mm from the squared end; none on panels), then pieces, biggest first, then strips."""
+    """Cross cuts first (mm from the squared end; none on panels), then pieces, biggest first, then strips.
+
+    `ground` is what a panel is called; cloth has a top, foam has none.
+    """
 
     cross_cuts: tuple[float, ...]
     rows: tuple[CutRow, ...]
     table: CuttingTable
     on_panels: bool = False
+    ground: str = "panel"
+    has_top: bool = True
 
     @property
     def read_from(self) -> tuple[str, str]:
         """What the two distances of a corner are from."""
-        return ("the panel's left end", "its upper edge") if self.on_panels else ("the squared end", "the left selvage")
+        return (
+            (f"the {self.ground}'s left end", "its upper edge")
+            if self.on_panels
+            else ("the squared end", "the left selvage")
+        )
 
 
 def cut_sheet(

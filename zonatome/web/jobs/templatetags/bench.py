@@ -11,7 +11,7 @@ from django.forms import BoundField
 from django.urls import reverse
 
 from zonatome.core.cautions import Caution
-from zonatome.core.units import PUSHES, Push, Size, format_length, said_in
+from zonatome.core.units import PUSHES, Push, Size, format_length, format_size, said_in
 
 register = template.Library()
 
@@ -25,11 +25,7 @@ def length(context: dict[str, Any], mm: float | None, size: Size = "panel") -> s
 @register.simple_tag(takes_context=True)
 def size_of(context: dict[str, Any], width: float, height: float, size: Size = "panel") -> str:
     """Return width × height in the workroom's units."""
-    units = context["request"].workroom.units
-    first, second = (format_length(float(v), units, size) for v in (width, height))
-    if first.split()[-1] == second.split()[-1]:
-        first = first.rsplit(" ", 1)[0]
-    return f"{first} × {second}"
+    return format_size(float(width), float(height), context["request"].workroom.units, size)
 
 
 @register.simple_tag(takes_context=True)

@@ -8,6 +8,7 @@ from django.http import Http404
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.shape_pdf import SQUARES
+from zonatome.core.survey.kind import CHANNEL_DEEP
 from zonatome.core.trace.ready import Readiness
 from zonatome.core.trace.restyled import PAST_TUCK
 from zonatome.core.trace.shape import LINES, MARKS, MOST_EASE, Shape
@@ -89,7 +90,7 @@ def _look_marks(request: BenchRequest, part: JobPart, shape: Shape, found: Readi
         "counts": [(means, MARKS[means], n, means in LINES) for means, n in counts.items() if n],
         "notch_form": asked.NotchForm(auto_id="notch_%s", units=units),
         "buttons_form": asked.ButtonsForm(auto_id="buttons_%s", units=units, initial=buttons),
-        "channels_form": asked.ChannelsForm(auto_id="channels_%s", units=units, initial={"deep": 8.0}),
+        "channels_form": asked.ChannelsForm(auto_id="channels_%s", units=units, initial={"deep": CHANNEL_DEEP}),
         "point_form": asked.PointForm(auto_id="point_%s", units=units),
     }
 
