@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from zonatome.core.errors import BadInput
+from zonatome.core.survey.glue import Glue
 
 Group = Literal["under", "springs", "hessian", "roll", "filling", "foam", "wadding", "old"]
 Bought = Literal["strap", "spring", "roll goods", "edge", "sheet", "nothing"]
@@ -107,19 +108,10 @@ _SCHOOLS = (
 SCHOOLS: dict[str, School] = {row.key: row for row in _SCHOOLS}
 
 
-@dataclass(frozen=True)
-class Glue:
-    """A glue for foam: how long it is left before it carries, in minutes."""
-
-    key: str
-    name: str
-    minutes: float
-
-
-_GLUES = (
-    Glue("spray", "spray glue", 10),
-    Glue("contact", "contact glue, brushed", 120),
-    Glue("water", "water-based glue", 720),
+_GLUES = (  # how long foam glue is left before it carries
+    Glue("spray", "spray glue", minutes=10),
+    Glue("contact", "contact glue, brushed", minutes=120),
+    Glue("water", "water-based glue", minutes=720),
 )
 GLUES: dict[str, Glue] = {row.key: row for row in _GLUES}
 

@@ -1,4 +1,4 @@
-"""Glue for open joints: the two schools, what each wants first, and how long it stands under the clamp."""
+"""Glue: for open joints the two schools, what each wants first, how long it stands under the clamp."""
 
 from __future__ import annotations
 
@@ -9,19 +9,19 @@ from zonatome.core.errors import BadInput
 
 @dataclass(frozen=True)
 class Glue:
-    """A glue for joints: its key, its name, what it wants first, how many minutes it stands, and what to know."""
+    """A glue: its key, its name, how many minutes it stands, what it wants first, and what to know."""
 
     key: str
     name: str
-    first: str
     minutes: int
-    note: str
+    first: str = ""
+    note: str = ""
 
 
 _ROWS = (
-    Glue("hide", "hot hide glue", "soak it an hour, warm it to about 60 °C, warm the joint too", 12 * 60,
+    Glue("hide", "hot hide glue", 12 * 60, "soak it an hour, warm it to about 60 °C, warm the joint too",
          "reversible with warmth and damp: the next hand can open it"),
-    Glue("modern", "modern wood glue", "clean the old glue off, dry fit first", 12 * 60,
+    Glue("modern", "modern wood glue", 12 * 60, "clean the old glue off, dry fit first",
          "holds for good; a joint that it has filled is not opened again"),
 )  # fmt: skip
 GLUES: dict[str, Glue] = {row.key: row for row in _ROWS}

@@ -118,8 +118,8 @@ def _wood(section: Section) -> list[list[Point]]:
 def _names(section: Section, at: Place, units: Units) -> tuple[Name, ...]:
     """The layers' names from top to bottom, none over another, each led to its layer's left end."""
     rows = []
-    last = {band.place: band for band in section.bands}  # discs beside each other have one name
-    for band in reversed(last.values()):
+    first = {band.place: band for band in reversed(section.bands)}  # discs beside each other have one name
+    for band in first.values():
         thick = format_length(band.layer.thickness, units, "small")
         x, y = at(min(band.points, key=lambda p: (round(p[0]), abs(p[1] - band.middle))))
         rows.append((band, f"{band.layer.name} {thick}", x, y))
@@ -353,8 +353,8 @@ def nest_drawing(nest: FoamNest, units: Units) -> list[SheetDrawing]:
         x0, y0, x1, y1 = outline.bounds
         scale = SHEET / 2000.0
 
-        def at(point: Point, corner: Point = (x0, y0), by: float = scale) -> Point:
-            return (point[0] - corner[0]) * by + 2, (point[1] - corner[1]) * by + 2
+        def at(point: Point, corner: Point = (x0, y1), by: float = scale) -> Point:
+            return (point[0] - corner[0]) * by + 2, (corner[1] - point[1]) * by + 2
 
         pieces = []
         for placement in placed:

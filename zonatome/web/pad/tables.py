@@ -33,8 +33,10 @@ def cut_rows(done: Worked, pads: int, units: Units) -> list[CutRow]:
         if cut.corners and not cut.layer.kept:
             words += f"; {cut.corners} squares cut out"
         if cut.count > 1 and cut.outline is not None:
-            last = format_length(done.frame.length - (cut.count - 1) * cut.layer.thickness, units, "small")
-            words = f"{cut.count} discs glued face to face, the last one {last} thick"
+            words = f"{cut.count} discs glued face to face"
+            last = done.frame.length - (cut.count - 1) * cut.layer.thickness
+            if last < cut.layer.thickness:
+                words += f", the last one {format_length(last, units, 'small')} thick"
         found.append(
             CutRow(
                 cut.place,
