@@ -306,10 +306,12 @@ def test_a_mark_off_the_board_is_refused(bench, laid):
     assert not KeepOutMark.objects.exists()
 
 
-def test_staples_of_an_unmeasured_board_ask_for_it_first(bench, workroom):
-    job = hang_tag(title="Chair", client="x", kind="side_chair")
-    page = bench.get(f"/tags/{job.number}/fasten/seat/").content.decode()
+def test_staples_are_planned_along_the_edges_until_the_board_is_measured(bench, workroom):
+    job = hang_tag(title="Chair", client="x", kind="drop_in")
+    page = bench.get(f"/tags/{job.number}/fasten/seat/?stage=staples").content.decode()
     assert "Measure the board" in page
+    assert "Seat, its face up" in page
+    assert seat_of(job).staples_planned > 40
     measures = {
         "seat-board-board_width": "44",
         "seat-board-board_back": "39",

@@ -7,13 +7,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zonatome.core.errors import BadInput
-from zonatome.core.trace.by_tape import rectangle_shape
 from zonatome.core.trim.welt import (
     JOIN,
     TrimRun,
     bottom_cloth,
     double_welt_strip_width,
-    offered_line,
     shortest_strip,
     trim_sum,
     welt_strip_width,
@@ -73,18 +71,3 @@ def test_a_strip_is_half_a_metre_or_the_whole_welt_and_longer_than_its_join(to_c
     shortest = shortest_strip(to_cut)
     assert JOIN < shortest <= 500
     assert shortest == 500 or shortest <= max(to_cut, 50)
-
-
-@pytest.mark.parametrize(
-    ("joins", "is_padded", "line"),
-    [
-        pytest.param(("raw_under_trim",) * 4, False, 1640, id="a show-wood seat: all round"),
-        pytest.param(("raw_under_trim", "sewn", "raw_under_trim", "sewn"), True, 900, id="raw in front and behind"),
-        pytest.param(("sewn",) * 4, True, 1640, id="the seam round a sewn top"),
-        pytest.param(("sewn",) * 4, False, 0, id="a panel that is sewn and not padded shows no welt"),
-        pytest.param(("sewn", "sewn", "zip", "sewn"), True, 0, id="a zip has none"),
-    ],
-)
-def test_trim_is_offered_where_an_edge_shows_it(joins, is_padded, line):
-    shape = rectangle_shape("Seat", 450, 370, dict(zip(("bottom", "right", "top", "left"), joins, strict=True)))
-    assert offered_line(shape, is_padded=is_padded) == pytest.approx(line)

@@ -25,6 +25,8 @@ STAPLES_A_CORNER = 4
 BITE = (6.0, 8.0)  # mm that a leg goes into wood
 LEFT_BELOW = 3.0  # mm of the rail that must remain under the leg
 LEGS = (6.0, 8.0, 10.0, 12.0, 14.0, 16.0)
+PAIRS = (("back", "front"), ("top", "bottom"), ("left", "right"))  # sides that answer each other
+SIDES = tuple(side for pair in PAIRS for side in pair)
 BOX = 1000  # staples in a box
 MOST_THROUGH = 20.0  # mm, squeezed, that a staple is set through
 FOLDED = 2  # the cover is folded once under its edge
@@ -54,6 +56,7 @@ class Staple:
     side: str
     at_corner: bool
     pull: Point
+    row: int = 1
 
 
 @dataclass(frozen=True)
@@ -66,7 +69,11 @@ class StaplePlan:
 
 
 @dataclass(frozen=True)
-class _Spot:
+class Spot:
+    """A place for a staple before the order is known: `from_middle` is how far along its side it lies, from its middle;
+    on a closed line the share of the way round.
+    """
+
     x: float
     y: float
     turn_degrees: float
@@ -74,6 +81,7 @@ class _Spot:
     from_middle: float
     at_corner: bool
     outward: Point
+    row: int = 1
 
 
 def clear_of(x: float, y: float, keep_outs: Sequence[KeepOut]) -> bool:
@@ -109,30 +117,35 @@ def staple_plan(
         )
     spots = _round_spots(board, pitch) if is_round or len(board.corners()) < 3 else _straight_spots(board, pitch)
     wanted = len(spots)
-    spots = [moved for s in spots if (moved := _moved_clear(s, pitch, keep_outs, board)) is not None]
-    ordered = _halving(spots) if is_round or len(board.corners()) < 3 else _ordered(spots, order)
+    spots = [moved for s in spots if (moved := moved_clear(s, pitch, keep_outs, board)) is not None]
+    ordered = by_halving(spots) if is_round or len(board.corners()) < 3 else in_order(spots, order)
+    return numbered(ordered, order, wanted)
+
+
+def numbered(ordered: Sequence[Spot], order: Order, wanted: int) -> StaplePlan:
+    """Return the plan of spots that are in order; `wanted` is how many there were before keep-outs."""
     staples = tuple(
-        Staple(n + 1, s.x, s.y, s.turn_degrees, s.side, s.at_corner, s.outward) for n, s in enumerate(ordered)
+        Staple(n + 1, s.x, s.y, s.turn_degrees, s.side, s.at_corner, s.outward, s.row) for n, s in enumerate(ordered)
     )
     return StaplePlan(staples, order, wanted - len(staples))
 
 
-def _moved_clear(spot: _Spot, pitch: float, keep_outs: Sequence[KeepOut], board: Outline) -> _Spot | None:
-    """The spot, or the nearest place along its line that is clear and still on the board; None where there is none."""
+def moved_clear(spot: Spot, pitch: float, keep_outs: Sequence[KeepOut], board: Outline | None = None) -> Spot | None:
+    """Return the spot, or the nearest place along its line that is clear and on the board; None where there is none."""
     ux, uy = math.cos(math.radians(spot.turn_degrees)), math.sin(math.radians(spot.turn_degrees))
     room = max(0.0, pitch - CROWN) / 2
     half = CROWN / 2
     for step in (0.0, 0.25, -0.25, 0.5, -0.5, 0.75, -0.75, 1.0, -1.0):
         x, y = spot.x + ux * step * room, spot.y + uy * step * room
         crown = LineString([(x - ux * half, y - uy * half), (x + ux * half, y + uy * half)])
-        if clear_of(x, y, keep_outs) and board.polygon.contains(crown):
+        if clear_of(x, y, keep_outs) and (board is None or board.polygon.contains(crown)):
             return replace(spot, x=x, y=y)
     return None
 
 
-def _straight_spots(board: Outline, pitch: float) -> list[_Spot]:
+def _straight_spots(board: Outline, pitch: float) -> list[Spot]:
     corners = [board.points[i] for i in board.corners()]
-    made: list[_Spot] = []
+    made: list[Spot] = []
     names = _side_names(corners)
     for n, a in enumerate(corners):
         b = corners[(n + 1) % len(corners)]
@@ -144,29 +157,35 @@ def _straight_spots(board: Outline, pitch: float) -> list[_Spot]:
         side = names[n]
         turn = math.degrees(math.atan2(u[1], u[0]))
         half = length / 2
-        for offset, at_corner in _along(length, pitch):
+        for offset, at_corner in along(length, pitch):
             x = a[0] + u[0] * (half + offset) - out[0] * INSET
             y = a[1] + u[1] * (half + offset) - out[1] * INSET
-            made.append(_Spot(x, y, turn, side, offset, at_corner, out))
+            made.append(Spot(x, y, turn, side, offset, at_corner, out))
     return made
 
 
-def _along(length: float, pitch: float) -> list[tuple[float, bool]]:
-    """Offsets from a side's middle: one in the middle, then outward at the pitch;
-    the corner's own staples at the ends.
+def along(
+    length: float, pitch: float, *, corner_before: bool = True, corner_after: bool = True
+) -> list[tuple[float, bool]]:
+    """Return offsets from the middle of a side so many mm long, each with whether it is the corner's own: one in the
+    middle, then outward at the pitch, the last CORNER_OPEN before a corner open until its own staples close it. Where
+    an end is no corner they go on to half a pitch before it.
     """
-    open_end = min(CORNER_OPEN, length / 4)
-    reach = length / 2 - open_end
-    count = math.floor(reach / pitch + 1e-9)
-    offsets = [(k * pitch, False) for k in range(-count, count + 1)]
-    end = length / 2 - INSET - CROWN  # clear of the other side's last staple
-    per_end = STAPLES_A_CORNER // 2
-    last = count * pitch
-    for k in range(per_end):
-        at = last + (end - last) * (k + 1) / per_end
-        if at - last >= CROWN:
-            offsets += [(at, True), (-at, True)]
-    return offsets
+    half = length / 2
+    found = [(0.0, False)]
+    for sign, is_corner in ((-1.0, corner_before), (1.0, corner_after)):
+        reach = half - (min(CORNER_OPEN, length / 4) if is_corner else pitch / 2)
+        count = max(0, math.floor(reach / pitch + 1e-9))
+        found += [(sign * k * pitch, False) for k in range(1, count + 1)]
+        if not is_corner:
+            continue
+        end = half - INSET - CROWN  # clear of the other side's last staple
+        last, per_end = count * pitch, STAPLES_A_CORNER // 2
+        for k in range(per_end):
+            at = last + (end - last) * (k + 1) / per_end
+            if at - last >= CROWN:
+                found.append((sign * at, True))
+    return sorted(found)
 
 
 def _side_names(corners: list[Point]) -> list[str]:
@@ -185,7 +204,7 @@ def _side_name(out: Point) -> str:
     return "back" if out[1] > 0 else "front"
 
 
-def _round_spots(board: Outline, pitch: float) -> list[_Spot]:
+def _round_spots(board: Outline, pitch: float) -> list[Spot]:
     x0, y0, x1, y1 = board.bounds
     cx, cy = (x0 + x1) / 2, (y0 + y1) / 2
     radius = min(x1 - x0, y1 - y0) / 2 - INSET
@@ -196,7 +215,7 @@ def _round_spots(board: Outline, pitch: float) -> list[_Spot]:
         out = (math.cos(angle), math.sin(angle))
         hour = (12 * k / count) or 12
         made.append(
-            _Spot(
+            Spot(
                 cx + radius * out[0],
                 cy + radius * out[1],
                 math.degrees(angle) - 90,
@@ -209,9 +228,11 @@ def _round_spots(board: Outline, pitch: float) -> list[_Spot]:
     return made
 
 
-def _halving(spots: list[_Spot]) -> list[_Spot]:
-    """12, 6, 3, 9 o'clock, then the one farthest from all that are in, its opposite right after it."""
-    left, placed = list(spots), list[_Spot]()
+def by_halving(spots: list[Spot]) -> list[Spot]:
+    """Return spots round a closed line in order: 12, 6, 3, 9 o'clock, then the one farthest from all that are in, its
+    opposite right after it.
+    """
+    left, placed = list(spots), list[Spot]()
 
     def take(at: float) -> None:
         if left:
@@ -237,12 +258,13 @@ def _turn_apart(a: float, b: float) -> float:
     return min(apart, 1 - apart)
 
 
-def _ordered(spots: list[_Spot], order: Order) -> list[_Spot]:
-    sides: dict[str, list[_Spot]] = {}
+def in_order(spots: list[Spot], order: Order) -> list[Spot]:
+    """Return spots along sides in order: cross first or one side whole, the corners' own last."""
+    sides: dict[str, list[Spot]] = {}
     for s in spots:
         if not s.at_corner:
             sides.setdefault(s.side, []).append(s)
-    names = [name for name in ("back", "front", "left", "right") if name in sides]
+    names = sorted(sides, key=lambda name: SIDES.index(name) if name in SIDES else len(SIDES))
     if order == "one side whole":
         ordered = [s for name in names for s in sorted(sides[name], key=lambda s: (abs(s.from_middle), s.from_middle))]
     else:
@@ -251,7 +273,7 @@ def _ordered(spots: list[_Spot], order: Order) -> list[_Spot]:
     return ordered + corners
 
 
-def _cross_first(sides: dict[str, list[_Spot]], names: Sequence[str]) -> list[_Spot]:
+def _cross_first(sides: dict[str, list[Spot]], names: Sequence[str]) -> list[Spot]:
     """Middles of opposite sides, then of the other two; then the widest gap of each side is halved, answered by its
     opposite.
     """
@@ -259,7 +281,7 @@ def _cross_first(sides: dict[str, list[_Spot]], names: Sequence[str]) -> list[_S
     placed = list(middles)
     left = {name: [s for s in sides[name] if s not in placed] for name in names}
     while any(left.values()):
-        for pair in (("back", "front"), ("left", "right")):
+        for pair in (*PAIRS, *((name, "") for name in names if name not in SIDES)):
             first = next((name for name in pair if left.get(name)), None)
             if first is None:
                 continue
@@ -278,7 +300,7 @@ def _cross_first(sides: dict[str, list[_Spot]], names: Sequence[str]) -> list[_S
     return placed
 
 
-def _next_half_way(left: list[_Spot], placed: list[_Spot], sign: int) -> _Spot | None:
+def _next_half_way(left: list[Spot], placed: list[Spot], sign: int) -> Spot | None:
     """Of one half of a side: the place farthest from what is in, the one nearer the middle if equal."""
     half = [s for s in left if s.from_middle * sign > 0] or left
     if not half:
@@ -292,7 +314,7 @@ def _next_half_way(left: list[_Spot], placed: list[_Spot], sign: int) -> _Spot |
     )
 
 
-def _corner_of(spot: _Spot) -> tuple[str, bool]:
+def _corner_of(spot: Spot) -> tuple[str, bool]:
     return (spot.side, spot.from_middle > 0)
 
 

@@ -76,6 +76,12 @@ def table(value: Any, key: str) -> dict[str, Any]:
     return value
 
 
+def words(data: Mapping[str, Any], key: str, *, most: int = 200) -> str:
+    """Return a text that may be empty or missing. Raises BadInput for another value, or a longer one."""
+    value = data.get(key) or ""
+    return text(value, key, most=most) if value else ""
+
+
 def text(value: Any, key: str, *, most: int = 200) -> str:
     """Return a text of bounded length that is not empty."""
     if not isinstance(value, str) or not value or len(value) > most:

@@ -78,11 +78,11 @@ def record_pdf(record: RecordPage, *, units: Units) -> bytes:
     page = LETTER if units == "imperial" else A4
     document = paper(content, page, margin=MARGIN, head=HEAD, title=f"Strip record {record.tag}")
     width = page[0] - 2 * MARGIN
-    story = [*_paragraphs("What was found", record.survey), Paragraph("Came off, in this order", HEADING)]
+    story = [*paragraphs("What was found", record.survey), Paragraph("Came off, in this order", HEADING)]
     story += [_entry(line, width) for line in record.lines] or [Paragraph("Nothing is off yet.", WORDS)]
-    story += _paragraphs("Not in the record yet", record.lacking)
-    story += _paragraphs("Bags", record.bags)
-    story += _paragraphs("Goes back on, in this order", record.back)
+    story += paragraphs("Not in the record yet", record.lacking)
+    story += paragraphs("Bags", record.bags)
+    story += paragraphs("Goes back on, in this order", record.back)
 
     def head(canvas: Canvas, _: Any) -> None:
         _head_of(canvas, page, record)
@@ -103,14 +103,14 @@ def _head_of(canvas: Canvas, page: tuple[float, float], record: RecordPage) -> N
     canvas.drawRightString(page[0] - MARGIN, top - high - 12, f"{record.printed}, page {canvas.getPageNumber()}")
 
 
-def _paragraphs(heading: str, lines: Sequence[str]) -> list[Flowable]:
-    """A heading and lines under it, or nothing where there are none."""
+def paragraphs(heading: str, lines: Sequence[str]) -> list[Flowable]:
+    """Return a heading and lines under it, or nothing where there are none."""
     return [Paragraph(heading, HEADING), *(Paragraph(escape(line), WORDS) for line in lines)] if lines else []
 
 
 def _entry(line: RecordLine, width: float) -> Flowable:
     """One entry with its photos beside it."""
-    pictures = [_picture(photo) for photo in line.photos[:MOST_PHOTOS]]
+    pictures = [picture_for_paper(photo) for photo in line.photos[:MOST_PHOTOS]]
     shown = [Picture(picture, *_size_on_paper(wide, high)) for picture, wide, high in pictures]
     words = [Paragraph(escape(line.name), NAME), *(Paragraph(escape(each), WORDS) for each in line.lines)]
     columns = [NUMBER, width - NUMBER - len(shown) * (PHOTO + 2 * mm), *([PHOTO + 2 * mm] * len(shown))]
@@ -133,8 +133,8 @@ def _size_on_paper(wide: float, high: float) -> tuple[float, float]:
     return PHOTO * shown, PHOTO * shown * high / wide
 
 
-def _picture(photo: bytes) -> tuple[io.BytesIO, int, int]:
-    """A photo made small enough for paper, with its width and height."""
+def picture_for_paper(photo: bytes) -> tuple[io.BytesIO, int, int]:
+    """Return a photo made small enough for paper, as JPEG, with its width and height."""
     with Image.open(io.BytesIO(photo), formats=("JPEG",)) as picture:
         picture.thumbnail((PHOTO_PIXELS, PHOTO_PIXELS))
         small = io.BytesIO()

@@ -37,6 +37,8 @@ class Rates:
     foam_sheets: tuple[tuple[float, Decimal], ...] = ()  # up to so many mm thick, a sheet
     foam_sheet: Decimal = Decimal("38.00")  # a thicker one
     gimp_metre: Decimal = Decimal("2.40")
+    nail_box: Decimal = Decimal("6.50")
+    strip_metre: Decimal = Decimal("0.90")
     cord_metre: Decimal = Decimal("0.35")
     bottom_cloth_metre: Decimal = Decimal("2.90")
     button: Decimal = Decimal("0.70")
@@ -70,6 +72,8 @@ def rates_by(rules: Rules, *, hour: Decimal) -> Rates:
         foam_sheets=tuple((float(t), money(f"foam_{t}")) for t in (25, 50, 75, 100)),
         foam_sheet=money("foam_thick"),
         gimp_metre=money("gimp_metre"),
+        nail_box=money("nail_box"),
+        strip_metre=money("strip_metre"),
         cord_metre=money("cord_metre"),
         bottom_cloth_metre=money("bottom_metre"),
         button=money("button"),
@@ -93,6 +97,8 @@ class Quantities:
     trim: float = 0.0
     glue_waits: int = 0
     is_glued_frame: bool = False
+    frame_minutes: float = 0.0  # stripping, sanding and coating the wood of all of them
+    frame_waits: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -131,7 +137,12 @@ def step_times(job: Quantities, rates: Rates) -> tuple[StepTime, ...]:
             (job.staples / rates.staples_set_a_minute + job.seam / 1000 * rates.minutes_a_metre_of_seam) * share,
         ),
         StepTime("trim", job.trim / 1000 * rates.minutes_a_metre_of_trim * share),
-        StepTime("finish", rates.finish_minutes * like_full),
+        StepTime(
+            "finish",
+            rates.finish_minutes * like_full + job.frame_minutes,
+            job.frame_waits,
+            "coats dry" if job.frame_waits else "",
+        ),
     )
 
 

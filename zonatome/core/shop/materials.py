@@ -7,11 +7,13 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
 
+from zonatome.core.fasten.closings import ClosingBought
 from zonatome.core.fasten.staples import boxes_for
 from zonatome.core.pad.buying import Bought
 from zonatome.core.pad.nest import FOAM_SHEET
 from zonatome.core.shop.estimate import Material, Rates
-from zonatome.core.trim.welt import BottomCloth, TrimSum
+from zonatome.core.trim.nails import boxes_of_nails
+from zonatome.core.trim.welt import KINDS, BottomCloth, TrimSum
 from zonatome.core.units import Units, format_length
 
 LOST_CUTTING_FOAM = 1.15  # a layer takes so much of a sheet for each of its own area
@@ -46,6 +48,7 @@ class Takes:
     on_old_pads: tuple[FoamOnOldPads, ...] = ()
     buttons: int = 0
     trims: tuple[TrimSum, ...] = ()
+    closings: tuple[ClosingBought, ...] = ()
     bottom: BottomCloth | None = None
     staples: int = 0
 
@@ -62,6 +65,7 @@ def bill_of_materials(takes: Takes, rates: Rates, units: Units) -> tuple[Materia
     if takes.buttons:
         found.append(Material("buttons, covered, with twine", f"{takes.buttons}", rates.button * takes.buttons))
     found += [_trim(trim, rates, units) for trim in takes.trims]
+    found += [_closing(thing, rates, units) for thing in takes.closings]
     if takes.bottom:
         run = bottom_run(takes.bottom, takes.furniture)
         found.append(Material("bottom cloth", _length(run, units), _metres(run) * rates.bottom_cloth_metre))
@@ -113,11 +117,23 @@ def _on_old_pads(layers: Iterable[FoamOnOldPads], rates: Rates) -> list[Material
 
 
 def _trim(trim: TrimSum, rates: Rates, units: Units) -> Material:
-    if trim.kind == "gimp":
-        return Material("gimp", _length(trim.total, units), _metres(trim.total) * rates.gimp_metre)
+    if trim.kind == "nails":
+        boxes = boxes_of_nails(trim.nails)
+        words = f"{trim.nails}, {_counted(boxes, 'box', 'boxes')}"
+        return Material("decorative nails", words, rates.nail_box * boxes)
+    if trim.kind not in CORDS:
+        return Material(KINDS[trim.kind], _length(trim.total, units), _metres(trim.total) * rates.gimp_metre)
     cords = CORDS[trim.kind]
     cost = _metres(trim.total) * (rates.cord_metre * cords)
     return Material("welt cord", _length(trim.total * cords, units), cost)
+
+
+def _closing(thing: ClosingBought, rates: Rates, units: Units) -> Material:
+    """Strips by length; thread, glue and pins are sundries, named without a price."""
+    if thing.unit != "mm":
+        return Material(thing.what, f"{thing.amount:.0f}", Decimal(0))
+    price = rates.strip_metre if "strip" in thing.what else Decimal(0)
+    return Material(thing.what, _length(thing.amount, units), _metres(thing.amount) * price)
 
 
 def _counted(count: int, one: str, more: str) -> str:

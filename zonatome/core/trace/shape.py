@@ -34,8 +34,9 @@ MARKS: dict[str, str] = {
     "fold": "old fold",
     "post": "leg or arm post",
     "screw": "screw hole",
+    "relief": "relief cut, not yet: on the furniture",
 }
-LINES = ("channel", "fly", "tuck", "fold")
+LINES = ("channel", "fly", "tuck", "fold", "relief")
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 from zonatome.core.errors import BadInput
 from zonatome.core.rules import USUAL, Rules
-from zonatome.core.trace.shape import Shape
 
 DOUBLE_SEAM = 20.0  # mm: what a double welt's strip has beyond its two cords
 JOIN = 40.0  # mm that a slanted join takes
@@ -15,8 +14,15 @@ WIDE_WELT_CORD = 5.0  # mm: the usual cord
 USUAL_CLOTH = 1.0  # mm thick, until a cloth is chosen
 SHORTEST_STRIP = 500.0  # mm: a shorter piece makes a join that shows
 BESIDE_JOIN = 10.0  # mm that a strip is longer than its join at least
-CUT_FROM_CLOTH = ("welt", "double_welt")  # gimp is bought
-KINDS = {"welt": "single welt", "double_welt": "double welt", "gimp": "gimp"}
+CUT_FROM_CLOTH = ("welt", "double_welt")  # the others are bought
+KINDS = {
+    "welt": "single welt",
+    "double_welt": "double welt",
+    "gimp": "gimp",
+    "cord": "cord",
+    "fringe": "fringe",
+    "nails": "nails",
+}
 
 
 def welt_strip_width(cord: float, *, thickness: float, seam: float = USUAL["welt_seam"]) -> float:
@@ -54,18 +60,19 @@ def _checked(cord: float, thickness: float) -> None:
 @dataclass(frozen=True)
 class TrimRun:
     """One exposed line: its length once, how many such lines there are on one piece of furniture, whether it closes on
-    itself.
+    itself; how many nails it takes, where it is nailed.
     """
 
     length: float
     times: int = 1
     is_closed: bool = False
+    nails: int = 0
 
 
 @dataclass(frozen=True)
 class TrimSum:
     """The trim of a job: `per_furniture` and `total` in mm with their ends; `to_cut` is a tenth more, `strip_width` 0
-    for a bought trim.
+    for a bought trim. `nails` is how many nails, where those are the trim: they have no ends.
     """
 
     kind: str
@@ -73,6 +80,7 @@ class TrimSum:
     total: float
     to_cut: float
     strip_width: float
+    nails: int = 0
 
 
 def trim_sum(
@@ -93,6 +101,10 @@ def trim_sum(
         raise BadInput("kind", kind, "one of " + ", ".join(KINDS))
     if furniture < 1:
         raise BadInput("furniture", furniture, "at least 1")
+    if kind == "nails":
+        once = sum(run.length * run.times for run in runs)
+        count = sum(run.nails * run.times for run in runs) * furniture
+        return TrimSum(kind, once, once * furniture, once * furniture, 0.0, count)
     for run in runs:
         if not (0 < run.length <= 100_000 and 1 <= run.times <= 50):
             raise BadInput("length", run.length, "a line of up to 100 m, 1 to 50 times")
@@ -113,17 +125,6 @@ def shortest_strip(to_cut: float) -> float:
     (500.0, 320, 50.0)
     """
     return max(min(SHORTEST_STRIP, to_cut), JOIN + BESIDE_JOIN)
-
-
-def offered_line(shape: Shape, *, is_padded: bool) -> float:
-    """Return the mm of a shape's edge that takes trim: what is held raw under it, else all round a sewn padded top.
-
-    0 where nothing of it takes trim. Source: trade rules of trim.
-    """
-    raw = sum(shape.edge_length(n) for n, edge in enumerate(shape.edges) if edge.join == "raw_under_trim")
-    if raw or not is_padded or any(edge.join not in ("sewn", "stapled_under") for edge in shape.edges):
-        return raw
-    return shape.outline.perimeter
 
 
 @dataclass(frozen=True)

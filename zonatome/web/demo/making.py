@@ -285,11 +285,11 @@ def _keep_clear(at: Making, *, panel: str, radius: float, places: Sequence[tuple
     plan_staples(at.part(panel))
 
 
-def _staple(at: Making, *, panel: str, done: int | None = None) -> None:
-    """Set so many staples of a panel, all of the whole set where none is said."""
-    part = at.part(panel)
-    part.staples_done = part.staples_planned * at.job.count if done is None else done
-    part.save()
+def _staple(at: Making, *, panel: str = "", done: int | None = None) -> None:
+    """Set so many staples of a panel, or of all; all of the whole set where none is said."""
+    for part in [at.part(panel)] if panel else load_job(at.job.number).panels():
+        part.staples_done = plan_staples(part) * at.job.count if done is None else done
+        part.save()
 
 
 def _put_on_again(at: Making, *, but: Sequence[str]) -> None:

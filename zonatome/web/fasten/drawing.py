@@ -1,13 +1,22 @@
-"""The board from below with its staples, numbered in order."""
+"""A panel while it is put on: its staples, its corners folding, cuts toward posts, pleats in a fan, seams in order."""
 
 from __future__ import annotations
 
+import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 
-from zonatome.core.fasten.staples import CORNER_OPEN, CROWN, StaplePlan
+from zonatome.core.fasten.folds import FoldStep
+from zonatome.core.fasten.pleats import Pleats, fan
+from zonatome.core.fasten.relief import CurvedEdge, ReliefCut
+from zonatome.core.fasten.sewing import Run
+from zonatome.core.fasten.staples import CORNER_OPEN, CROWN, PAIRS, StaplePlan
 from zonatome.core.formats.svg_paths import down, fixed, path_of
 from zonatome.core.outline import Outline, Point, offset_by_edge
-from zonatome.web.jobs.models import JobPart
+from zonatome.core.survey.opened_out import seam_lines
+from zonatome.core.trace.shape import Shape
+from zonatome.web.jobs.drawing import opened_out_of
+from zonatome.web.jobs.models import Job, JobPart
 
 CLOTH = 46.0  # mm of cloth drawn round the board
 ROOM = 26.0
@@ -46,13 +55,19 @@ class BoardDrawing:
     ring: str
 
 
-def board_drawing(part: JobPart, board: Outline, plan: StaplePlan) -> BoardDrawing:
-    """Return the drawing: seen from below, front edge at the bottom."""
-    cloth = offset_by_edge(board, [CLOTH] * len(board.points))
+def board_drawing(
+    part: JobPart, board: Outline, plan: StaplePlan, *, face_up: Shape | None = None, corners: Iterable[Point] = ()
+) -> BoardDrawing:
+    """Return the drawing: a board seen from below, its front edge at the bottom; or a panel face up, its outline with
+    the cloth that is cut for it and the corners that are closed last.
+    """
+    cloth = face_up.cut_line if face_up else offset_by_edge(board, [CLOTH] * len(board.points))
     x0, y0, x1, y1 = cloth.bounds
     top = y1 + ROOM
     size = max(9.0, max(x1 - x0, y1 - y0) * 0.024)
-    corners = [board.points[i] for i in board.corners()] if len(board.corners()) <= 8 else []
+    if face_up is None:
+        corners = [board.points[i] for i in board.corners()] if len(board.corners()) <= 8 else []
+    corners = tuple(corners)
     bx0, by0, bx1, by1 = board.bounds
     mx, my = (bx0 + bx1) / 2, (by0 + by1) / 2
     staples = []
@@ -92,7 +107,7 @@ def board_drawing(part: JobPart, board: Outline, plan: StaplePlan) -> BoardDrawi
         f"{fixed(x0 - ROOM)} 0 {fixed(x1 - x0 + 2 * ROOM)} {fixed(y1 - y0 + 2 * ROOM)}",
         path_of(cloth.points, top),
         path_of(board.points, top),
-        tuple(corners),
+        corners,
         tuple(down(c, top) for c in corners),
         fixed(min(CORNER_OPEN, min(bx1 - bx0, by1 - by0) / 4)),
         tuple(staples),
@@ -103,7 +118,7 @@ def board_drawing(part: JobPart, board: Outline, plan: StaplePlan) -> BoardDrawi
     )
 
 
-OPPOSITE = {"back": "front", "front": "back", "left": "right", "right": "left"}
+OPPOSITE = dict((*PAIRS, *(pair[::-1] for pair in PAIRS)))
 
 
 def _words(number: int, plan: StaplePlan) -> str:
@@ -113,6 +128,8 @@ def _words(number: int, plan: StaplePlan) -> str:
     if number == 1:
         where = f"At {staple.side}" if "o'clock" in staple.side else f"Middle of the {staple.side} edge"
         return f"{where}. Notch of the cloth on the mark of the rail; check top and nap before the second."
+    if staple.row == 2:
+        return f"Second row on the {staple.side} edge, between two of the first, never on one."
     if "o'clock" in staple.side:
         place = "12, 6, 3 and 9 o'clock first" if number <= 4 else "half way into the widest gap"
         return f"At {staple.side}, {place}. Take up only what lies slack; going round and round would gather it."
@@ -123,3 +140,96 @@ def _words(number: int, plan: StaplePlan) -> str:
     if plan.order == "cross first":
         return f"On the {staple.side} edge, half way into the widest gap. Leave the last 6 cm before every corner open."
     return f"On the {staple.side} edge, from its middle out. Pull against the side that is fixed."
+
+
+@dataclass(frozen=True)
+class Sketch:
+    """A small drawing on paper: its view box, its paths with what each is, and words with their places."""
+
+    view: str
+    paths: tuple[tuple[str, str], ...]
+    words: tuple[tuple[str, str, str], ...] = ()
+    size: str = "12"
+
+
+def fold_sketch(step: FoldStep) -> Sketch:
+    """Return one step of a fold, to scale, seen from below, the corner's front edge at the bottom."""
+    points = [p for face in step.faces for p in face.points]
+    x0, x1 = min(x for x, _ in points), max(x for x, _ in points)
+    y0, y1 = min(y for _, y in points), max(y for _, y in points)
+    paths = []
+    for face in step.faces:
+        if face.kind == "arrow":
+            paths.append((face.kind, _arrow(*face.points, top=y1)))
+        else:
+            paths.append((face.kind, path_of(face.points, y1, closed=len(face.points) > 2)))
+    edge = 10.0
+    view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
+    return Sketch(view, tuple(paths))
+
+
+def _arrow(tail: Point, tip: Point, *, top: float) -> str:
+    dx, dy = tip[0] - tail[0], tip[1] - tail[1]
+    long_ = (dx * dx + dy * dy) ** 0.5 or 1.0
+    u = (dx / long_, dy / long_)
+    barbs = [(tip[0] - u[0] * 9 + s * u[1] * 6, tip[1] - u[1] * 9 - s * u[0] * 6) for s in (-1, 1)]
+    return path_of([tail, tip], top, closed=False) + path_of([barbs[0], tip, barbs[1]], top, closed=False)
+
+
+def cuts_sketch(
+    shape: Shape, cuts: list[tuple[Point, float, ReliefCut | None]], curves: tuple[CurvedEdge, ...]
+) -> Sketch:
+    """Return a panel face up with its posts, the cuts toward them and the small ones on its curves."""
+    outer = shape.cut_line
+    x0, y0, x1, y1 = outer.bounds
+    size = max(x1 - x0, y1 - y0)
+    paths = [("cloth", path_of(outer.points, y1)), ("finished", path_of(shape.outline.points, y1))]
+    words = []
+    for number, (at, width, cut) in enumerate(cuts, 1):
+        half = width / 2
+        box = [(at[0] - half, at[1] - half), (at[0] + half, at[1] - half), (at[0] + half, at[1] + half),
+               (at[0] - half, at[1] + half)]  # fmt: skip
+        paths.append(("post", path_of(box, y1)))
+        paths += [("cut", path_of(line, y1, closed=False)) for line in (cut.lines if cut else ())]
+        words.append((fixed(at[0]), fixed(y1 - at[1] + size * 0.012), str(number)))
+    for curve in curves:
+        paths += [("snip", path_of(snip.line, y1, closed=False)) for snip in curve.snips]
+    edge = size * 0.04
+    view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
+    return Sketch(view, tuple(paths), tuple(words), fixed(max(9.0, size * 0.036)))
+
+
+def pleats_sketch(made: Pleats, *, is_round: bool) -> Sketch:
+    """Return pleats as a fan, all the way round where the edge closes."""
+    drawn = fan(made, sweep=2 * math.pi if is_round else math.pi)
+    x0, x1 = min(x for x, _ in drawn.outer), max(x for x, _ in drawn.outer)
+    y0, y1 = min(y for _, y in drawn.outer), max(y for _, y in drawn.outer)
+    paths = [("cloth", path_of(drawn.outer, y1, closed=is_round)), ("finished", path_of(drawn.inner, y1, closed=False))]
+    paths += [("crease", path_of(crease, y1, closed=False)) for crease in drawn.creases]
+    paths += [("hidden", path_of(line, y1, closed=False)) for line in drawn.hidden]
+    edge = (x1 - x0) * 0.06
+    view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
+    return Sketch(view, tuple(paths))
+
+
+def sewing_sketch(job: Job, group: tuple[str, ...], runs: tuple[Run, ...]) -> Sketch:
+    """Return the panels of a sewn cover opened out, each run of seams a path `run-1`, `run-2` … in their order."""
+    drawn = opened_out_of(job)
+    parts = [part for part in drawn.parts if part.key in group]
+    if not parts:
+        return Sketch("0 0 100 100", ())
+    points = [p for part in parts for p in part.points]
+    x0, x1 = min(x for x, _ in points), max(x for x, _ in points)
+    y0, y1 = min(y for _, y in points), max(y for _, y in points)
+    size = max(x1 - x0, y1 - y0)
+    paths = [("cloth", path_of(part.points, y1)) for part in parts]
+    meetings = [m for m in job.kind.meets if m.is_seam]
+    lines = seam_lines(job.kind, drawn)
+    for number, run in enumerate(runs, 1):
+        places = {meetings.index(seam.meeting) for seam in run.seams if seam.meeting in meetings}
+        paths += [(f"run-{number}", path_of([line.begins, line.ends], y1, closed=False))
+                  for line in lines if line.number in places]  # fmt: skip
+    words = tuple((fixed(part.middle[0]), fixed(y1 - part.middle[1]), job.kind.part(part.key).short) for part in parts)
+    edge = size * 0.04
+    view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
+    return Sketch(view, tuple(paths), words, fixed(size * 0.03))

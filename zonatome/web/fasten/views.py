@@ -1,14 +1,19 @@
-"""Fasten: the staples of a board, stepped through in order."""
+"""Fasten: panels put on in their order, each through its stages; staples stepped through."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass, replace
 from typing import Any
 
-from django.http import HttpResponse, JsonResponse
+from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
+from zonatome.core.fasten.closings import CLOSINGS
+from zonatome.core.fasten.folds import NAMES, fits, fold
+from zonatome.core.fasten.sewing import Seam, seam_key, sewn_with
+from zonatome.core.fasten.stages import FACING_STEPS, LOOKS, TRIMMED, Stage
 from zonatome.core.fasten.staples import (
     KeepOut,
     bottom_staples,
@@ -17,117 +22,310 @@ from zonatome.core.fasten.staples import (
     temporary_staples,
     through_cloth,
 )
+from zonatome.core.survey.kind import edge_words
 from zonatome.core.trim.welt import USUAL_CLOTH
 from zonatome.web.base.answers import said
+from zonatome.web.base.length_forms import WorkForm
 from zonatome.web.base.request import BenchRequest
-from zonatome.web.fasten.drawing import board_drawing
-from zonatome.web.fasten.forms import KeepOutForm, StapleForm
+from zonatome.web.fasten import services
+from zonatome.web.fasten.acts import ACTS, AT, Refused
+from zonatome.web.fasten.drawing import board_drawing, cuts_sketch, fold_sketch, pleats_sketch, sewing_sketch
+from zonatome.web.fasten.forms import FoldForm, KeepOutForm, LookForm, PleatForm, PostForm, StapleForm
 from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.jobs.loading import load_job, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.pad.forms import BoardForm
 from zonatome.web.rack.pages import job_page
-from zonatome.web.strip.way_back import way_back_of
-from zonatome.web.trace.boards import board_of, plan_of
+from zonatome.web.trace.boards import (
+    board_of,
+    chosen_of,
+    goes_round_a_board,
+    held_edges_of,
+    is_round_board,
+    plan_of,
+    shape_or_usual,
+)
 from zonatome.web.trace.services import plan_staples
 
 MOST_KEEP_OUTS = 40
 
 
+@dataclass(frozen=True)
+class Sent:
+    """What was sent and not taken: a form with its boxes, or words."""
+
+    staple: StapleForm | None = None
+    hole: KeepOutForm | None = None
+    form: WorkForm | None = None
+    words: str = ""
+
+    def of(self, sort: type[WorkForm]) -> WorkForm | None:
+        """The form that was sent, if it is of this sort."""
+        return self.form if isinstance(self.form, sort) else None
+
+
+NOTHING = Sent()
+
+
 def home(request: BenchRequest, number: int) -> HttpResponse:
-    """Show the first panel that is not fastened yet."""
+    """Show the panel that goes on now."""
     job = load_job(number)
-    padded = job.padded()
-    if not padded:
-        return job_page(request, job, "fasten", "fasten/no_board.html", {"back": way_back_of(job)})
-    first = next(
-        (p for p in padded if not p.staples_planned or p.staples_done < p.staples_planned * job.count), padded[0]
-    )
-    return redirect("fasten:panel", number=number, key=first.key)
+    part = services.next_to_go_on(job)
+    if part is None:
+        return job_page(request, job, "fasten", "fasten/none.html", {})
+    return redirect("fasten:panel", number=number, key=part.key)
 
 
 def panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
-    """Show one board and its staples."""
+    """Show one panel at one of its stages."""
     job = load_job(number)
-    return _page(request, job, panel_or_404(job.padded(), key))
+    return _page(request, job, panel_or_404(job.panels(), key), stage=request.GET.get("stage", ""))
 
 
-def _page(
-    request: BenchRequest, job: Job, part: JobPart, *, form: StapleForm | None = None, hole: KeepOutForm | None = None
-) -> HttpResponse:
-    units = request.workroom.units
-    context: dict[str, Any] = {"part": part, "panels": job.padded(), "uncounted": len(job.panels()) - len(job.padded())}
-    refused = form is not None or hole is not None
-    if not part.has_board:
-        context["board_form"] = BoardForm(units=units, prefix=f"{part.key}-board", is_round=part.part.form == "disc")
-        return job_page(request, job, "fasten", "fasten/measure.html", context)
+def _page(request: BenchRequest, job: Job, part: JobPart, *, stage: str = "", sent: Sent = NOTHING) -> HttpResponse:
+    facts = services.facts_of(part)
+    now = _stage_now(part, facts, stage)
+    going = services.going_on(job)
+    context: dict[str, Any] = {
+        "part": part,
+        "going": going,
+        "thing": next(t for t in going if part in t.members),
+        "facts": facts,
+        "stages": [(one, one.key in facts.chosen.done or _is_done(part, facts, one)) for one in facts.stages],
+        "stage": now,
+        "after": _after(facts, now),
+        "next_panel": services.next_to_go_on(job),
+        "refusal": sent.words,
+        "is_board": is_round_board(part),
+    }
+    context |= STAGE_CONTEXT[now.key](request, part, facts, sent)
+    status = 200 if sent == NOTHING else 422
+    return job_page(request, job, "fasten", "fasten/panel.html", context, status=status)
+
+
+def _stage_now(part: JobPart, facts: services.Facts, wanted: str) -> Stage:
+    """The stage that is asked for, else the first that is not done."""
+    for stage in facts.stages:
+        if stage.key == wanted:
+            return stage
+    return next(
+        (s for s in facts.stages if s.key not in facts.chosen.done and not _is_done(part, facts, s)), facts.stages[-1]
+    )
+
+
+def _is_done(part: JobPart, facts: services.Facts, stage: Stage) -> bool:
+    """Whether a stage is done by what was counted or ticked on it."""
+    if stage.key == "square":
+        return facts.chosen.is_square(tuple(t.key for t in facts.ticks))
+    if stage.key == "staples":
+        return bool(part.staples_planned) and part.staples_done >= part.staples_planned * part.job.count
+    if stage.key == "sew":
+        return chosen_of(services.first_sewn(part)).sewn >= len(services.runs_of(part))
+    return False
+
+
+def _after(facts: services.Facts, now: Stage) -> Stage | None:
+    at = facts.stages.index(now)
+    return facts.stages[at + 1] if at + 1 < len(facts.stages) else None
+
+
+def _staples(request: BenchRequest, part: JobPart, _: services.Facts, sent: Sent) -> dict[str, Any]:
+    units, job = request.workroom.units, part.job
+    plan_staples(part)
     plan = plan_of(part)
-    board = board_of(part)
-    a_set = len(plan.staples) * job.count
-    piece, at = divmod(min(part.staples_done, a_set), max(1, len(plan.staples)))
+    shape = shape_or_usual(part)
+    board = board_of(part) if is_round_board(part) else None
+    drawing = (
+        board_drawing(part, board.outline, plan)
+        if board
+        else board_drawing(part, shape.outline, plan, face_up=shape, corners=services.closed_last(shape))
+    )
+    each = len(plan.staples)
+    a_set = each * job.count
+    piece, at = divmod(min(part.staples_done, a_set), max(1, each))
     through = through_cloth(part.cloth.cloth.thickness if part.cloth else USUAL_CLOTH)
-    leg = staple_leg(through=through, rail=max(1.0, board.thickness)) if board.thickness else None
-    bottom = bottom_staples(board.outline, job.rules)
-    context |= {
+    bottom = bottom_staples(board.outline, job.rules) if board else 0
+    chosen = chosen_of(part)
+    return {
         "plan": plan,
-        "board": board,
-        "drawing": board_drawing(part, board.outline, plan),
-        "leg": leg,
+        "drawing": drawing,
+        "held": [] if board else held_edges_of(part),
+        "leg": staple_leg(through=through, rail=max(1.0, services.rail_of(part))),
         "whole": a_set,
         "bottom": bottom * job.count,
         "boxes": boxes_for(a_set + bottom * job.count),
         "piece": min(piece + 1, job.count),
-        "at": at if part.staples_done < a_set else len(plan.staples),
-        "form": form or StapleForm(units=units, initial={"pitch": part.pitch, "order": part.staple_order}),
-        "hole_form": hole or KeepOutForm(units=units),
+        "at": at if part.staples_done < a_set else each,
+        "form": sent.staple
+        or StapleForm(units=units, initial={"pitch": part.pitch, "order": part.staple_order, "rows": chosen.rows}),
+        "hole_form": sent.hole or KeepOutForm(units=units),
+        "board_form": BoardForm(units=units, prefix=f"{part.key}-board", is_round=part.part.form == "disc")
+        if goes_round_a_board(part) and not part.has_board
+        else None,
         "corner_count": sum(s.at_corner for s in plan.staples),
-        "temporary": temporary_staples(len(plan.staples)),
+        "temporary": temporary_staples(each),
         "data": {
-            "each": len(plan.staples),
+            "each": each,
             "count": job.count,
             "done": part.staples_done,
-            "words": [s.words for s in board_drawing(part, board.outline, plan).staples],
+            "words": [s.words for s in drawing.staples],
         },
     }
-    return job_page(request, job, "fasten", "fasten/panel.html", context, status=422 if refused else 200)
+
+
+def _corners(request: BenchRequest, part: JobPart, facts: services.Facts, sent: Sent) -> dict[str, Any]:
+    units, chosen = request.workroom.units, facts.chosen
+    if facts.is_round:
+        made = services.pleats_of(part, facts.shape, chosen)
+        initial = {"outer": chosen.outer, "inner": chosen.inner, "deep": chosen.deep}
+        return {
+            "pleats": made,
+            "pleats_sketch": pleats_sketch(made, is_round=chosen.pleats is None),
+            "pleat_form": sent.of(PleatForm) or PleatForm(units=units, initial=initial),
+        }
+    corner = facts.corners[0]
+    made_fold = fold(services.fold_of(corner, chosen), corner)
+    cloth = part.cloth.cloth.thickness if part.cloth else USUAL_CLOTH
+    return {
+        "corner": corner,
+        "fold": made_fold,
+        "thick": made_fold.thick(cloth),
+        "folds": [(key, words, fits(key, corner)) for key, words in NAMES.items()],
+        "fold_steps": [(step, fold_sketch(step)) for step in made_fold.steps],
+        "fold_data": {"steps": [{"title": s.title, "words": s.words} for s in made_fold.steps]},
+        "fold_form": sent.of(FoldForm) or FoldForm(units=units, initial={"wrap": corner.wrap, "radius": chosen.radius}),
+    }
+
+
+def _cuts(request: BenchRequest, part: JobPart, facts: services.Facts, sent: Sent) -> dict[str, Any]:
+    cuts = services.cuts_of(facts.shape, facts.chosen)
+    drawn = [(one.post.at, one.post.width, cut) for one, cut, _ in cuts]
+    return {
+        "cuts": cuts,
+        "cuts_sketch": cuts_sketch(facts.shape, drawn, facts.curves),
+        "post_form": sent.of(PostForm) or PostForm(units=request.workroom.units),
+        "on_shape": part.shape is not None,
+    }
+
+
+def _closings(_request: BenchRequest, _part: JobPart, facts: services.Facts, _: Sent) -> dict[str, Any]:
+    return {"closed": services.closings_of(facts.shape, facts.chosen), "ways": CLOSINGS.values(),
+            "edges": [(edge, services.side_words(edge)) for edge in facts.shape.edges]}  # fmt: skip
+
+
+def _look(_request: BenchRequest, part: JobPart, facts: services.Facts, _: Sent) -> dict[str, Any]:
+    return {
+        "found": [(n, one, LOOKS[one.look]) for n, one in enumerate(facts.chosen.found)],
+        "look_form": LookForm(),
+        "pieces": range(1, part.job.count + 1),
+        "photos": [p for p in part.job.photos.all() if p.part_id == part.pk],
+    }
+
+
+def _sew(_request: BenchRequest, part: JobPart, _: services.Facts, _sent: Sent) -> dict[str, Any]:
+    runs = services.runs_of(part)
+    first = services.first_sewn(part)
+    chosen = chosen_of(first)
+    cloth = part.cloth.cloth.thickness if part.cloth else USUAL_CLOTH
+    return {
+        "runs": runs,
+        "sewn": min(chosen.sewn, len(runs)),
+        "first": first,
+        "machine": sewn_with(cloth),
+        "sewing_sketch": sewing_sketch(part.job, part.job.kind.sewn_with(part.key), runs),
+        "seams": [_seam_row(part.job, seam) for run in runs for seam in run.seams],
+        "minutes": sum(run.minutes for run in runs),
+        "sew_data": {"runs": [{"what": r.what, "words": r.words} for r in runs], "sewn": min(chosen.sewn, len(runs))},
+    }
+
+
+def _seam_row(job: Job, seam: Seam) -> dict[str, Any]:
+    """A seam as one ticks what is in it: its name in words, whether it is top-stitched or welted."""
+    ends = " to ".join(f"{job.kind.part(key).short} {edge_words(edge)}" for key, edge in seam.meeting.ends)
+    return {"key": seam_key(seam.meeting), "words": ends, "seam": seam}
+
+
+def _facing(_request: BenchRequest, _part: JobPart, _facts: services.Facts, _: Sent) -> dict[str, Any]:
+    return {"facing_steps": FACING_STEPS}
+
+
+def _nothing(_request: BenchRequest, _part: JobPart, _facts: services.Facts, _: Sent) -> dict[str, Any]:
+    return {"trimmed": TRIMMED}
+
+
+STAGE_CONTEXT = {
+    "sew": _sew,
+    "facing": _facing,
+    "square": _nothing,
+    "staples": _staples,
+    "corners": _corners,
+    "cuts": _cuts,
+    "closings": _closings,
+    "surplus": _nothing,
+    "look": _look,
+}
+
+
+@require_POST
+def act(request: BenchRequest, number: int, key: str, what: str) -> HttpResponse:
+    """Take what was pressed at a stage."""
+    job = load_job(number)
+    part = panel_or_404(job.panels(), key)
+    if what not in ACTS:
+        raise Http404
+    stage = request.POST.get("stage", "") or AT.get(what, "")
+    try:
+        ACTS[what](part, request.POST, request.workroom.units)
+    except Refused as refused:
+        return _page(request, load_job(number), part, stage=stage, sent=Sent(form=refused.form))
+    except BadInput as refusal:
+        fresh = load_job(number)
+        return _page(request, fresh, panel_or_404(fresh.panels(), key), stage=stage, sent=Sent(words=refusal.told))
+    if request.headers.get("X-Staple"):
+        return JsonResponse({"kept": True})
+    return redirect(f"/tags/{number}/fasten/{key}/?stage={request.POST.get('then') or stage}")
 
 
 @require_POST
 def choose(request: BenchRequest, number: int, key: str) -> HttpResponse:
-    """Choose pitch and order; the count of what is done begins again when the plan changes."""
+    """Choose pitch, rows and order; the count of what is done begins again when the plan changes."""
     job = load_job(number)
-    part = panel_or_404(job.padded(), key)
+    part = panel_or_404(job.panels(), key)
     form = StapleForm(request.POST, units=request.workroom.units)
     if not form.is_valid():
-        return _page(request, job, part, form=form)
-    changed = (part.pitch, part.staple_order) != (form.cleaned_data["pitch"], form.cleaned_data["order"])
-    part.pitch, part.staple_order = form.cleaned_data["pitch"], form.cleaned_data["order"]
+        return _page(request, job, part, stage="staples", sent=Sent(staple=form))
+    told, rows = form.cleaned_data, form.cleaned_data["rows"] or 1
+    before = chosen_of(part).rows
+    changed = (part.pitch, part.staple_order, before) != (told["pitch"], told["order"], rows)
+    part.pitch, part.staple_order = told["pitch"], told["order"]
     if changed:
         part.staples_done = 0
     part.save()
+    if rows != before:
+        services.keep_chosen(part, lambda chosen: replace(chosen, rows=rows))
     plan_staples(part)
-    return redirect("fasten:panel", number=number, key=key)
+    return redirect(f"/tags/{number}/fasten/{key}/?stage=staples")
 
 
 @require_POST
 def add_hole(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Mark a screw hole to keep clear of."""
     job = load_job(number)
-    part = panel_or_404(job.padded(), key)
+    part = panel_or_404(job.panels(), key)
     form = KeepOutForm(request.POST, units=request.workroom.units)
     if not form.is_valid():
-        return _page(request, job, part, hole=form)
-    board = board_of(part).outline
-    x0, y0, x1, y1 = board.bounds
+        return _page(request, job, part, stage="staples", sent=Sent(hole=form))
+    under = board_of(part).outline if is_round_board(part) else shape_or_usual(part).outline
+    x0, y0, x1, y1 = under.bounds
     mark = KeepOut(x0 + form.cleaned_data["x"], y0 + form.cleaned_data["y"], form.cleaned_data["radius"])
     if not (x0 <= mark.x <= x1 and y0 <= mark.y <= y1):
         form.refuse(
             BadInput("x", f"{mark.x:.0f}, {mark.y:.0f} mm", f"a place on the board of {x1 - x0:.0f} × {y1 - y0:.0f} mm")
         )
-        return _page(request, job, part, hole=form)
+        return _page(request, job, part, stage="staples", sent=Sent(hole=form))
     if part.keep_outs.count() >= MOST_KEEP_OUTS:
         form.refuse(BadInput("holes", MOST_KEEP_OUTS + 1, f"at most {MOST_KEEP_OUTS} marks"))
-        return _page(request, job, part, hole=form)
+        return _page(request, job, part, stage="staples", sent=Sent(hole=form))
     KeepOutMark.objects.create(part=part, x=mark.x, y=mark.y, radius=mark.radius)
     return _replanned(number, key)
 
@@ -140,17 +338,16 @@ def remove_hole(request: BenchRequest, number: int, key: str, pk: int) -> HttpRe
 
 
 def _replanned(number: int, key: str) -> HttpResponse:
-    part = panel_or_404(load_job(number).padded(), key)
-    plan_staples(part)
-    return redirect("fasten:panel", number=number, key=key)
+    plan_staples(panel_or_404(load_job(number).panels(), key))
+    return redirect(f"/tags/{number}/fasten/{key}/?stage=staples")
 
 
 @require_POST
 def done(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Keep how many staples are in, over the whole set."""
     job = load_job(number)
-    part = panel_or_404(job.padded(), key)
-    most = part.staples_planned * job.count
+    part = panel_or_404(job.panels(), key)
+    most = plan_staples(part) * job.count
     try:
         count = int(request.POST.get("done", ""))
     except ValueError:
@@ -161,4 +358,4 @@ def done(request: BenchRequest, number: int, key: str) -> HttpResponse:
     Job.objects.filter(pk=part.job_id).forget_kept()
     if request.headers.get("X-Staple"):
         return JsonResponse({"done": count})
-    return redirect("fasten:panel", number=number, key=key)
+    return redirect(f"/tags/{number}/fasten/{key}/?stage=staples")

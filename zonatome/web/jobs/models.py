@@ -121,6 +121,9 @@ class Job(models.Model):
     is_made_up = models.BooleanField(default=False, editable=False)  # hung up to try everything on
     taken_down_at = models.DateTimeField(null=True, blank=True, editable=False)
     holes_found = models.BooleanField(default=False)
+    # its `zonatome.frame` and `zonatome.hand_over`: the wood's finish, what goes with the furniture; empty: nothing yet
+    frame: models.JSONField[Any, Any] = models.JSONField(null=True, blank=True, editable=False)
+    hand_over: models.JSONField[Any, Any] = models.JSONField(null=True, blank=True, editable=False)
     had_label = models.BooleanField(default=True)
     label_on = models.BooleanField(default=False)
     feet_done = models.BooleanField(default=False)
@@ -273,6 +276,8 @@ class JobPart(models.Model):
     stack_past = models.JSONField(default=list, blank=True, editable=False)
     pitch = models.FloatField(default=USUAL["pitch"])
     staple_order: models.CharField[Order, Order] = models.CharField(max_length=20, default="cross first")
+    # its own `zonatome.fastening`: what was chosen and done while it is put on; empty: nothing yet
+    fastening: models.JSONField[Any, Any] = models.JSONField(null=True, blank=True, editable=False)
     staples_done = models.PositiveIntegerField(default=0)
     staples_planned = models.PositiveIntegerField(default=0)
 

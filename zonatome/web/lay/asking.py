@@ -20,6 +20,8 @@ from zonatome.web.lay.cut_shape import laid_shape
 from zonatome.web.lay.models import Cloth, HeldBlock, JobCloth, Remnant
 from zonatome.web.trim.services import trims_of_job
 
+NOT_YET = " (relief cuts: not yet, on the furniture)"  # beside the name of a piece that bears some
+
 SAME_PIECE = 1.0  # mm2
 HELD = "held"  # how the ids of blocks held back begin
 
@@ -175,7 +177,10 @@ def names_in(job_cloth: JobCloth) -> dict[str, str]:
     for member in members:
         before = f"{member.job.number} " if len(members) > 1 else ""
         mark = _mark(job_cloth, member)
-        found |= {mark + p.key: before + (p.name if not before else p.name.lower()) for p in member.job.kind.parts}
+        rows = member.job.parts_by_key()
+        for p in member.job.kind.parts:
+            name = before + (p.name if not before else p.name.lower())
+            found[mark + p.key] = name + (NOT_YET if p.key in rows and _has_relief(rows[p.key]) else "")
         found[mark + "welt"] = before + ("welt" if before else "Welt")
         found[mark + "double_welt"] = before + ("double welt" if before else "Double welt")
     return found | {f"{HELD}{n}": f"Held: {b.words}" for n, b in enumerate(job_cloth.held_blocks(), 1)}
@@ -188,6 +193,11 @@ def pairs_in(job_cloth: JobCloth) -> list[tuple[str, str]]:
         mark = _mark(job_cloth, member)
         found += [(mark + p.key, mark + p.mirror) for p in member.job.kind.panels if p.mirror and p.key < p.mirror]
     return found
+
+
+def _has_relief(part: JobPart) -> bool:
+    """Whether cuts are drawn on it that are made on the furniture, and not at the table."""
+    return part.shape is not None and any(mark["means"] == "relief" for mark in part.shape.get("marks", []))
 
 
 def marks_of(job_cloth: JobCloth, asked: LayRequest) -> dict[str, tuple[Line, ...]]:

@@ -19,9 +19,11 @@ from django.db.models.fields.files import FieldFile
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats import reading
+from zonatome.core.formats.fastening_json import read_fastening
 from zonatome.core.formats.furniture_json import read_furniture, write_furniture
 from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
 from zonatome.core.formats.lay_json import read_lay, read_request
+from zonatome.core.formats.leaving_json import read_frame, read_hand_over
 from zonatome.core.formats.piece_json import read_piece
 from zonatome.core.formats.stack_json import read_stack, stack_of_thicknesses, write_stack
 from zonatome.core.formats.version_1 import job_brought_over
@@ -269,8 +271,9 @@ def _brought_over(document: dict[str, Any]) -> dict[str, Any]:
 def _pad_brought_over(row: dict[str, Any], where: str) -> dict[str, Any]:
     """A part with its pad as a stack, which earlier versions said by the thickness of foam and wadding.
 
-    Raises BadInput for a stack that is none.
+    Raises BadInput for a stack that is none, and for what nobody can choose at Fasten.
     """
+    read_fastening(row.get("fastening"))
     if row.get("stack") is not None:
         read_stack(row["stack"])
         return row
@@ -388,6 +391,8 @@ class JobImport:
         """Refuse a job whose furniture, or one that undo would bring back, is none."""
         if self.job.furniture is not None:
             read_furniture(self.job.furniture)
+        read_frame(self.job.frame)
+        read_hand_over(self.job.hand_over)
         for n, before in enumerate(reading.listed(self.job.furniture_past, "job.furniture_past", most=MOST_ROWS)):
             if reading.table(before, f"job.furniture_past[{n}]").get("furniture") is not None:
                 read_furniture(before["furniture"])

@@ -26,6 +26,7 @@ from zonatome.web.lay.services import cloth_standing
 from zonatome.web.shop.services import minutes_of
 from zonatome.web.strip.way_back import lacking
 from zonatome.web.survey.verdicts import verdicts_of
+from zonatome.web.trace.boards import staples_of
 from zonatome.web.trim.services import trims_of_job
 
 logger = logging.getLogger(__name__)
@@ -42,14 +43,16 @@ def job_state(job: Job, units: Units) -> JobState:
     wished = least_set(job.kind, [k for k in job.reach if job.kind.has(k)], off).order if job.reach else None
     ready = can_come_off(job.kind, off)
     next_off = next((k for k in ready if wished is None or k in wished), "")
-    panels, padded = job.panels(), job.padded()
+    panels = job.panels()
     shapeless = [p for p in panels if p.shape is None]
     pads = job.pads()
     unpadded = [p for p in pads if not p.has_pad]
     cloths = [cloth_standing(c) for c in job.cloths.all()]
     laid = [c for c in cloths if c.is_laid]
     pieces = sum(p.pieces for p in panels if p.shape is not None)
-    loose = [p for p in padded if p.staples_done < p.staples_planned * job.count]
+    held = [(p, staples_of(p) * job.count) for p in panels]
+    held = [(p, count) for p, count in held if count]
+    loose = [p for p, count in held if p.staples_done < count]
     buy = " + ".join(format_length(c.buy, units, "cloth", up=True) for c in laid if c.buy)
     return JobState(
         findings=sum(1 for v in verdicts.values() if v.found),
@@ -73,9 +76,9 @@ def job_state(job: Job, units: Units) -> JobState:
         pads=len(pads),
         pads_made=len(pads) - len(unpadded),
         next_pad=unpadded[0].name if unpadded else "",
-        staples=sum(p.staples_planned for p in padded) * job.count,
-        staples_done=sum(min(p.staples_done, p.staples_planned * job.count) for p in padded),
-        next_fasten=(loose or padded or panels)[0].name if panels else "",
+        staples=sum(count for _, count in held),
+        staples_done=sum(min(p.staples_done, count) for p, count in held),
+        next_fasten=(loose or panels)[0].name if panels else "",
         has_trim=bool(job.trim_kind and job.trim_kind != "none"),
         trim_done=job.trim_done,
         trim=_trim_words(job, units),

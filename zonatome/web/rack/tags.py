@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import timedelta
+from typing import Any
 
 from django.db import transaction
 from django.db.models.fields.files import FieldFile
 from django.utils import timezone
 
+from zonatome.core.formats.fastening_json import read_fastening, write_fastening
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.jobs.services import next_number
 from zonatome.web.lay.models import JobCloth
@@ -51,6 +54,7 @@ def hang_like(job: Job) -> Job:
                 job=made,
                 key=p.key,
                 cloth=cloths.get(p.cloth_id or 0),
+                fastening=_chosen_again(p),
                 **{key: getattr(p, key) for key in COPIED_OF_A_PART},
             )
             for p in JobPart.every.filter(job=job).order_by("id")
@@ -61,6 +65,14 @@ def hang_like(job: Job) -> Job:
         made.trim_cloth = cloths.get(job.trim_cloth_id or 0)
         made.save()
     return made
+
+
+def _chosen_again(part: JobPart) -> dict[str, Any] | None:
+    """What was chosen to put a panel on, without what has been done and found."""
+    if part.fastening is None:
+        return None
+    chosen = read_fastening(part.fastening)
+    return write_fastening(replace(chosen, ticks=(), done=(), found=(), sewn=0))
 
 
 def take_down(job: Job) -> None:

@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 from decimal import Decimal
 from typing import Any
 
+from zonatome.core.formats.leaving_json import read_frame
 from zonatome.core.formats.svg_paths import fixed
 from zonatome.core.shop.day import Day, OpenTag, plan_day
 from zonatome.core.shop.estimate import Material, Quantities, Quote, Rates, StepTime, quote, rates_by, step_times
@@ -15,10 +16,12 @@ from zonatome.core.strip.order import least_set, things
 from zonatome.core.strip.pulling import Pace, pulled_as_one
 from zonatome.core.trim.welt import bottom_cloth
 from zonatome.core.units import Units
+from zonatome.web.fasten.services import closings_of_job
 from zonatome.web.jobs.models import Job, Workroom
 from zonatome.web.lay.services import cloth_standing
 from zonatome.web.pad.services import bought_of, extra_layers, is_foamed
 from zonatome.web.strip.pace import pull_of
+from zonatome.web.trace.boards import staples_of
 from zonatome.web.trace.services import shape_of_part
 from zonatome.web.trim.services import trims_of_job
 
@@ -62,7 +65,7 @@ def at_pace(minutes: dict[str, float], step: str, pace: Pace) -> float:
 
 def quantities_of(job: Job, pace: Pace) -> Quantities:
     """Return what the job has of everything, from its rows."""
-    panels = job.panels()
+    panels, plan = job.panels(), read_frame(job.frame).plan(job.count)
     sewn = sum(p.pieces * shape_of_part(p).sewn_length for p in panels if p.shape)
     return Quantities(
         furniture=job.count,
@@ -71,9 +74,11 @@ def quantities_of(job: Job, pace: Pace) -> Quantities:
         pieces=sum(p.pieces for p in panels),
         seam=sewn,
         pads=len(job.pads()) * job.count,
-        staples=sum(p.staples_planned for p in panels) * job.count,
+        staples=sum(staples_of(p) for p in panels) * job.count,
         trim=sum(s.total for s in trims_of_job(job)),
         glue_waits=1 if any(is_foamed(p) for p in panels) else 0,
+        frame_minutes=plan.minutes if plan else 0.0,
+        frame_waits=plan.waits if plan else 0.0,
         is_glued_frame=any(f.finding == "frame_loose" for f in job.findings.all()),
     )
 
@@ -97,8 +102,9 @@ def _taken(job: Job) -> Takes:
         ),
         buttons=job.kind.button_count * job.count,
         trims=trims_of_job(job),
+        closings=closings_of_job(job),
         bottom=bottom,
-        staples=sum(p.staples_planned for p in job.panels()) * job.count,
+        staples=sum(staples_of(p) for p in job.panels()) * job.count,
     )
 
 

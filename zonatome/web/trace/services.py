@@ -299,11 +299,16 @@ def redo_block(part: JobPart) -> None:
         keep_new_shape(part, block_of(part, board_of(part), part.pad_measured or 0.0, part.wrap), "block")
 
 
-def plan_staples(part: JobPart) -> None:
-    """Keep the count of a part's staples beside it, for the tape."""
-
-    part.staples_planned = len(plan_of(part).staples)
-    part.save(update_fields=["staples_planned"])
+def plan_staples(part: JobPart) -> int:
+    """Keep the count of a part's staples beside it, for the tape; returns it, 0 where none hold it."""
+    try:
+        count = len(plan_of(part).staples)
+    except BadInput:
+        count = 0
+    if count != part.staples_planned:
+        part.staples_planned = count
+        part.save(update_fields=["staples_planned"])
+    return count
 
 
 def shape_from_file(part: JobPart, name: str, content: bytes, *, unit: str = "", which: int = 1) -> Shape:

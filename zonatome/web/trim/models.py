@@ -17,6 +17,10 @@ class TrimLine(models.Model):
     times = models.PositiveSmallIntegerField(default=1)
     is_closed = models.BooleanField(default=False)
     kind = models.CharField(max_length=12, blank=True, default="")  # of its own; empty: what the tag is trimmed with
+    key = models.CharField(max_length=30, blank=True, default="", editable=False)  # the panel that it runs along
+    corners = models.JSONField(default=list, blank=True, editable=False)  # mm between corners that have a nail each
+    head = models.FloatField(default=11.0)  # of its nails, mm
+    spacing = models.FloatField(null=True, blank=True)  # of its nails, mm; empty: touching
 
     @property
     def kind_name(self) -> str:

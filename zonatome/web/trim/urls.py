@@ -10,6 +10,10 @@ urlpatterns = [
     path("choose/", views.choose, name="choose"),
     path("lines/", views.add_line, name="line"),
     path("lines/<int:pk>/remove/", views.remove_line, name="remove_line"),
+    path("lines/<int:pk>/nails/", views.nailed, name="nails"),
+    path("lines/<int:pk>/nails/set/", views.set_nails, name="set_nails"),
+    path("lines/<int:pk>/nails/strip.pdf", views.nail_strip, name="nail_strip"),
+    path("skirt/", views.skirted, name="skirt"),
     path("underside/", views.underside, name="underside"),
     path("done/", views.done, name="done"),
 ]

@@ -2,24 +2,30 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Sequence
 
 from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import redirect
+from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
-from zonatome.core.trim.welt import CUT_FROM_CLOTH, DOUBLE_SEAM, KINDS, bottom_cloth, offered_line
+from zonatome.core.formats.nail_strip_pdf import nail_strip_pdf
+from zonatome.core.trim.lines import ExposedLine
+from zonatome.core.trim.nails import boxes_of_nails, nails
+from zonatome.core.trim.skirt import Skirt, skirt
+from zonatome.core.trim.welt import CUT_FROM_CLOTH, DOUBLE_SEAM, KINDS, bottom_cloth
+from zonatome.core.units import bare_unit, exact_length, format_length
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
-from zonatome.web.lay.services import cloth_standing, strip_ways
+from zonatome.web.lay.pages import as_file
+from zonatome.web.lay.services import best_run, cloth_standing, strip_ways
 from zonatome.web.rack.pages import job_page
-from zonatome.web.trace.services import shape_of_part
-from zonatome.web.trim.forms import LineForm, TrimForm, UndersideForm
+from zonatome.web.trim.drawing import bottom_drawing, nail_drawing, trim_drawing
+from zonatome.web.trim.forms import LineForm, NailForm, SkirtForm, TrimForm, UndersideForm
 from zonatome.web.trim.models import TrimLine
-from zonatome.web.trim.services import trims_of_job
+from zonatome.web.trim.services import USUAL_STRIP, lines_offered, lines_on, nails_of, trims_of_job
 
 MOST_LINES = 30
 
@@ -40,8 +46,11 @@ def _page(
     trim: TrimForm | None = None,
     line: LineForm | None = None,
     underside: UndersideForm | None = None,
+    skirted: SkirtForm | None = None,
+    made_skirt: Skirt | None = None,
 ) -> HttpResponse:
     units = request.workroom.units
+    offered = lines_offered(job)
     initial = {
         "kind": job.trim_kind or "welt",
         "cord": job.cord,
@@ -55,36 +64,42 @@ def _page(
         "depth": job.underside_depth or (first and first.board_depth),
     }
     is_round = any(p.part.what == "bottom cloth" and p.part.form == "disc" for p in job.parts.all())
+    bottom = None
+    if job.underside_width and job.underside_depth:
+        bottom = bottom_cloth(job.underside_width, job.underside_depth, is_round=is_round, rules=job.rules)
     context = {
         "trim_form": trim or TrimForm(units=units, initial=initial, cloths=_cloths(job)),
         "line_form": line or LineForm(units=units, auto_id="line_%s"),
-        "lines": job.trim_lines.all(),
+        "lines": lines_on(job, _longest_strip(job)),
+        "drawing": trim_drawing(job, offered, {line.key for line in job.trim_lines.all()}),
         "sums": [{"sum": s, "name": KINDS[s.kind]} for s in trims_of_job(job)],
         "welt_seam": job.rules["welt_seam"],
         "double_seam": DOUBLE_SEAM,
         "has_bottom": has_bottom,
         "stale": [c.cloth.name for c in job.cloths.all() if cloth_standing(c).is_stale],
         "underside_form": underside or UndersideForm(units=units, initial={k: v for k, v in under.items() if v}),
-        "bottom": bottom_cloth(job.underside_width, job.underside_depth, is_round=is_round, rules=job.rules)
-        if job.underside_width and job.underside_depth
-        else None,
-        "offers": _offers(job),
+        "bottom": bottom,
+        "bottom_drawing": bottom_drawing(bottom, job.kind.feet) if bottom else None,
+        "offers": _offers(job, offered),
+        "skirt_form": skirted or SkirtForm(units=units, auto_id="skirt_%s"),
+        "skirt": made_skirt,
         "ways": strip_ways(job) if request.GET.get("ways") else None,
     }
-    return job_page(request, job, "trim", "trim/home.html", context, status=422 if trim or line or underside else 200)
+    refused = trim or line or underside or (skirted and skirted.errors)
+    return job_page(request, job, "trim", "trim/home.html", context, status=422 if refused else 200)
 
 
-def _offers(job: Job) -> list[dict[str, Any]]:
-    """Lines that the shapes offer: what is held raw under trim, and the seam round a sewn top."""
+def _longest_strip(job: Job) -> float:
+    """The longest strip that the lay of the trim's cloth gives; the usual one where nothing is laid."""
+    run = best_run(job.trim_cloth) if job.trim_cloth is not None else None
+    lengths = [max(s.outline.width, s.outline.height) for s in run.lay().strips] if run is not None else []
+    return max(lengths, default=USUAL_STRIP)
+
+
+def _offers(job: Job, offered: Sequence[ExposedLine]) -> list[ExposedLine]:
+    """Lines of the cover that are not on the list yet."""
     known = {line.name for line in job.trim_lines.all()}
-    found: list[dict[str, Any]] = []
-    for part in job.panels():
-        if not part.shape or part.name in known:
-            continue
-        length = round(offered_line(shape_of_part(part), is_padded=part.part.padded), 1)
-        if length:
-            found.append({"name": part.name, "length": length, "times": part.part.per_furniture, "key": part.key})
-    return found
+    return [line for line in offered if line.name not in known]
 
 
 @require_POST
@@ -108,11 +123,14 @@ def choose(request: BenchRequest, number: int) -> HttpResponse:
 def add_line(request: BenchRequest, number: int) -> HttpResponse:
     """Add an exposed line, measured or offered by a shape."""
     job = load_job(number)
-    offer = next((o for o in _offers(job) if o["key"] == request.POST.get("offer")), None)
-    if offer:
-        TrimLine.objects.create(
-            job=job, name=offer["name"], length=offer["length"], times=offer["times"], is_closed=True
-        )
+    wanted = request.POST.get("offer")
+    offered = [o for o in _offers(job, lines_offered(job)) if wanted in (o.name, "all")]
+    if offered:
+        for offer in offered[: MOST_LINES - job.trim_lines.count()]:
+            TrimLine.objects.create(
+                job=job, name=offer.name, length=round(offer.length, 1), times=offer.times, is_closed=offer.is_closed,
+                key=offer.key, corners=[round(v, 1) for v in offer.stretches],
+            )  # fmt: skip
         return redirect("trim:home", number=number)
     form = LineForm(request.POST, units=request.workroom.units, auto_id="line_%s")
     if not form.is_valid():
@@ -153,3 +171,74 @@ def done(request: BenchRequest, number: int) -> HttpResponse:
     job.trim_done = request.POST.get("done") == "1"
     job.save()
     return redirect("trim:home", number=number)
+
+
+def nailed(request: BenchRequest, number: int, pk: int, *, refused: NailForm | None = None) -> HttpResponse:
+    """Show the nails of a line: where each stands, in which order they are set."""
+    job = load_job(number)
+    line = get_object_or_404(TrimLine, job=job, pk=pk)
+    made, units = nails_of(line), request.workroom.units
+    typed = ", ".join(exact_length(v, bare=bare_unit(units, "panel")) for v in line.corners)
+    initial = {"head": line.head, "spacing": line.spacing, "stretches": typed}
+    context = {
+        "line": line,
+        "nails": made,
+        "boxes": boxes_of_nails(made.count * line.times * job.count),
+        "in_all": made.count * line.times * job.count,
+        "nail_drawing": nail_drawing(made),
+        "nail_form": refused or NailForm(units=units, initial=initial),
+        "shown_data": {
+            "steps": [
+                {"title": f"Nail {n}", "words": f"{format_length(place, units)} along the line"}
+                for n, place in enumerate(made.order, 1)
+            ]
+        },
+    }
+    return job_page(request, job, "trim", "trim/nails.html", context, status=422 if refused else 200)
+
+
+@require_POST
+def set_nails(request: BenchRequest, number: int, pk: int) -> HttpResponse:
+    """Take heads, spacing and corners of a line's nails."""
+    line = get_object_or_404(TrimLine, job__number=number, pk=pk)
+    form = NailForm(request.POST, units=request.workroom.units)
+    if form.is_valid():
+        try:
+            stretches = form.lengths(request.workroom.units)
+            told = form.cleaned_data
+            nails(stretches or [line.length], head=told["head"], spacing=told["spacing"], is_closed=line.is_closed)
+        except BadInput as refusal:
+            form.refuse(refusal)
+    if form.errors:
+        return nailed(request, number, pk, refused=form)
+    line.head, line.spacing, line.corners = told["head"], told["spacing"], stretches
+    if stretches:
+        line.length = sum(stretches)
+    line.kind = "nails"
+    line.save()
+    return redirect("trim:nails", number=number, pk=pk)
+
+
+def nail_strip(request: BenchRequest, number: int, pk: int) -> HttpResponse:
+    """Give the paper strip with the marks of a line's nails."""
+    line = get_object_or_404(TrimLine, job__number=number, pk=pk)
+    words = f"{number} {line.name}"
+    content = nail_strip_pdf(nails_of(line), words, units=request.workroom.units)
+    return as_file(content, "application/pdf", f"{number}-nails.pdf")
+
+
+def skirted(request: BenchRequest, number: int) -> HttpResponse:
+    """Reckon a skirt; nothing is kept."""
+    job, units = load_job(number), request.workroom.units
+    form = SkirtForm(request.GET, units=units, auto_id="skirt_%s")
+    made = None
+    if form.is_valid():
+        told = form.cleaned_data
+        try:
+            made = skirt(
+                form.lengths(units), told["drop"], sort=told["sort"], deep=told["deep"], lined=told["lined"],
+                pleat=told["pleat"],
+            )  # fmt: skip
+        except BadInput as refusal:
+            form.refuse(refusal)
+    return _page(request, job, skirted=form, made_skirt=made)

@@ -10,8 +10,7 @@ document.addEventListener("alpine:init", () => {
     held: null,
     pressed: null,
     init() {
-      const tab = this.$root.querySelector(".pad-tabs [aria-current]");
-      tab?.parentElement.scrollTo({ left: tab.offsetLeft - tab.parentElement.clientWidth / 2 + tab.clientWidth / 2 });
+      tabInSight(this.$root.querySelector(".pad-tabs"));
     },
     form() {
       return this.$root.querySelector("#stack");

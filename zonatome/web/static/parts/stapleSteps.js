@@ -9,8 +9,11 @@ document.addEventListener("alpine:init", () => {
     trouble: "",
     playing: null,
     sent: 0,
-    busy: false,
+    speaks: false,
+    beats: false,
+    every: 5,
     init() {
+      tabInSight(document.querySelector(".pad-tabs"));
       Object.assign(this, JSON.parse(document.getElementById("staple-data").textContent));
       this.sent = this.done;
       this.draw();
@@ -23,11 +26,31 @@ document.addEventListener("alpine:init", () => {
     get sentence() { return this.isWhole ? "All staples of this panel are in." : this.words[this.at]; },
     get heading() { return this.isWhole ? "All in" : `Staple ${this.number}`; },
     next() { this.go(this.done + 1); },
-    back() { this.go(this.done - 1); },
+    back() {
+      this.stop();
+      this.go(this.done - 1);
+    },
     go(to) {
       this.done = Math.max(0, Math.min(this.whole, to));
       this.draw();
       this.keep();
+      if (this.speaks) say(`${this.heading}. ${this.sentence}`);
+      if (this.isWhole) this.stop();
+    },
+    speak() {
+      this.speaks = !this.speaks;
+      if (this.speaks) say(`${this.heading}. ${this.sentence}`);
+      else hush();
+    },
+    // one staple every so many seconds, each kept; a hand on Back or Beat stops it
+    beat() {
+      if (this.beats) return this.stop();
+      this.beats = true;
+      this.beating = setInterval(() => this.next(), this.every * 1000);
+    },
+    stop() {
+      clearInterval(this.beating);
+      this.beats = false;
     },
     wholePiece() { this.go(Math.min(this.whole, (Math.floor(this.done / this.each) + 1) * this.each)); },
     play() {
@@ -57,25 +80,29 @@ document.addEventListener("alpine:init", () => {
       data.set("done", this.done);
       return data;
     },
-    async keep() {
-      if (this.busy) return;
-      this.busy = true;
-      while (this.sent !== this.done) {
-        const sending = this.done; // only the newest count is sent, and it is sent even while the page closes
+    // only the newest count is sent, and it is sent even while the page closes
+    keep() {
+      this.keeping ??= newestKept(async (count) => {
         this.sent = null; // until there is an answer nobody knows which count stands
+        const data = this.form();
+        data.set("done", count);
         try {
-          const answer = await post(this.$refs.keep.action, this.form(), { mark: "X-Staple", keepalive: true });
+          const answer = await post(this.$refs.keep.action, data, { mark: "X-Staple", keepalive: true });
           this.trouble = answer.ok ? "" : "Not kept: load the page again.";
         } catch {
           this.trouble = "Not kept: the application did not answer.";
         }
-        this.sent = sending;
-      }
-      this.busy = false;
+        this.sent = count;
+      });
+      this.keeping(this.done);
     },
     leave() {
       if (this.sent !== this.done) navigator.sendBeacon(this.$refs.keep.action, this.form());
     },
-    destroy() { clearInterval(this.playing); },
+    destroy() {
+      clearInterval(this.playing);
+      this.stop();
+      hush();
+    },
   }));
 });
