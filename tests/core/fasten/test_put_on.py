@@ -166,13 +166,13 @@ def test_relief_cuts_begin_at_the_edge_and_stop_short_of_their_post(x, y, width,
 
 
 def test_curved_edges_by_hand():
-    """A disc of radius 200 with 13 of seam is too long by 13 / 200: notches 6 wide, one every 6 x 200 / 13 = 92, round
-    1257 about 13 of them, 8 deep. Of radius 600 it is straighter than 40 x 13 = 520 and wants none.
+    """A disc of radius 200 with 13 of seam is too long by 13 / 200: notches 6 wide, one every 6 x 200 / 13 = 92.3,
+    which is 13.6 of them round 1256.6, 8 deep. Of radius 600 it is straighter than 40 x 13 = 520 and wants none.
     """
     (found,) = curved_edges(disc_shape("Top", 400, {"bottom": "sewn"}))
     assert (found.is_outward, found.deep, found.added) == (True, 8, 13)
     assert found.radius == pytest.approx(200, rel=0.03)
-    assert len(found.snips) in (12, 13)
+    assert len(found.snips) in (13, 14)
     assert found.apart == pytest.approx(92, abs=11), "looked at every 10 mm"
     assert curved_edges(disc_shape("Top", 1200, {"bottom": "sewn"})) == ()
     turn = [math.pi * k / 40 for k in range(41)]

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Point
+from zonatome.core.trace.shape import Mark, Shape, along_points
 
 DEEP = (8.0, 12.0)  # mm: how deep a pleat usually is
 USUAL_DEEP = 10.0
@@ -58,6 +59,21 @@ def pleats(outer: float, inner: float, *, deep: float = USUAL_DEEP) -> Pleats:
     each, step = surplus / (2 * count), outer / count
     places = tuple((k - (count - 1) / 2) * step for k in range(count))
     return Pleats(outer, inner, count, each, inner / count, places)
+
+
+def pleat_marks(shape: Shape, made: Pleats) -> tuple[Mark, ...]:
+    """Return a mark across the allowance for each pleat, evenly along the one edge of a round shape. Raises BadInput
+    for a shape of several edges.
+    """
+    if len(shape.edges) != 1:
+        raise BadInput("pleats", shape.name, "a round panel, of one edge")
+    points, length = shape.edge_points(0), shape.edge_length(0)
+    found = []
+    for k in range(made.count):
+        (x, y), out = along_points(points, (k + 0.5) * length / made.count)
+        added = shape.edges[0].adds
+        found.append(Mark("pleat", ((x, y), (x + out[0] * added, y + out[1] * added))))
+    return tuple(found)
 
 
 def round_edge(radius: float, wrap: float) -> tuple[float, float]:

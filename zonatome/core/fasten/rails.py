@@ -106,7 +106,7 @@ def staples_about(part: Part, lengths: Callable[[str], float], *, pitch: float, 
         if not is_held[number] or length < LEAST_EDGE:
             continue
         if len(edges) == 1:
-            count += 4 * max(1, math.ceil(length / pitch / 4 - 1e-9))
+            count += _round_count(length, pitch)
         else:
             before, after = is_held[number - 1], is_held[(number + 1) % len(edges)]
             count += len(along(length, pitch, corner_before=before, corner_after=after))
@@ -173,10 +173,15 @@ def _spots(edge: HeldEdge, pitch: float, row: int) -> list[Spot]:
     ]
 
 
+def _round_count(finished: float, pitch: float) -> int:
+    """How many staples go round an edge so long: on the wood they lie INSET inside it, and are told off in quarters."""
+    return 4 * max(1, math.ceil((finished - 2 * math.pi * INSET) / pitch / 4 - 1e-9))
+
+
 def _round(line: LineString, pitch: float, row: int) -> list[Spot]:
     """Round a closed line, from its top, clockwise."""
     length = float(line.length)
-    count = 4 * max(1, math.ceil(length / pitch / 4 - 1e-9))
+    count = _round_count(length - 2 * math.pi * INSET, pitch)
     top = max(range(len(line.coords)), key=lambda n: line.coords[n][1])
     from_ = float(LineString(line.coords[: top + 1]).length) if top else 0.0
     found = []

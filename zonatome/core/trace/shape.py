@@ -35,8 +35,9 @@ MARKS: dict[str, str] = {
     "post": "leg or arm post",
     "screw": "screw hole",
     "relief": "relief cut, not yet: on the furniture",
+    "pleat": "pleat",
 }
-LINES = ("channel", "fly", "tuck", "fold", "relief")
+LINES = ("channel", "fly", "tuck", "fold", "relief", "pleat")
 
 
 @dataclass(frozen=True)

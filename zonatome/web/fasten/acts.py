@@ -10,7 +10,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.fasten.chosen import STAGES, Chosen, Found, PostCut
 from zonatome.core.fasten.closings import closing_named
 from zonatome.core.fasten.folds import NAMES
-from zonatome.core.fasten.pleats import pleats
+from zonatome.core.fasten.pleats import pleat_marks, pleats
 from zonatome.core.fasten.relief import Post, relief_cut
 from zonatome.core.fasten.sewing import seam_key
 from zonatome.core.fasten.stages import SQUARE
@@ -19,7 +19,7 @@ from zonatome.core.trace.shape import Mark
 from zonatome.core.units import Units
 from zonatome.web.base.length_forms import WorkForm
 from zonatome.web.fasten.forms import FoldForm, LookForm, PleatForm, PostForm
-from zonatome.web.fasten.services import first_sewn, keep_chosen, runs_of
+from zonatome.web.fasten.services import first_sewn, keep_chosen, pleats_of, runs_of
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.trace.boards import chosen_of, shape_or_usual
 from zonatome.web.trace.services import keep_shape
@@ -110,6 +110,18 @@ def _mark_cuts(part: JobPart) -> None:
     keep_shape(part, marked, part.shape_way, words=f"{part.name}: relief cuts marked")
 
 
+def _mark_pleats(part: JobPart, _sent: Sent, _: Units) -> None:
+    """The pleats stand on the shape, across its allowance; a second press takes them away."""
+    if part.shape is None:
+        raise BadInput("shape", None, "a shape first", words=f"The {part.name.lower()} has no shape yet to mark.")
+    shape = shape_or_usual(part)
+    others = tuple(mark for mark in shape.marks if mark.means != "pleat")
+    is_marked = len(others) < len(shape.marks)
+    marks = () if is_marked else pleat_marks(shape, pleats_of(part, shape, chosen_of(part)))
+    words = "pleats not marked any more" if is_marked else f"{len(marks)} pleats marked"
+    keep_shape(part, replace(shape, marks=(*others, *marks)), part.shape_way, words=f"{part.name}: {words}")
+
+
 def _closing(part: JobPart, sent: Sent, _: Units) -> None:
     edge, key = str(sent.get("edge", "")), str(sent.get("key", ""))
     shape_or_usual(part).number_of(edge)
@@ -177,6 +189,7 @@ ACTS: dict[str, Callable[[JobPart, Sent, Units], None]] = {
     "fold": _fold,
     "corner": _corner,
     "pleats": _pleats,
+    "mark-pleats": _mark_pleats,
     "post": _post,
     "post-away": _post_away,
     "closing": _closing,
@@ -188,6 +201,7 @@ ACTS: dict[str, Callable[[JobPart, Sent, Units], None]] = {
 }
 # the stage on whose page an act stands
 AT: dict[str, str] = {
-    "tick": "square", "fold": "corners", "corner": "corners", "pleats": "corners", "post": "cuts", "post-away": "cuts",
-    "closing": "closings", "look": "look", "look-away": "look", "seam": "sew", "sewn": "sew", "on": "look",
+    "tick": "square", "fold": "corners", "corner": "corners", "pleats": "corners", "mark-pleats": "corners",
+    "post": "cuts", "post-away": "cuts", "closing": "closings", "look": "look", "look-away": "look", "seam": "sew",
+    "sewn": "sew", "on": "look",
 }  # fmt: skip

@@ -93,6 +93,8 @@ def _page(request: BenchRequest, job: Job, part: JobPart, *, stage: str = "", se
         "facts": facts,
         "stages": [(one, one.key in facts.chosen.done or _is_done(part, facts, one)) for one in facts.stages],
         "stage": now,
+        "stage_view": f"fasten/_{now.key}_view.html",
+        "stage_side": f"fasten/_{now.key}_side.html",
         "after": _after(facts, now),
         "next_panel": services.next_to_go_on(job),
         "refusal": sent.words,
@@ -180,6 +182,7 @@ def _corners(request: BenchRequest, part: JobPart, facts: services.Facts, sent: 
         initial = {"outer": chosen.outer, "inner": chosen.inner, "deep": chosen.deep}
         return {
             "pleats": made,
+            "pleats_marked": any(mark.means == "pleat" for mark in facts.shape.marks),
             "pleats_sketch": pleats_sketch(made, is_round=chosen.pleats is None),
             "pleat_form": sent.of(PleatForm) or PleatForm(units=units, initial=initial),
         }

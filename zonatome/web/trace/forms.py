@@ -316,7 +316,7 @@ class PointForm(WorkForm):
     """A mark at a place: a point, or a line across at that height."""
 
     means = forms.ChoiceField(
-        label="Mark", choices=[(k, v) for k, v in MARKS.items() if k not in ("button", "channel", "relief")]
+        label="Mark", choices=[(k, v) for k, v in MARKS.items() if k not in ("button", "channel", "relief", "pleat")]
     )
     left = LengthField(label="From the left", zero=True, most=MOST_SIDE)
     up = LengthField(label="From the bottom", zero=True, most=MOST_SIDE)

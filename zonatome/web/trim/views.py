@@ -97,9 +97,11 @@ def _longest_strip(job: Job) -> float:
 
 
 def _offers(job: Job, offered: Sequence[ExposedLine]) -> list[ExposedLine]:
-    """Lines of the cover that are not on the list yet."""
+    """Lines of the cover that are not on the list yet, by their name or, under another name, by their panel."""
+    names = {line.name for line in offered}
     known = {line.name for line in job.trim_lines.all()}
-    return [line for line in offered if line.name not in known]
+    renamed = {line.key for line in job.trim_lines.all() if line.name not in names}
+    return [line for line in offered if line.name not in known and line.key not in renamed]
 
 
 @require_POST

@@ -1,0 +1,235 @@
+"""What hangs together over Fasten, Trim, Finish and Money: the order, what is bought, marks on print and cut sheet."""
+
+from __future__ import annotations
+
+import random
+import re
+
+import pytest
+
+from tests.web.conftest import block, pad
+from zonatome.core.fasten.chosen import Chosen, PostCut
+from zonatome.core.fasten.relief import Post
+from zonatome.core.formats.fastening_json import write_fastening
+from zonatome.core.formats.shape_out import shape_svg
+from zonatome.core.strip.order import can_come_off
+from zonatome.core.strip.pulling import Pace
+from zonatome.core.survey.kinds import KINDS
+from zonatome.core.trace.by_tape import rectangle_shape
+from zonatome.core.trace.usual import usual_shape
+from zonatome.core.trim.welt import bottom_cloth
+from zonatome.web.fasten.services import (
+    closings_of_job,
+    corners_for,
+    cuts_of,
+    facts_of,
+    going_on,
+    is_on,
+    next_to_go_on,
+    pleats_of,
+    runs_of,
+)
+from zonatome.web.jobs.loading import load_job
+from zonatome.web.jobs.models import Job, JobPart
+from zonatome.web.jobs.services import hang_tag
+from zonatome.web.lay.asking import names_in
+from zonatome.web.lay.models import JobCloth
+from zonatome.web.lay.services import add_cloth
+from zonatome.web.shop.services import quantities_of
+from zonatome.web.strip.services import take_off
+from zonatome.web.trace.boards import goes_round_a_board, is_round_board, plan_of, shape_or_usual, staples_of
+from zonatome.web.trace.services import keep_new_shape, plan_staples, shape_of_part
+from zonatome.web.trim.drawing import bottom_drawing
+from zonatome.web.trim.models import TrimLine
+from zonatome.web.trim.services import lines_on, trims_of_job
+
+
+def hung(kind: str, count: int = 1) -> Job:
+    return load_job(hang_tag(title="x", client="y", kind=kind, count=count).number)
+
+
+def part(job: Job, key: str) -> JobPart:
+    return load_job(job.number).parts_by_key()[key]
+
+
+@pytest.mark.parametrize("kind", KINDS)
+@pytest.mark.parametrize("seed", [1, 2])
+def test_whatever_is_off_already_each_panel_goes_on_after_what_lies_under_it(workroom, kind, seed):
+    told, job = random.Random(seed), hung(kind)
+    for _ in range(told.randrange(len(job.kind.old) + 1)):
+        ready = can_come_off(job.kind, job.off_keys)
+        if ready:
+            take_off(job, told.choice(ready), fixing="staples", note="")
+            job = load_job(job.number)
+    at = {row.key: n for n, thing in enumerate(going_on(job)) for row in thing.members}
+    assert set(at) == {p.key for p in job.panels()}
+    for under, over in job.kind.over:
+        if under in at and over in at:
+            assert at[under] <= at[over], (under, over)
+
+
+def test_the_next_panel_is_the_first_that_is_not_on_and_a_staple_too_few_is_not_on(workroom):
+    job = hung("wing")
+    first = next_to_go_on(job)
+    row = part(job, first.key)
+    count = plan_staples(row)
+    JobPart.objects.filter(pk=row.pk).update(staples_done=count - 1)
+    assert not is_on(part(job, first.key))
+    assert next_to_go_on(load_job(job.number)).key == first.key
+    JobPart.objects.filter(pk=row.pk).update(staples_done=count)
+    assert is_on(part(job, first.key))
+    assert next_to_go_on(load_job(job.number)).key != first.key
+
+
+def test_staples_are_reckoned_before_a_plan_is_drawn_and_near_what_is_drawn_then(workroom):
+    for kind in KINDS:
+        for row in hung(kind).panels():
+            about = staples_of(row)
+            count = plan_staples(row)
+            assert about == pytest.approx(count, abs=max(4, 0.04 * count)), (kind, row.key)
+            assert staples_of(row) == count or not count
+
+
+def test_a_board_s_panel_is_stapled_from_below_and_a_sewn_one_on_its_rails(bench, workroom):
+    sewn, wrapped = hung("side_chair"), hung("square_stool")
+    measures = {"board_width": 440.0, "board_depth": 420.0, "board_thickness": 22.0}
+    for job in (sewn, wrapped):
+        JobPart.objects.filter(job=job, key="seat").update(**measures)
+    assert not goes_round_a_board(part(sewn, "seat"))
+    assert is_round_board(part(wrapped, "seat"))
+    assert {s.side for s in plan_of(part(wrapped, "seat")).staples} == {"front", "back", "left", "right"}
+    assert {s.side for s in plan_of(part(sewn, "seat")).staples} == {"front", "back"}
+    assert corners_for(part(sewn, "seat"), shape_or_usual(part(sewn, "seat")), Chosen()) == ()
+    assert len(corners_for(part(wrapped, "seat"), shape_or_usual(part(wrapped, "seat")), Chosen())) == 4
+
+
+def test_an_armchair_s_closings_by_hand_and_what_they_cost(bench, workroom):
+    """Outside back 520 x 560: card strip 520 above, tack strips 560 at both sides; two outside arms 480 x 300, a card
+    strip 480 above each: 1480 of card strip, 1120 of tack strip; 0.90 a metre each.
+    """
+    job = hung("armchair")
+    bought = {b.what: b.amount for b in closings_of_job(job)}
+    assert bought == {"card strip": 520 + 2 * 480, "tack strip": 2 * 560}
+    page = bench.get(f"/tags/{job.number}/money/").content.decode()
+    for what, length, cost in (("Card strip", "1.48 m", "1.33"), ("Tack strip", "1.12 m", "1.01")):
+        told = " ".join(re.sub("<[^>]+>", " ", page.split(what)[1][:300]).split())
+        assert told.startswith(length)
+        assert cost in told
+
+
+def test_money_knows_nails_closings_and_the_frame_s_minutes(bench, workroom):
+    """A seat's 88 nails, twice, and a tenth more: two boxes at 6.50. Two chairs with 0.3 m2 of wood each: sanded with
+    two grits, 15 a m2 each: 18; two coats of 10 + 12 x 0.6: 34.4; they dry 4 + 3 hours.
+    """
+    job = hung("show_wood", 2)
+    before = quantities_of(load_job(job.number), Pace())
+    TrimLine.objects.create(job=job, name="Seat", length=2200, is_closed=True, kind="nails", head=11, spacing=25,
+                            corners=[560, 540, 560, 540])  # fmt: skip
+    at = f"/tags/{job.number}/finish/"
+    bench.post(f"{at}frame/", {"area": "0.3", "prepared": "sand", "grits": "120, 180"})
+    bench.post(f"{at}frame/coat/", {"finish": "primer", "hours": "4"})
+    bench.post(f"{at}frame/coat/", {"finish": "paint", "hours": "3"})
+    after = quantities_of(load_job(job.number), Pace())
+    assert (before.frame_minutes, before.frame_waits) == (0, 0)
+    assert after.frame_minutes == pytest.approx(18 + 2 * (10 + 12 * 0.6))
+    assert after.frame_waits == 7 * 60
+    (nailed,) = trims_of_job(load_job(job.number))
+    assert nailed.nails == 2 * 88
+    page = bench.get(f"/tags/{job.number}/money/").content.decode()
+    assert "Decorative nails" in page
+    assert "176, 2 boxes" in page
+    assert "13.00" in page.split("Decorative nails")[1][:200]
+
+
+def test_relief_cuts_are_said_as_not_yet_on_print_and_cut_sheet(bench, workroom, skerry):
+    job = hung("show_wood")
+    add_cloth(job, skerry, "main")
+    seat = part(job, "seat")
+    keep_new_shape(seat, rectangle_shape("Seat", 560, 540, seat.part.joins), "rectangle")
+    assert b"not yet" not in shape_svg(shape_of_part(part(job, "seat")))
+    sent = {"x": "28", "y": "7", "width": "40", "sort": "straight", "stop": "12"}
+    bench.post(f"/tags/{job.number}/fasten/seat/do/post/", sent)
+    assert b"not yet: cut on the furniture" in shape_svg(shape_of_part(part(job, "seat")))
+    host = load_job(job.number).cloths.first() or JobCloth.objects.get()
+    named = names_in(host)
+    assert "not yet" in named["seat"]
+    assert "not yet" not in named["inside_back"]
+    row = part(job, "seat")
+    assert [round(cut.stem) for _, cut, _ in cuts_of(shape_of_part(row), facts_of(row).chosen)] == [83]
+
+
+def test_a_post_outside_a_shape_that_was_made_smaller_is_said_and_closes_no_page(bench, workroom):
+    job = hung("show_wood")
+    seat = part(job, "seat")
+    seat.fastening = write_fastening(Chosen(posts=(PostCut(Post((900.0, 900.0), 40)),)))
+    seat.save()
+    page = bench.get(f"/tags/{job.number}/fasten/seat/?stage=cuts")
+    assert page.status_code == 200
+    assert "The post must stand inside the cut piece" in page.content.decode()
+
+
+def test_pleats_of_a_round_stool_by_hand_measured_and_marked(bench, workroom):
+    """360 across, 50 under: 2 pi x 50 = 314 too long, 16 pleats of 9.8. Measured 1300 to 1140: 160, 8 of 10."""
+    job = hung("round_stool")
+    top = part(job, "top")
+    keep_new_shape(top, usual_shape(top.part), "usual")
+    row = part(job, "top")
+    made = pleats_of(row, shape_of_part(row), Chosen())
+    assert (made.count, round(made.deep, 1)) == (16, 9.8)
+    at = f"/tags/{job.number}/fasten/top/do/"
+    assert bench.post(f"{at}pleats/", {"outer": "130", "inner": "114", "deep": "10"}).status_code == 302
+    assert "8 pleats, 10 mm deep" in bench.get(f"/tags/{job.number}/fasten/top/?stage=corners").content.decode()
+    for _ in range(2):
+        bench.post(f"{at}mark-pleats/")
+        marks = [m for m in shape_of_part(part(job, "top")).marks if m.means == "pleat"]
+        assert len(marks) in (0, 8)
+    assert marks == [], "the second press takes them away"
+    for wrong in ({"outer": "114", "inner": "130"}, {"deep": "40"}, {"outer": "x"}, {"outer": "114.1", "inner": "114"}):
+        sent = {"outer": "130", "inner": "114", "deep": "10", **wrong}
+        assert bench.post(f"{at}pleats/", sent).status_code == 422, wrong
+
+
+def test_the_bottom_cloth_is_cut_round_its_legs(bench, stool):
+    drawn = bottom_drawing(bottom_cloth(370, 370), 4)
+    assert len(drawn.legs) == len(drawn.cuts) == 4
+    assert len(bottom_drawing(bottom_cloth(360, 360, is_round=True), 3).legs) == 3
+    assert bottom_drawing(bottom_cloth(370, 370), 0).legs == ()
+    bench.post(f"/tags/{stool.number}/trim/underside/", {"width": "37", "depth": "37"})
+    page = bench.get(f"/tags/{stool.number}/trim/").content.decode()
+    assert page.count('class="trim-leg"') == stool.kind.feet
+
+
+def test_strips_are_as_long_as_the_line_and_joined_off_the_front_s_middle(workroom):
+    job = hung("show_wood")
+    Job.objects.filter(pk=job.pk).update(trim_kind="double_welt")
+    TrimLine.objects.create(job=job, name="Seat", key="seat", length=2200, is_closed=True)
+    TrimLine.objects.create(job=job, name="Short", length=300)
+    for longest in (400.0, 900.0, 1500.0, 9000.0):
+        seat, short = lines_on(load_job(job.number), longest)
+        assert sum(seat.strips) - 40 * len(seat.strips) == pytest.approx(2200)
+        assert all(strip <= longest + 1e-6 for strip in (*seat.strips, *short.strips))
+        front = (540.0, 1100.0)  # down the left side from the back, then the front's 560
+        middle, wide = sum(front) / 2, 560 * 0.2
+        assert seat.why or all(abs(join.along - middle) >= wide - 1e-6 for join in seat.joins)
+        assert short.joins == () or longest == 400
+    (tiny,) = [on for on in lines_on(load_job(job.number), 30.0) if on.line.name == "Short"]
+    assert "join" in tiny.why, "no strip is longer than its own join"
+
+
+def test_a_sewn_cover_s_minutes_follow_its_own_shapes(bench, workroom):
+    job = hung("ottoman")
+    before = sum(run.length for run in runs_of(part(job, "top")))
+    for key, wide, high in (("top", 700, 460), ("front", 700, 260), ("back", 700, 260)):
+        row = part(job, key)
+        keep_new_shape(row, rectangle_shape(row.name, wide, high, row.part.joins), "rectangle")
+    after = sum(run.length for run in runs_of(part(job, "top")))
+    assert after - before == pytest.approx(2 * (700 - 560)), "two long seams of the top are longer, no other"
+
+
+def test_every_stage_s_page_offers_its_own_next_move_once(bench, stool, skerry):
+    block(bench, stool)
+    pad(bench, stool)
+    for stage in ("square", "staples", "corners", "cuts", "surplus", "look"):
+        page = bench.get(f"/tags/{stool.number}/fasten/seat/?stage={stage}").content.decode()
+        main = page.split("<main", 1)[1].split("</main>")[0] if "</main>" in page else page
+        assert len(re.findall(r'data-key="enter"', main)) == 1, stage
