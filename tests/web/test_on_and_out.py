@@ -233,3 +233,21 @@ def test_every_stage_s_page_offers_its_own_next_move_once(bench, stool, skerry):
         page = bench.get(f"/tags/{stool.number}/fasten/seat/?stage={stage}").content.decode()
         main = page.split("<main", 1)[1].split("</main>")[0] if "</main>" in page else page
         assert len(re.findall(r'data-key="enter"', main)) == 1, stage
+
+
+def test_a_bottom_cloth_is_stapled_last_at_its_own_pitch_and_does_not_hold_up_the_trim(bench, stool):
+    """An underside of 370: 350 finished, staples 5 inside it every 45: (350 / 2 - 60) / 45 = 2 each way from the
+    middle, 5 a side, and each corner's own.
+    """
+    bench.post(f"/tags/{stool.number}/trim/underside/", {"width": "37", "depth": "37"})
+    assert "Staple it" in bench.get(f"/tags/{stool.number}/trim/").content.decode()
+    page = bench.get(f"/tags/{stool.number}/fasten/bottom_cloth/?stage=staples").content.decode()
+    assert "every 45 mm" in page
+    plan = plan_of(part(stool, "bottom_cloth"))
+    assert sum(not s.at_corner for s in plan.staples) == 4 * 5
+    assert {round(min(s.x, s.y, 350 - s.x, 350 - s.y)) for s in plan.staples} == {5}
+    bench.post(
+        f"/tags/{stool.number}/fasten/bottom_cloth/choose/", {"pitch": "40", "rows": "1", "order": "cross first"}
+    )
+    assert "every 40 mm" in bench.get(f"/tags/{stool.number}/fasten/bottom_cloth/?stage=staples").content.decode()
+    assert "bottom_cloth" not in {row.key for thing in going_on(load_job(stool.number)) for row in thing.members}

@@ -63,6 +63,9 @@ def board_drawing(
     """
     cloth = face_up.cut_line if face_up else offset_by_edge(board, [CLOTH] * len(board.points))
     x0, y0, x1, y1 = cloth.bounds
+    for staple in plan.staples:  # those through a fly lie beyond the cloth itself
+        x0, x1 = min(x0, staple.x - CROWN), max(x1, staple.x + CROWN)
+        y0, y1 = min(y0, staple.y - CROWN), max(y1, staple.y + CROWN)
     top = y1 + ROOM
     size = max(9.0, max(x1 - x0, y1 - y0) * 0.024)
     if face_up is None:

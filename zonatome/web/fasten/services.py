@@ -64,6 +64,11 @@ def going_on(job: Job) -> list[Going]:
     return found
 
 
+def alone(part: JobPart) -> Going:
+    """Return what goes on by itself when all else is on: the bottom cloth."""
+    return Going(part, (part,), part.name, part.held, "", is_on(part))
+
+
 def is_on(part: JobPart) -> bool:
     """Whether a panel is on: all its staples are in, or somebody has said so."""
     count = staples_of(part) * part.job.count

@@ -42,8 +42,10 @@ from zonatome.web.trace.boards import (
     goes_round_a_board,
     held_edges_of,
     is_round_board,
+    pitch_of,
     plan_of,
     shape_or_usual,
+    staples_of,
 )
 from zonatome.web.trace.services import plan_staples
 
@@ -79,7 +81,7 @@ def home(request: BenchRequest, number: int) -> HttpResponse:
 def panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Show one panel at one of its stages."""
     job = load_job(number)
-    return _page(request, job, panel_or_404(job.panels(), key), stage=request.GET.get("stage", ""))
+    return _page(request, job, panel_or_404(job.put_on(), key), stage=request.GET.get("stage", ""))
 
 
 def _page(request: BenchRequest, job: Job, part: JobPart, *, stage: str = "", sent: Sent = NOTHING) -> HttpResponse:
@@ -89,7 +91,7 @@ def _page(request: BenchRequest, job: Job, part: JobPart, *, stage: str = "", se
     context: dict[str, Any] = {
         "part": part,
         "going": going,
-        "thing": next(t for t in going if part in t.members),
+        "thing": next((t for t in going if part in t.members), services.alone(part)),
         "facts": facts,
         "stages": [(one, one.key in facts.chosen.done or _is_done(part, facts, one)) for one in facts.stages],
         "stage": now,
@@ -148,6 +150,7 @@ def _staples(request: BenchRequest, part: JobPart, _: services.Facts, sent: Sent
     through = through_cloth(part.cloth.cloth.thickness if part.cloth else USUAL_CLOTH)
     bottom = bottom_staples(board.outline, job.rules) if board else 0
     chosen = chosen_of(part)
+    in_all = sum(staples_of(row) for row in job.panels()) * job.count
     return {
         "plan": plan,
         "drawing": drawing,
@@ -155,11 +158,13 @@ def _staples(request: BenchRequest, part: JobPart, _: services.Facts, sent: Sent
         "leg": staple_leg(through=through, rail=max(1.0, services.rail_of(part))),
         "whole": a_set,
         "bottom": bottom * job.count,
-        "boxes": boxes_for(a_set + bottom * job.count),
+        "in_all": in_all,
+        "pitch": pitch_of(part),
+        "boxes": boxes_for(in_all + bottom * job.count),
         "piece": min(piece + 1, job.count),
         "at": at if part.staples_done < a_set else each,
         "form": sent.staple
-        or StapleForm(units=units, initial={"pitch": part.pitch, "order": part.staple_order, "rows": chosen.rows}),
+        or StapleForm(units=units, initial={"pitch": pitch_of(part), "order": part.staple_order, "rows": chosen.rows}),
         "hole_form": sent.hole or KeepOutForm(units=units),
         "board_form": BoardForm(units=units, prefix=f"{part.key}-board", is_round=part.part.form == "disc")
         if goes_round_a_board(part) and not part.has_board
@@ -273,7 +278,7 @@ STAGE_CONTEXT = {
 def act(request: BenchRequest, number: int, key: str, what: str) -> HttpResponse:
     """Take what was pressed at a stage."""
     job = load_job(number)
-    part = panel_or_404(job.panels(), key)
+    part = panel_or_404(job.put_on(), key)
     if what not in ACTS:
         raise Http404
     stage = request.POST.get("stage", "") or AT.get(what, "")
@@ -283,7 +288,7 @@ def act(request: BenchRequest, number: int, key: str, what: str) -> HttpResponse
         return _page(request, load_job(number), part, stage=stage, sent=Sent(form=refused.form))
     except BadInput as refusal:
         fresh = load_job(number)
-        return _page(request, fresh, panel_or_404(fresh.panels(), key), stage=stage, sent=Sent(words=refusal.told))
+        return _page(request, fresh, panel_or_404(fresh.put_on(), key), stage=stage, sent=Sent(words=refusal.told))
     if request.headers.get("X-Staple"):
         return JsonResponse({"kept": True})
     return redirect(f"/tags/{number}/fasten/{key}/?stage={request.POST.get('then') or stage}")
@@ -293,7 +298,7 @@ def act(request: BenchRequest, number: int, key: str, what: str) -> HttpResponse
 def choose(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Choose pitch, rows and order; the count of what is done begins again when the plan changes."""
     job = load_job(number)
-    part = panel_or_404(job.panels(), key)
+    part = panel_or_404(job.put_on(), key)
     form = StapleForm(request.POST, units=request.workroom.units)
     if not form.is_valid():
         return _page(request, job, part, stage="staples", sent=Sent(staple=form))
@@ -314,7 +319,7 @@ def choose(request: BenchRequest, number: int, key: str) -> HttpResponse:
 def add_hole(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Mark a screw hole to keep clear of."""
     job = load_job(number)
-    part = panel_or_404(job.panels(), key)
+    part = panel_or_404(job.put_on(), key)
     form = KeepOutForm(request.POST, units=request.workroom.units)
     if not form.is_valid():
         return _page(request, job, part, stage="staples", sent=Sent(hole=form))
@@ -341,7 +346,7 @@ def remove_hole(request: BenchRequest, number: int, key: str, pk: int) -> HttpRe
 
 
 def _replanned(number: int, key: str) -> HttpResponse:
-    plan_staples(panel_or_404(load_job(number).panels(), key))
+    plan_staples(panel_or_404(load_job(number).put_on(), key))
     return redirect(f"/tags/{number}/fasten/{key}/?stage=staples")
 
 
@@ -349,7 +354,7 @@ def _replanned(number: int, key: str) -> HttpResponse:
 def done(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Keep how many staples are in, over the whole set."""
     job = load_job(number)
-    part = panel_or_404(job.panels(), key)
+    part = panel_or_404(job.put_on(), key)
     most = plan_staples(part) * job.count
     try:
         count = int(request.POST.get("done", ""))

@@ -215,6 +215,12 @@ class Job(models.Model):
         """Return the panels that wrap a pad on a board of their own: those that are stapled round it."""
         return [p for p in self.panels() if p.part.padded]
 
+    def put_on(self) -> list[JobPart]:
+        """Return what is put on: the panels of the cover, and the bottom cloth that closes it at last."""
+        by_key = self.parts_by_key()
+        last = [by_key[p.key] for p in self.kind.parts if p.what == "bottom cloth" and p.is_on_new and p.key in by_key]
+        return [*self.panels(), *last]
+
     def pads(self) -> list[JobPart]:
         """Return the panels that have a pad under them."""
         by_key = self.parts_by_key()

@@ -2,16 +2,22 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.chosen import Chosen
 from zonatome.core.fasten.rails import ON, HeldEdge, held_edges, rail_plan, staples_about
 from zonatome.core.fasten.staples import KeepOut, StaplePlan, staple_plan
 from zonatome.core.formats.fastening_json import read_fastening
 from zonatome.core.formats.piece_json import read_piece
-from zonatome.core.trace.by_tape import Board
+from zonatome.core.rules import USUAL
+from zonatome.core.trace.by_tape import Board, disc_shape, rectangle_shape
 from zonatome.core.trace.shape import Shape
 from zonatome.core.trace.usual import usual_shape
+from zonatome.core.trim.welt import bottom_cloth
 from zonatome.web.jobs.models import JobPart
+
+TURNED = dict.fromkeys(("top", "right", "bottom", "left"), "turned_under")
 
 
 def board_of(part: JobPart) -> Board:
@@ -41,8 +47,24 @@ def goes_round_a_board(part: JobPart) -> bool:
 
 
 def shape_or_usual(part: JobPart) -> Shape:
-    """Return a panel's shape, else the usual one of its kind."""
-    return read_piece(part.shape) if part.shape is not None else usual_shape(part.part)
+    """Return a panel's shape, else the usual one of its kind; a bottom cloth's by the underside that was measured."""
+    if part.shape is not None:
+        return read_piece(part.shape)
+    job = part.job
+    if part.part.what != "bottom cloth" or not (job.underside_width and job.underside_depth):
+        return usual_shape(part.part)
+    is_round = part.part.form == "disc"
+    made = bottom_cloth(job.underside_width, job.underside_depth, is_round=is_round, rules=job.rules)
+    wide, deep = made.finished
+    shape = disc_shape(part.name, wide, TURNED) if is_round else rectangle_shape(part.name, wide, deep, TURNED)
+    return replace(shape, edges=tuple(replace(e, adds=job.rules["bottom_turned"]) for e in shape.edges))
+
+
+def pitch_of(part: JobPart) -> float:
+    """Return how far apart its staples stand, mm: a bottom cloth's by its own rule, until somebody says otherwise."""
+    if part.part.what == "bottom cloth" and part.pitch == USUAL["pitch"]:
+        return part.job.rules["pitch_bottom"]
+    return part.pitch
 
 
 def held_edges_of(part: JobPart) -> tuple[HeldEdge, ...]:
@@ -61,7 +83,7 @@ def plan_of(part: JobPart) -> StaplePlan:
             board.outline, pitch=part.pitch, order=part.staple_order, keep_outs=keep_outs, is_round=board.is_round
         )
     rows = chosen_of(part).rows
-    return rail_plan(held_edges_of(part), pitch=part.pitch, order=part.staple_order, keep_outs=keep_outs, rows=rows)
+    return rail_plan(held_edges_of(part), pitch=pitch_of(part), order=part.staple_order, keep_outs=keep_outs, rows=rows)
 
 
 def staples_of(part: JobPart) -> int:

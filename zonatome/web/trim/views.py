@@ -79,6 +79,7 @@ def _page(
         "stale": [c.cloth.name for c in job.cloths.all() if cloth_standing(c).is_stale],
         "underside_form": underside or UndersideForm(units=units, initial={k: v for k, v in under.items() if v}),
         "bottom": bottom,
+        "bottom_key": next((p.key for p in job.parts.all() if p.part.what == "bottom cloth"), ""),
         "bottom_drawing": bottom_drawing(bottom, job.kind.feet) if bottom else None,
         "offers": _offers(job, offered),
         "skirt_form": skirted or SkirtForm(units=units, auto_id="skirt_%s"),
