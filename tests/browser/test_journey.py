@@ -146,6 +146,9 @@ def test_four_stools_from_the_empty_rail_to_going_home(browser, empty, tmp_path)
 
     # fasten: a screw hole marked, then stepped through by key; closing the page loses nothing
     watched.keys.press("6")
+    expect(page.get_by_role("heading", name="Look before the second staple")).to_be_visible()
+    watched.press("Its top is up")
+    watched.press("Done, on to: staple it")
     page.get_by_text("Screw holes to keep clear of").click()
     page.get_by_label("From the left edge").fill("18 cm")
     page.get_by_label("From the front edge").fill("15 mm")
@@ -158,13 +161,13 @@ def test_four_stools_from_the_empty_rail_to_going_home(browser, empty, tmp_path)
     watched.keys.press("Backspace")
     expect(page.locator(".staple-group.is-in")).to_have_count(4)
     expect(page.locator(".tape__figure").nth(5)).to_be_visible()
-    page.wait_for_selector(".stapling[data-kept=yes]")
+    page.wait_for_selector(".puton[data-kept=yes]")
     page.reload()
     expect(page.get_by_role("heading", name="Staple 5", exact=True)).to_be_visible()
     for _ in range(4):
         watched.keys.press("d")
     expect(page.get_by_role("heading", name="All in")).to_be_visible()
-    page.wait_for_selector(".stapling[data-kept=yes]")
+    page.wait_for_selector(".puton[data-kept=yes]")
 
     # trim: none on these; finish: the list empties
     watched.keys.press("7")

@@ -35,7 +35,8 @@ def test_a_show_wood_chair_s_lines_are_those_of_its_raw_edges():
         ),
         pytest.param(("sewn",) * 4, "square_stool", "seat", [1480], id="the seam round a sewn top"),
         pytest.param(("sewn", "sewn", "zip", "sewn"), "square_stool", "seat", [], id="a zip has none"),
-        pytest.param(("stapled_under",) * 4, "square_stool", "seat", [], id="wrapped under: nothing shows"),
+        pytest.param(("stapled_under",) * 4, "square_stool", "seat", [1480], id="wrapped under: its lower edge"),
+        pytest.param(("tucked",) * 4, "square_stool", "seat", [], id="tucked: nothing shows"),
         pytest.param(("sewn",) * 4, "side_chair", "side_left", [], id="sewn and not padded: no welt"),
     ],
 )

@@ -56,8 +56,9 @@ def exposed_lines(kind: Kind, lengths: Of, joins: Callable[[str, str], str] | No
     """Return the lines of a cover that take trim.
 
     What is held raw under trim: one line round a panel where all its edges are, else one for each run of such edges;
-    the seam round a padded sewn top, for its welt; a facing's edge. `lengths` gives the finished length of an edge of a
-    panel, `joins` how it is held where that is another than the kind says. Source: trade rules of trim.
+    the seam round a padded sewn top, for its welt; the lower edge of a padded one that is wrapped; a facing's edge.
+    `lengths` gives the finished length of an edge of a panel, `joins` how it is held where that is another than the
+    kind says. Source: trade rules of trim.
     """
     found = []
     for part in kind.panels:
@@ -70,7 +71,10 @@ def exposed_lines(kind: Kind, lengths: Of, joins: Callable[[str, str], str] | No
         if part.key.startswith(("facing", "arm_front")):
             found.append(_line(part, tuple(e for e in part.edges if e != "bottom"), lengths, "a welt round it"))
         elif part.padded and set(held.values()) <= {"sewn", "stapled_under"}:
-            found += [_line(part, run, lengths, "a welt in its seam") for run in _runs(part, held, "sewn")]
+            seams = _runs(part, held, "sewn")
+            found += [_line(part, run, lengths, "a welt in its seam") for run in seams]
+            if not seams:
+                found.append(_line(part, part.edges, lengths, "its lower edge, where that shows"))
     return tuple(found)
 
 

@@ -120,7 +120,7 @@ def _stage_now(part: JobPart, facts: services.Facts, wanted: str) -> Stage:
 def _is_done(part: JobPart, facts: services.Facts, stage: Stage) -> bool:
     """Whether a stage is done by what was counted or ticked on it."""
     if stage.key == "square":
-        return facts.chosen.is_square(tuple(t.key for t in facts.ticks))
+        return part.staples_done > 0 or facts.chosen.is_square(tuple(t.key for t in facts.ticks))
     if stage.key == "staples":
         return bool(part.staples_planned) and part.staples_done >= part.staples_planned * part.job.count
     if stage.key == "sew":

@@ -43,6 +43,7 @@ def _page(
     status: int = 200,
     frame_form: FrameForm | None = None,
     certificate_form: CertificateForm | None = None,
+    coat_form: CoatForm | None = None,
 ) -> HttpResponse:
     job = load_job(number)
     photos = list(job.photos.all())
@@ -61,7 +62,7 @@ def _page(
         "plan_steps": [(step, n < frame.done) for n, step in enumerate(plan.steps)] if plan else [],
         "finishes": FINISHES.values(),
         "frame_form": frame_form or FrameForm(units=units, initial=initial, auto_id="frame_%s"),
-        "coat_form": CoatForm(auto_id="coat_%s"),
+        "coat_form": coat_form or CoatForm(auto_id="coat_%s"),
         "frame_waits": [w for w in job.waits.all() if w.step == "finish" and w.until > timezone.now()],
         "holes": services.holes_of(job),
         "told": told,
@@ -172,10 +173,10 @@ def coat(request: BenchRequest, number: int) -> HttpResponse:
         if request.POST.get("act") == "away":
             after = replace(frame, coats=frame.coats[:-1])
         else:
-            form = CoatForm(request.POST)
+            form = CoatForm(request.POST, auto_id="coat_%s")
             if not form.is_valid():
                 words = "Say which finish, and how many hours it dries: 0.02 to 336."
-                raise BadInput("coat", request.POST.get("hours"), "a finish and its hours", words=words)
+                return _page(request, number, refusal=words, coat_form=form, status=422)
             key, hours = form.cleaned_data["finish"], form.cleaned_data["hours"]
             dries = hours * 60 if hours is not None else FINISHES[key].dries
             after = replace(frame, coats=(*frame.coats, Coat(key, dries)))

@@ -127,7 +127,7 @@ def add_line(request: BenchRequest, number: int) -> HttpResponse:
     """Add an exposed line, measured or offered by a shape."""
     job = load_job(number)
     wanted = request.POST.get("offer")
-    offered = [o for o in _offers(job, lines_offered(job)) if wanted in (o.name, "all")]
+    offered = [o for o in _offers(job, lines_offered(job)) if wanted in (o.name, o.key, "all")]
     if offered:
         for offer in offered[: MOST_LINES - job.trim_lines.count()]:
             TrimLine.objects.create(
