@@ -26,7 +26,7 @@ VIEWS = [
     ("hides", "/cloths/7/", "", DESK),
     ("cut-sheet", "/tags/118/lay/1/cut-sheet/", "", DESK),
     ("pad", "/tags/118/pad/seat/", "", DESK),
-    ("fasten", "/tags/127/fasten/seat/", "Space " * 10, DESK),
+    ("fasten", "/tags/127/fasten/seat/?stage=staples", "Space " * 10, DESK),
     ("trim", "/tags/123/trim/", "", DESK),
     ("finish", "/tags/122/finish/", "", DESK),
     ("money", "/tags/118/money/", "", DESK),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 import re
+from dataclasses import replace
 
 import pytest
 
@@ -16,6 +17,7 @@ from zonatome.core.strip.order import can_come_off
 from zonatome.core.strip.pulling import Pace
 from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.by_tape import rectangle_shape
+from zonatome.core.trace.shape import Mark
 from zonatome.core.trace.usual import usual_shape
 from zonatome.core.trim.welt import bottom_cloth
 from zonatome.web.fasten.services import (
@@ -251,3 +253,19 @@ def test_a_bottom_cloth_is_stapled_last_at_its_own_pitch_and_does_not_hold_up_th
     )
     assert "every 40 mm" in bench.get(f"/tags/{stool.number}/fasten/bottom_cloth/?stage=staples").content.decode()
     assert "bottom_cloth" not in {row.key for thing in going_on(load_job(stool.number)) for row in thing.members}
+
+
+def test_a_post_that_is_marked_on_the_shape_is_offered_its_cut_once(bench, workroom):
+    job = hung("show_wood")
+    seat = part(job, "seat")
+    shape = rectangle_shape("Seat", 560, 540, seat.part.joins)
+    keep_new_shape(seat, replace(shape, marks=(Mark("post", ((280.0, 70.0),)),)), "rectangle")
+    at = f"/tags/{job.number}/fasten/seat/"
+    page = bench.get(f"{at}?stage=cuts").content.decode()
+    assert "A post is marked on the shape at 28 cm × 70 mm" in page
+    x, y = re.findall(r'name="[xy]" value="([\d.]+ mm)"', page)
+    sent = {"x": x, "y": y, "width": "40", "sort": "straight", "stop": "10 mm"}
+    assert bench.post(f"{at}do/post/", sent).status_code == 302
+    page = bench.get(f"{at}?stage=cuts").content.decode()
+    assert "A post is marked" not in page
+    assert "Straight, 85 mm" in page

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
@@ -26,6 +27,7 @@ from zonatome.web.trace.boards import board_of, chosen_of, is_round_board, shape
 from zonatome.web.trace.services import partner_of
 
 USUAL_FOLD: FoldKey = "parcel"
+SAME_POST = 5.0  # mm
 USUAL_RAIL = 18.0  # mm, where no board is measured
 
 
@@ -198,6 +200,14 @@ def cuts_of(shape: Shape, chosen: Chosen) -> list[tuple[PostCut, ReliefCut | Non
 def side_words(edge: Edge) -> str:
     """Return the side of its panel on which an edge lies, in words."""
     return f"{edge.side}, part {edge.part}" if edge.part else edge.side
+
+
+def posts_marked(shape: Shape, chosen: Chosen) -> list[Point]:
+    """Return the posts that are marked on a shape and have no cut yet, from its left and lower edge, mm."""
+    x0, y0, _, _ = shape.outline.bounds
+    known = [one.post.at for one in chosen.posts]
+    at = [mark.points[0] for mark in shape.marks if mark.means == "post"]
+    return [(x - x0, y - y0) for x, y in at if all(math.dist((x, y), post) > SAME_POST for post in known)]
 
 
 def closings_of(shape: Shape, chosen: Chosen) -> list[ClosedEdge]:

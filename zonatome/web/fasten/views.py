@@ -7,9 +7,11 @@ from typing import Any
 
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import redirect
+from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
+from zonatome.core.fasten.chosen import STAGES
 from zonatome.core.fasten.closings import CLOSINGS
 from zonatome.core.fasten.folds import NAMES, fits, fold
 from zonatome.core.fasten.sewing import Seam, seam_key, sewn_with
@@ -213,6 +215,7 @@ def _cuts(request: BenchRequest, part: JobPart, facts: services.Facts, sent: Sen
         "cuts_sketch": cuts_sketch(facts.shape, drawn, facts.curves),
         "post_form": sent.of(PostForm) or PostForm(units=request.workroom.units),
         "on_shape": part.shape is not None,
+        "posts_marked": services.posts_marked(facts.shape, facts.chosen),
     }
 
 
@@ -274,6 +277,11 @@ STAGE_CONTEXT = {
 }
 
 
+def _at_stage(number: int, key: str, stage: str) -> HttpResponse:
+    """On to the page of a panel at one of its stages."""
+    return redirect(reverse("fasten:panel", args=[number, key]) + f"?stage={stage}")
+
+
 @require_POST
 def act(request: BenchRequest, number: int, key: str, what: str) -> HttpResponse:
     """Take what was pressed at a stage."""
@@ -281,7 +289,8 @@ def act(request: BenchRequest, number: int, key: str, what: str) -> HttpResponse
     part = panel_or_404(job.put_on(), key)
     if what not in ACTS:
         raise Http404
-    stage = request.POST.get("stage", "") or AT.get(what, "")
+    sent_from = request.POST.get("stage", "")
+    stage = sent_from if sent_from in STAGES else AT.get(what, "")
     try:
         ACTS[what](part, request.POST, request.workroom.units)
     except Refused as refused:
@@ -291,7 +300,8 @@ def act(request: BenchRequest, number: int, key: str, what: str) -> HttpResponse
         return _page(request, fresh, panel_or_404(fresh.put_on(), key), stage=stage, sent=Sent(words=refusal.told))
     if request.headers.get("X-Staple"):
         return JsonResponse({"kept": True})
-    return redirect(f"/tags/{number}/fasten/{key}/?stage={request.POST.get('then') or stage}")
+    then = request.POST.get("then", "")
+    return _at_stage(number, key, then if then in STAGES else stage)
 
 
 @require_POST
@@ -312,7 +322,7 @@ def choose(request: BenchRequest, number: int, key: str) -> HttpResponse:
     if rows != before:
         services.keep_chosen(part, lambda chosen: replace(chosen, rows=rows))
     plan_staples(part)
-    return redirect(f"/tags/{number}/fasten/{key}/?stage=staples")
+    return _at_stage(number, key, "staples")
 
 
 @require_POST
@@ -347,7 +357,7 @@ def remove_hole(request: BenchRequest, number: int, key: str, pk: int) -> HttpRe
 
 def _replanned(number: int, key: str) -> HttpResponse:
     plan_staples(panel_or_404(load_job(number).put_on(), key))
-    return redirect(f"/tags/{number}/fasten/{key}/?stage=staples")
+    return _at_stage(number, key, "staples")
 
 
 @require_POST
@@ -366,4 +376,4 @@ def done(request: BenchRequest, number: int, key: str) -> HttpResponse:
     Job.objects.filter(pk=part.job_id).forget_kept()
     if request.headers.get("X-Staple"):
         return JsonResponse({"done": count})
-    return redirect(f"/tags/{number}/fasten/{key}/?stage=staples")
+    return _at_stage(number, key, "staples")
