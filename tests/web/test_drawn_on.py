@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from zonatome.core.fasten.folds import NAMES, Corner, fits, fold
 from zonatome.core.fasten.pleats import pleats
 from zonatome.core.fasten.relief import Post, curved_edges, relief_cut
+from zonatome.core.outline import outline_of
 from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.by_tape import disc_shape, rectangle_shape
 from zonatome.core.trim.nails import nails
@@ -18,6 +19,7 @@ from zonatome.core.trim.welt import bottom_cloth
 from zonatome.web.fasten.drawing import (
     board_drawing,
     cuts_sketch,
+    facing_sketch,
     fold_sketch,
     pleats_sketch,
     sewing_sketch,
@@ -128,3 +130,16 @@ def test_a_bottom_cloth_is_drawn_with_its_legs_inside_it(wide, deep, is_round, f
     drawn = bottom_drawing(bottom_cloth(wide, wide if is_round else deep, is_round=is_round), feet)
     assert on_paper(drawn.view, drawn.cut, drawn.finished, *drawn.cuts)
     assert len(drawn.legs) == len(drawn.cuts) == feet
+
+
+@given(st.floats(60, 300), st.floats(100, 500))
+def test_two_facings_are_each_other_s_mirror_image(wide, high):
+    board = outline_of([(0, 0), (wide, 0), (wide * 0.8, high), (wide * 0.1, high * 0.9)])
+    drawn = facing_sketch(board)
+    one, other = (
+        [float(n) for n in NUMBER.findall(path)] for kind, path in drawn.paths if kind == "board"
+    )  # fmt: skip
+    assert one[1::2] == pytest.approx(other[1::2], abs=0.1)
+    sums = [a + b for a, b in zip(one[::2], other[::2], strict=True)]
+    assert sums == pytest.approx([sums[0]] * len(sums), abs=0.2)
+    assert on_paper(drawn.view, *(path for _, path in drawn.paths))

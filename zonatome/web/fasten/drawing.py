@@ -215,6 +215,23 @@ def pleats_sketch(made: Pleats, *, is_round: bool) -> Sketch:
     return Sketch(view, tuple(paths))
 
 
+def facing_sketch(board: Outline) -> Sketch:
+    """Return two facings' boards, the second the first one's mirror image, tops up."""
+    x0, y0, x1, y1 = board.bounds
+    apart = (x1 - x0) * 0.25
+    one = [(x - x0, y - y0) for x, y in board.points]
+    other = [(2 * (x1 - x0) + apart - x, y) for x, y in one]
+    high, wide = y1 - y0, 2 * (x1 - x0) + apart
+    paths = [("board", path_of(points, high)) for points in (one, other)]
+    middle = wide / 2
+    paths.append(("crease", path_of([(middle, -high * 0.04), (middle, high * 1.04)], high, closed=False)))
+    for points in (one, other):
+        at = sum(x for x, _ in points) / len(points)
+        paths.append(("arrow", _arrow((at, high * 0.35), (at, high * 0.65), top=high)))
+    edge = high * 0.08
+    return Sketch(f"{fixed(-edge)} {fixed(-edge)} {fixed(wide + 2 * edge)} {fixed(high + 2 * edge)}", tuple(paths))
+
+
 def sewing_sketch(job: Job, group: tuple[str, ...], runs: tuple[Run, ...]) -> Sketch:
     """Return the panels of a sewn cover opened out, each run of seams a path `run-1`, `run-2` … in their order."""
     drawn = opened_out_of(job)

@@ -31,12 +31,20 @@ from zonatome.web.base.length_forms import WorkForm
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.fasten import services
 from zonatome.web.fasten.acts import ACTS, AT, Refused
-from zonatome.web.fasten.drawing import board_drawing, cuts_sketch, fold_sketch, pleats_sketch, sewing_sketch
+from zonatome.web.fasten.drawing import (
+    board_drawing,
+    cuts_sketch,
+    facing_sketch,
+    fold_sketch,
+    pleats_sketch,
+    sewing_sketch,
+)
 from zonatome.web.fasten.forms import FoldForm, KeepOutForm, LookForm, PleatForm, PostForm, StapleForm
 from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.jobs.loading import load_job, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.pad.forms import BoardForm
+from zonatome.web.pad.services import outline_under, stack_of
 from zonatome.web.rack.pages import job_page
 from zonatome.web.trace.boards import (
     board_of,
@@ -256,8 +264,14 @@ def _seam_row(job: Job, seam: Seam) -> dict[str, Any]:
     return {"key": seam_key(seam.meeting), "words": ends, "seam": seam}
 
 
-def _facing(_request: BenchRequest, _part: JobPart, _facts: services.Facts, _: Sent) -> dict[str, Any]:
-    return {"facing_steps": FACING_STEPS}
+def _facing(_request: BenchRequest, part: JobPart, facts: services.Facts, _: Sent) -> dict[str, Any]:
+    board = outline_under(part, stack_of(part))
+    return {
+        "facing_steps": FACING_STEPS,
+        "board": board,
+        "facing_sketch": facing_sketch(board),
+        "cut": facts.shape.cut_line,
+    }
 
 
 def _nothing(_request: BenchRequest, _part: JobPart, _facts: services.Facts, _: Sent) -> dict[str, Any]:
