@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.chosen import Chosen
-from zonatome.core.fasten.rails import ON, HeldEdge, held_edges, rail_plan, staples_about
+from zonatome.core.fasten.rails import HeldEdge, held_edges, rail_plan, staples_about
 from zonatome.core.fasten.staples import KeepOut, StaplePlan, staple_plan
 from zonatome.core.formats.fastening_json import read_fastening
 from zonatome.core.formats.piece_json import read_piece
@@ -40,10 +40,10 @@ def is_round_board(part: JobPart) -> bool:
 
 
 def goes_round_a_board(part: JobPart) -> bool:
-    """Whether each of its edges is held on a board of its own. A panel that is sewn to others goes on rails, as they
-    do.
+    """Whether each of its edges is pulled under a board of its own. A panel that is sewn to others or ends in a rebate
+    goes on rails.
     """
-    return part.part.padded and all(join in ON for join in part.part.joins.values())
+    return part.part.padded and set(part.part.joins.values()) == {"stapled_under"}
 
 
 def shape_or_usual(part: JobPart) -> Shape:

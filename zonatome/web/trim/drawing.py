@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -20,6 +21,7 @@ from zonatome.core.trim.welt import BottomCloth
 from zonatome.web.jobs.drawing import opened_out_of
 from zonatome.web.jobs.models import Job
 
+CHORDS = 120  # of a circle as it is drawn
 LEG = 40.0  # mm: as wide as a leg is drawn
 
 
@@ -110,13 +112,22 @@ class NailDrawing:
     radius: str
 
 
+def _ring(length: float) -> list[Point]:
+    """A closed line without corners: a circle of so many chords that its way round is `length`."""
+    radius = length / (2 * CHORDS * math.sin(math.pi / CHORDS))
+    turns = [2 * math.pi * k / CHORDS for k in range(CHORDS + 1)]
+    return [(radius * math.sin(turn), -radius * math.cos(turn)) for turn in turns]
+
+
 def nail_drawing(made: Nails) -> NailDrawing:
-    """Return the nails on a line that turns by a quarter at each corner."""
+    """Return the nails on a line that turns by a quarter at each corner; one that closes without corners is round."""
     points: list[Point] = [(0.0, 0.0)]
     ways = itertools.cycle([(1.0, 0.0), (0.0, 1.0), (-1.0, 0.0), (0.0, -1.0)])
     for run, way in zip(made.runs, ways, strict=False):
         x, y = points[-1]
         points.append((x + way[0] * run.length, y + way[1] * run.length))
+    if made.is_closed and len(made.runs) == 1:
+        points = _ring(made.runs[0].length)
     x0, x1 = min(x for x, _ in points), max(x for x, _ in points)
     y0, y1 = min(y for _, y in points), max(y for _, y in points)
     edge = max(x1 - x0, y1 - y0) * 0.05 + made.head
