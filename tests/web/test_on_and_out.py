@@ -269,3 +269,16 @@ def test_a_post_that_is_marked_on_the_shape_is_offered_its_cut_once(bench, workr
     page = bench.get(f"{at}?stage=cuts").content.decode()
     assert "A post is marked" not in page
     assert "Straight, 85 mm" in page
+
+
+def test_an_arm_front_s_pleats_are_reckoned_between_its_two_lengths(bench, workroom):
+    """420 outside, 300 inside: 6 pleats of 10, one every 50; drawn beside the folds of its corners."""
+    job = hung("wing")
+    at = f"/tags/{job.number}/fasten/arm_front_left/"
+    assert "Pleats</b>" not in bench.get(f"{at}?stage=corners").content.decode()
+    assert bench.post(f"{at}do/pleats/", {"outer": "42", "inner": "30", "deep": "10"}).status_code == 302
+    page = bench.get(f"{at}?stage=corners").content.decode()
+    assert "6 pleats, 10 mm deep</b>, one every 50 mm" in page
+    assert page.count('class="crease"') == 6
+    assert "6 pleats" in bench.get(at.replace("left", "right") + "?stage=corners").content.decode(), "its partner too"
+    assert bench.post(f"{at}do/pleats/", {"outer": "30", "inner": "42", "deep": "10"}).status_code == 422

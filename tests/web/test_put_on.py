@@ -165,6 +165,9 @@ def test_a_sewn_cover_is_sewn_in_order_with_what_is_top_stitched_first(bench, wo
     assert "Round the outside back, 5 seams in one line" in shown
     assert do(bench, chair, "inside_back", "sewn", sewn="2").status_code == 302
     assert "2</span> of 4 sewn" in page(bench, chair, "seat", "sew"), "one cover, whichever panel"
+    assert "○ its seams are sewn" in page(bench, chair, "side_left")
+    do(bench, chair, "seat", "sewn", sewn="4")
+    assert "✓ its seams are sewn" in page(bench, chair, "side_left")
     key = re.findall(r'name="key" value="([^"]+-[^"]+)"', shown)[-1]
     do(bench, chair, "seat", "seam", field="top_stitched", key=key)
     after = page(bench, chair, "seat", "sew")

@@ -89,11 +89,12 @@ def ticks_for(*, has_pattern: bool, has_nap: bool, is_sewn: bool) -> tuple[Tick,
 
 
 def before_it(
-    kind: Kind, part: Part, *, on: Sequence[str], has_pad: bool | None, is_sewn: bool
+    kind: Kind, part: Part, *, on: Sequence[str], has_pad: bool | None, is_sewn: bool | None
 ) -> list[tuple[str, bool]]:
     """Return what must be true before a panel goes on, each with whether it is.
 
-    `on` are the parts that are on already; `has_pad` says whether its pad is chosen, None where it has none.
+    `on` are the parts that are on already; `has_pad` says whether its pad is chosen, `is_sewn` whether the seams of the
+    cover that it belongs to are all sewn; None where it has none.
     """
     found: list[tuple[str, bool]] = []
     if has_pad is not None:
@@ -102,11 +103,10 @@ def before_it(
         if over == part.key and kind.has(under) and kind.part(under).what == "panel" and kind.part(under).is_on_new:
             name = kind.part(under).name
             found.append((f"{name[0].lower()}{name[1:]} is on", under in on))
-    joins = set(part.joins.values())
-    if is_sewn:
-        found.append(("its seams are sewn, seam surplus trimmed", part.key in on))
-    if "fly" in joins:
-        found.append(("flies are sewn on, and pulled through first", part.key in on))
+    if is_sewn is not None:
+        found.append(("its seams are sewn, seam surplus trimmed", is_sewn))
+    if "fly" in part.joins.values():
+        found.append(("flies are sewn on, and pulled through first", bool(is_sewn) or part.key in on))
     return found
 
 

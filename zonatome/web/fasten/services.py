@@ -127,7 +127,7 @@ def facts_of(part: JobPart) -> Facts:
             has_stripe=cloth is not None and cloth.pattern == "stripe",
             is_sewn=is_sewn,
         ),
-        before_it(job.kind, part.part, on=on, has_pad=has_pad, is_sewn=is_sewn),
+        before_it(job.kind, part.part, on=on, has_pad=has_pad, is_sewn=all_sewn(part) if is_sewn else None),
         corners,
         curves,
         is_sewn,
@@ -246,6 +246,11 @@ def runs_of(part: JobPart) -> tuple[Run, ...]:
     chosen = chosen_of(first_sewn(part))
     seams = seams_of(job.kind, group, length, top_stitched=chosen.top_stitched, welted=chosen.welted)
     return sewing_order(job.kind, seams)
+
+
+def all_sewn(part: JobPart) -> bool:
+    """Whether all seams of the cover that a panel is sewn into are sewn."""
+    return chosen_of(first_sewn(part)).sewn >= len(runs_of(part))
 
 
 def first_sewn(part: JobPart) -> JobPart:

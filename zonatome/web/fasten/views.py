@@ -134,7 +134,7 @@ def _is_done(part: JobPart, facts: services.Facts, stage: Stage) -> bool:
     if stage.key == "staples":
         return bool(part.staples_planned) and part.staples_done >= part.staples_planned * part.job.count
     if stage.key == "sew":
-        return chosen_of(services.first_sewn(part)).sewn >= len(services.runs_of(part))
+        return services.all_sewn(part)
     return False
 
 
@@ -192,19 +192,20 @@ def _staples(request: BenchRequest, part: JobPart, _: services.Facts, sent: Sent
 
 def _corners(request: BenchRequest, part: JobPart, facts: services.Facts, sent: Sent) -> dict[str, Any]:
     units, chosen = request.workroom.units, facts.chosen
+    initial = {"outer": chosen.outer, "inner": chosen.inner, "deep": chosen.deep}
+    made = services.pleats_of(part, facts.shape, chosen) if facts.is_round else chosen.pleats
+    context: dict[str, Any] = {
+        "pleats": made,
+        "pleats_marked": any(mark.means == "pleat" for mark in facts.shape.marks),
+        "pleats_sketch": pleats_sketch(made, is_round=facts.is_round and chosen.pleats is None) if made else None,
+        "pleat_form": sent.of(PleatForm) or PleatForm(units=units, initial=initial),
+    }
     if facts.is_round:
-        made = services.pleats_of(part, facts.shape, chosen)
-        initial = {"outer": chosen.outer, "inner": chosen.inner, "deep": chosen.deep}
-        return {
-            "pleats": made,
-            "pleats_marked": any(mark.means == "pleat" for mark in facts.shape.marks),
-            "pleats_sketch": pleats_sketch(made, is_round=chosen.pleats is None),
-            "pleat_form": sent.of(PleatForm) or PleatForm(units=units, initial=initial),
-        }
+        return context
     corner = facts.corners[0]
     made_fold = fold(services.fold_of(corner, chosen), corner)
     cloth = part.cloth.cloth.thickness if part.cloth else USUAL_CLOTH
-    return {
+    return context | {
         "corner": corner,
         "fold": made_fold,
         "thick": made_fold.thick(cloth),
