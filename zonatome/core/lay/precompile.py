@@ -14,6 +14,7 @@ from zonatome.core.lay.bounds.repeat import repeat_bound
 from zonatome.core.lay.geometry.nesting_table import NestingTable
 from zonatome.core.lay.kernel.figures import widest_stretch
 from zonatome.core.lay.kernel.nearest import Wanted, nearest_free
+from zonatome.core.lay.kernel.periods import on_repeat
 from zonatome.core.lay.kernel.tables import Lying
 from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.request import Flaw, LayRequest, Panels, PieceAsk, Repeat, Roll, StripAsk
@@ -45,6 +46,7 @@ def precompile() -> None:
         NestingTable(on_roll).table, Wanted(0, 10.0, 10.0, 30.0), Lying(here, here, np.zeros(1, dtype=np.int64))
     )
     widest_stretch(NestingTable(on_roll).table, 0, 10.0, 0)
+    on_repeat(NestingTable(on_roll).table, np.zeros(1, dtype=np.int64), 10.0)  # a slow search may not come to it
     panels = Panels((rectangle(900.0, 600.0),), (Flaw(0, rectangle(20.0, 20.0).moved(400.0, 300.0)),))
     on_panels = LayRequest(panels, 3.0, (*pieces, PieceAsk("c", rectangle(500.0, 500.0), 2)))
     PanelSearcher(NestingTable(on_panels), seed=1, work=WORK, until=until, stop=going).run()

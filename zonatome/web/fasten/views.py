@@ -26,6 +26,7 @@ from zonatome.core.fasten.staples import (
 )
 from zonatome.core.survey.kind import edge_words
 from zonatome.core.trim.welt import USUAL_CLOTH
+from zonatome.core.units import said_in
 from zonatome.web.base.answers import said
 from zonatome.web.base.length_forms import WorkForm
 from zonatome.web.base.request import BenchRequest
@@ -211,7 +212,7 @@ def _corners(request: BenchRequest, part: JobPart, facts: services.Facts, sent: 
         "thick": made_fold.thick(cloth),
         "folds": [(key, words, fits(key, corner)) for key, words in NAMES.items()],
         "fold_steps": [(step, fold_sketch(step)) for step in made_fold.steps],
-        "fold_data": {"steps": [{"title": s.title, "words": s.words} for s in made_fold.steps]},
+        "fold_data": {"steps": [{"title": s.title, "words": said_in(s.words, units)} for s in made_fold.steps]},
         "fold_form": sent.of(FoldForm) or FoldForm(units=units, initial={"wrap": corner.wrap, "radius": chosen.radius}),
     }
 
@@ -242,7 +243,7 @@ def _look(_request: BenchRequest, part: JobPart, facts: services.Facts, _: Sent)
     }
 
 
-def _sew(_request: BenchRequest, part: JobPart, _: services.Facts, _sent: Sent) -> dict[str, Any]:
+def _sew(request: BenchRequest, part: JobPart, _: services.Facts, _sent: Sent) -> dict[str, Any]:
     runs = services.runs_of(part)
     first = services.first_sewn(part)
     chosen = chosen_of(first)
@@ -255,7 +256,10 @@ def _sew(_request: BenchRequest, part: JobPart, _: services.Facts, _sent: Sent) 
         "sewing_sketch": sewing_sketch(part.job, part.job.kind.sewn_with(part.key), runs),
         "seams": [_seam_row(part.job, seam) for run in runs for seam in run.seams],
         "minutes": sum(run.minutes for run in runs),
-        "sew_data": {"runs": [{"what": r.what, "words": r.words} for r in runs], "sewn": min(chosen.sewn, len(runs))},
+        "sew_data": {
+            "runs": [{"what": r.what, "words": said_in(r.words, request.workroom.units)} for r in runs],
+            "sewn": min(chosen.sewn, len(runs)),
+        },
     }
 
 
