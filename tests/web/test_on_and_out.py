@@ -32,7 +32,7 @@ from zonatome.web.fasten.services import (
     runs_of,
 )
 from zonatome.web.jobs.loading import load_job
-from zonatome.web.jobs.models import Job, JobPart
+from zonatome.web.jobs.models import Job, JobPart, Workroom
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.asking import names_in
 from zonatome.web.lay.models import JobCloth
@@ -282,3 +282,16 @@ def test_an_arm_front_s_pleats_are_reckoned_between_its_two_lengths(bench, workr
     assert page.count('class="crease"') == 6
     assert "6 pleats" in bench.get(at.replace("left", "right") + "?stage=corners").content.decode(), "its partner too"
     assert bench.post(f"{at}do/pleats/", {"outer": "30", "inner": "42", "deep": "10"}).status_code == 422
+
+
+@pytest.mark.parametrize("kind", ["side_chair", "wing", "round_stool"])
+def test_an_inch_workroom_hears_no_millimetre_at_any_stage(bench, workroom, kind):
+    job = hung(kind, 2)
+    Workroom.objects.update(units="imperial")
+    for row in job.panels():
+        at = f"/tags/{job.number}/fasten/{row.key}/"
+        stages = set(re.findall(r'href="\?stage=([a-z]+)"', bench.get(at).content.decode()))
+        assert stages
+        for stage in stages:
+            main = bench.get(f"{at}?stage={stage}").content.decode().split("<main", 1)[1]
+            assert re.findall(r"[^<>]{0,40}\d (?:mm|cm)\b", main) == [], (row.key, stage)

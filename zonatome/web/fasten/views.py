@@ -186,7 +186,7 @@ def _staples(request: BenchRequest, part: JobPart, _: services.Facts, sent: Sent
             "each": each,
             "count": job.count,
             "done": part.staples_done,
-            "words": [s.words for s in drawing.staples],
+            "words": [said_in(s.words, units) for s in drawing.staples],
         },
     }
 
