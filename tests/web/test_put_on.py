@@ -6,6 +6,7 @@ import io
 import json
 import re
 import zipfile
+from dataclasses import replace
 
 import pytest
 from pypdf import PdfReader
@@ -15,7 +16,7 @@ from zonatome.core.fasten.chosen import Chosen, Found
 from zonatome.core.formats.fastening_json import read_fastening, write_fastening
 from zonatome.core.formats.shape_out import shape_svg
 from zonatome.core.survey.kinds import KINDS
-from zonatome.core.trace.by_tape import rectangle_shape
+from zonatome.core.trace.by_tape import disc_shape, rectangle_shape
 from zonatome.web.fasten.services import going_on
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, JobPart, Wait, Workroom
@@ -24,7 +25,7 @@ from zonatome.web.rack.archive import job_from_zip, job_zip
 from zonatome.web.rack.standing import tape_of
 from zonatome.web.rack.tags import hang_like
 from zonatome.web.trace.boards import chosen_of, plan_of, staples_of
-from zonatome.web.trace.services import keep_new_shape, shape_of_part
+from zonatome.web.trace.services import keep_new_shape, keep_shape, shape_of_part
 from zonatome.web.trim.models import TrimLine
 
 
@@ -118,6 +119,21 @@ def test_a_corner_s_fold_is_chosen_measured_and_the_same_on_the_pair(bench, stoo
     assert chosen_of(part(stool, "seat")).wrap == 70
     do(bench, wing, "inside_arm_left", "fold", key="triangle")
     assert chosen_of(part(wing, "inside_arm_right")).fold == "triangle"
+
+
+@pytest.mark.parametrize(("allowance", "words"), [(0, "No pleats here"), (1, "eased in"), (40, "13 pleats")])
+def test_a_round_top_has_pleats_only_where_its_edge_is_a_pleat_too_long(bench, workroom, allowance, words):
+    """By hand: 40 beyond the rim all round are 2 pi 40 = 251 too long; a pleat of 10 takes 20: 13."""
+    job = load_job(hang_tag(title="Round stool", client="y", kind="round_stool").number)
+    row = part(job, "top")
+    shape = disc_shape("Top", 360, {"bottom": "stapled_under"})
+    keep_shape(row, replace(shape, edges=(replace(shape.edges[0], adds=allowance),)), "disc")
+    assert words in page(bench, job, "top", "corners")
+    marked = do(bench, job, "top", "mark-pleats")
+    assert marked.status_code == (302 if allowance == 40 else 422)
+    measured = do(bench, job, "top", "pleats", outer="140", inner="120", deep="10")
+    assert measured.status_code == 302
+    assert "10 pleats" in page(bench, job, "top", "corners"), "200 mm too long: measured goes before reckoned"
 
 
 def test_a_post_s_cut_is_reckoned_and_stands_on_the_print_and_cut_sheet_as_not_yet(bench, show_wood):

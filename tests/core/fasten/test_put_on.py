@@ -275,7 +275,10 @@ def test_every_panel_of_every_kind_has_its_stages_and_what_is_before_it(kind):
         ]
         assert stages[-1] == "look"
         assert ("sew" in stages) == is_sewn
-        assert ("staples" in stages) == bool(held_edges(shape, stands=part.stands))
+        held = bool(held_edges(shape, stands=part.stands))
+        assert ("staples" in stages) == held
+        plain = stages_of(part, joins, corners=0, curves=0, is_sewn=is_sewn, is_round=part.form == "disc")
+        assert ("corners" in {s.key for s in plain}) == (held and part.form == "disc"), "pleats where a round is pulled"
         for words, is_true in before_it(made, part, on=[], has_pad=False, is_sewn=False if is_sewn else None):
             assert words
             assert not is_true

@@ -133,7 +133,7 @@ def stages_of(
         stages.append(Stage("staples", "Staple it", words))
     if corners:
         stages.append(Stage("corners", "Fold the corners", f"{corners}, the same fold on each"))
-    elif is_round:
+    elif is_round and held:
         stages.append(Stage("corners", "Lay the pleats", "even, all the same way"))
     stages.append(Stage("cuts", "Cuts on the furniture", "posts, legs, curved edges" if curves else "posts and legs"))
     if closed:

@@ -194,9 +194,15 @@ def _staples(request: BenchRequest, part: JobPart, _: services.Facts, sent: Sent
 def _corners(request: BenchRequest, part: JobPart, facts: services.Facts, sent: Sent) -> dict[str, Any]:
     units, chosen = request.workroom.units, facts.chosen
     initial = {"outer": chosen.outer, "inner": chosen.inner, "deep": chosen.deep}
-    made = services.pleats_of(part, facts.shape, chosen) if facts.is_round else chosen.pleats
+    made, eased = chosen.pleats, ""
+    if facts.is_round:
+        try:
+            made = services.pleats_of(part, facts.shape, chosen)
+        except BadInput as refusal:
+            eased = refusal.told
     context: dict[str, Any] = {
         "pleats": made,
+        "eased": eased,
         "pleats_marked": any(mark.means == "pleat" for mark in facts.shape.marks),
         "pleats_sketch": pleats_sketch(made, is_round=facts.is_round and chosen.pleats is None) if made else None,
         "pleat_form": sent.of(PleatForm) or PleatForm(units=units, initial=initial),
