@@ -16,7 +16,7 @@ from zonatome.core.formats.shape_out import shape_svg
 from zonatome.core.strip.order import can_come_off
 from zonatome.core.strip.pulling import Pace
 from zonatome.core.survey.kinds import KINDS
-from zonatome.core.trace.by_tape import rectangle_shape
+from zonatome.core.trace.by_tape import disc_shape, rectangle_shape
 from zonatome.core.trace.shape import Mark
 from zonatome.core.trace.usual import usual_shape
 from zonatome.core.trim.welt import bottom_cloth
@@ -178,6 +178,13 @@ def test_pleats_of_a_round_stool_by_hand_measured_and_marked(bench, workroom):
     row = part(job, "top")
     made = pleats_of(row, shape_of_part(row), Chosen())
     assert (made.count, round(made.deep, 1)) == (16, 9.8)
+    row.board_width, row.board_thickness = 340, 18
+    padded = disc_shape("Top", 484, {"bottom": "stapled_under"})
+    assert padded.edges[0].adds == 50
+    made = pleats_of(row, padded, Chosen())
+    assert (made.count, round(made.takes), round(made.deep, 1)) == (38, 767, 10.1), "2 pi (242 + 50 - 170); 767 / 20"
+    row.board_width = 600
+    assert pleats_of(row, padded, Chosen()).count == 16, "a board wider than its cover takes nothing away"
     at = f"/tags/{job.number}/fasten/top/do/"
     assert bench.post(f"{at}pleats/", {"outer": "130", "inner": "114", "deep": "10"}).status_code == 302
     assert "8 pleats, 10 mm deep" in bench.get(f"/tags/{job.number}/fasten/top/?stage=corners").content.decode()

@@ -77,8 +77,8 @@ def pleat_marks(shape: Shape, made: Pleats) -> tuple[Mark, ...]:
 
 
 def round_edge(radius: float, wrap: float) -> tuple[float, float]:
-    """Return the outer and the inner length of a round top pulled over its edge, mm: the cloth's edge `wrap` beyond the
-    rim goes to a circle `wrap` inside it where it is pulled under; at the rim nothing is taken up.
+    """Return the outer and the inner length of a round top pulled over its edge, mm: the cut edge, all the cloth that
+    reaches beyond the rim (down the sides and under, `wrap`), and the rim of radius `radius` that it is laid round.
 
     >>> [round(v) for v in round_edge(180, 50)]
     [1445, 1131]

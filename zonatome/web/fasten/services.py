@@ -179,11 +179,15 @@ def fold_of(corner: Corner, chosen: Chosen) -> FoldKey:
 
 
 def pleats_of(part: JobPart, shape: Shape, chosen: Chosen) -> Pleats:
-    """Return the pleats of a round panel: between the lengths that were measured, else by its radius and its wrap."""
+    """Return the pleats of a round panel: between the lengths that were measured, else between its cut edge and the rim
+    of its board. The cloth that goes down the sides of a pad has to be taken up at the rim as well as what goes under.
+    """
     if chosen.pleats is not None:
         return chosen.pleats
-    outer, inner = round_edge(shape.outline.width / 2, max((e.adds for e in shape.edges), default=part.wrap))
-    return pleats(outer, inner, deep=chosen.deep)
+    radius = shape.outline.width / 2
+    cut = radius + max((e.adds for e in shape.edges), default=part.wrap)
+    rim = min(radius, board_of(part).width / 2) if is_round_board(part) else radius
+    return pleats(*round_edge(rim, cut - rim), deep=chosen.deep)
 
 
 def cuts_of(shape: Shape, chosen: Chosen) -> list[tuple[PostCut, ReliefCut | None, str]]:
