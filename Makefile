@@ -5,6 +5,9 @@ VENV := .venv
 BIN := $(VENV)/bin
 DEMO_HOME ?= $(HOME)/.zonatome/demo
 
+# Where Python is told to keep nothing compiled, each of the many processes of the tests would compile the house anew.
+unexport PYTHONDONTWRITEBYTECODE
+
 .PHONY: help demo start backup restore sample test test-core test-slow lint locks map chromium clean
 .DEFAULT_GOAL := help
 

@@ -5,8 +5,7 @@ from __future__ import annotations
 from functools import cache
 from typing import Any
 
-from django.db import connection
-from django.db.models import ManyToOneRel, Model, Prefetch, prefetch_related_objects
+from django.db.models import ForeignKey, ManyToOneRel, Model, Prefetch, prefetch_related_objects
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 
@@ -44,38 +43,46 @@ def panel_or_404(panels: list[JobPart], key: str) -> JobPart:
 
 
 def _load(job: Job, related: tuple[str | Prefetch[Any], ...]) -> None:
-    """Load what hangs on a job. One question tells first what there is: a new tag has nearly nothing, and each kind of
-    row that is asked for in vain would cost a millisecond.
+    """Load what hangs on a job: a query for each kind of row, whose SQL is put together once and then kept, since
+    putting it together takes longer than to answer it. What a row has one of is left to Django.
     """
-    paths = tuple(one if isinstance(one, str) else one.prefetch_to for one in related)
-    with connection.cursor() as asked:
-        asked.execute(_what_is_there(paths), [job.pk] * len(paths))
-        there = {path for path, found in zip(paths, asked.fetchone(), strict=True) if found}
-    prefetch_related_objects([job], *(one for path, one in zip(paths, related, strict=True) if path in there))
-    for path in paths:
-        if path not in there:
-            *above, last = path.split("__")
-            for row in _rows([job], above):
-                _none_of(row, last)
+    for one in related:
+        path = one if isinstance(one, str) else one.prefetch_to
+        way = _way(path)
+        if way is None:
+            prefetch_related_objects([job], one)
+            continue
+        by_key: dict[Any, list[Model]] = {}
+        for row in way.field.model._default_manager.raw(_rows_sql(path, one), [job.pk]):
+            by_key.setdefault(getattr(row, way.field.attname), []).append(row)
+        *above, name = path.split("__")
+        for owner in _rows([job], above):
+            _keep(owner, name, by_key.get(owner.pk, []), way.field)
 
 
 @cache
-def _what_is_there(paths: tuple[str, ...]) -> str:
-    """SQL that says of each path from a job whether it leads to any row; it takes the job's key once for each."""
-    return "SELECT " + ", ".join(f"EXISTS({_leading(path.split('__'))})" for path in paths)
-
-
-def _leading(path: list[str]) -> str:
+def _way(path: str) -> ManyToOneRel | None:
+    """Return the last step of a path from a job where a row may have many of what it leads to."""
     model: type[Model] = Job
-    keys = "%s"
-    for name in path:
+    last: ManyToOneRel | None = None
+    for name in path.split("__"):
         way = model._meta.get_field(name)
-        if not isinstance(way, ManyToOneRel):  # what each row has one of is there as soon as the row is
-            break
-        model, column = way.related_model, way.field.column
-        rows = f"SELECT id FROM {connection.ops.quote_name(model._meta.db_table)} WHERE {column} IN ({keys})"
-        keys = rows
-    return rows
+        if not isinstance(way, ManyToOneRel):
+            return None
+        last, model = way, way.related_model
+    return last
+
+
+@cache
+def _rows_sql(path: str, related: str | Prefetch[Any]) -> str:
+    """SQL of all rows at the end of a path from a job, in the order of their model; it takes the job's key."""
+    ways = [way for n in range(path.count("__") + 1) if (way := _way(path.rsplit("__", n)[0]))]
+    to_job = "__".join(way.field.name for way in ways)
+    rows = ways[0].field.model._default_manager.all()
+    if isinstance(related, Prefetch) and related.queryset is not None:
+        rows = related.queryset
+    sql: str = rows.filter(**{to_job: 0}).query.sql_with_params()[0]
+    return sql
 
 
 def _rows(rows: list[Any], path: list[str]) -> list[Any]:
@@ -84,8 +91,10 @@ def _rows(rows: list[Any], path: list[str]) -> list[Any]:
     return rows
 
 
-def _none_of(row: Any, name: str) -> None:
-    """Keep with a row that it has none of these, as a query that found none would have."""
-    none = getattr(row, name).get_queryset()
-    vars(none).update(_result_cache=[], _prefetch_done=True)  # Django's own names for what a prefetch leaves behind
-    vars(row).setdefault("_prefetched_objects_cache", {})[name] = none
+def _keep(owner: Model, name: str, rows: list[Model], field: ForeignKey[Any, Any]) -> None:
+    """Keep the rows with their owner, as a query that Django loads beforehand does."""
+    for row in rows:
+        setattr(row, field.name, owner)
+    kept = getattr(owner, name).get_queryset()
+    vars(kept).update(_result_cache=rows, _prefetch_done=True)  # Django's own names for what a prefetch leaves behind
+    vars(owner).setdefault("_prefetched_objects_cache", {})[name] = kept
