@@ -24,15 +24,15 @@ def thickness(page, name: str):
     return page.locator(f".pad-layer[data-place]:has(.pad-layer__name:text-is('{name}')) [name$=-thickness]")
 
 
-def drag(page, across, *, by: float, touch: bool) -> None:
-    """Drag something up by so many pixels, by mouse or by thumb."""
+def drag(page, across, *, by: float = 0.0, right: float = 0.0, touch: bool) -> None:
+    """Drag something up and to the right by so many pixels, by mouse or by thumb."""
     across.scroll_into_view_if_needed()
     box = across.bounding_box()
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     if not touch:
         page.mouse.move(x, y)
         page.mouse.down()
-        page.mouse.move(x, y - by, steps=4)
+        page.mouse.move(x + right, y - by, steps=4)
         page.wait_for_timeout(150)
         page.mouse.up()
         return
@@ -40,7 +40,7 @@ def drag(page, across, *, by: float, touch: bool) -> None:
     at = [{"x": x, "y": y}]
     session.send("Input.dispatchTouchEvent", {"type": "touchStart", "touchPoints": at})
     for step in range(1, 5):
-        at = [{"x": x, "y": y - by * step / 4}]
+        at = [{"x": x + right * step / 4, "y": y - by * step / 4}]
         session.send("Input.dispatchTouchEvent", {"type": "touchMove", "touchPoints": at})
     page.wait_for_timeout(150)
     session.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
@@ -101,6 +101,45 @@ def test_the_wing_chair_is_padded_from_the_frame_up(browser, sample, by):
     assert "sheet" in page.locator(".pad-below").nth(1).inner_text()
     assert page.locator(".pad-piece").count() >= 9
     assert [w for w in watched.wrong if "422" not in w] == []
+
+
+@pytest.mark.parametrize("by", ["mouse", "thumb"])
+def test_buttons_and_channels_are_dragged_on_the_plan(browser, sample, by):
+    touch = by == "thumb"
+    size = {"width": 820, "height": 1180} if touch else {"width": 1280, "height": 800}
+    watched = watch(browser, sample, viewport=size, has_touch=touch)
+    sign_in(watched)
+    page = watched.page
+    watched.go("/tags/124/pad/inside_back/")
+    watched.keys.heard()
+    lines = page.locator("[data-channel]")
+    apart = page.get_by_label("Lines apart")
+    page.locator("summary", has_text="Channels").click()
+    apart.fill("10")
+    expect(lines.first).to_be_attached()
+    page.get_by_role("button", name="This is the pad").click()
+    expect(page.locator(".pad-tabs [aria-current].is-done")).to_have_count(1)
+    before = lines.count()
+    drag(page, lines.first, right=18, touch=touch)
+    expect(apart).to_have_value(re.compile(r"^1[1-9](\.\d)?$"))
+    assert 0 < lines.count() < before, "wider ones are fewer"
+    watched.keys.press("Control+z")
+    expect(apart).to_have_value("10")
+    expect(lines).to_have_count(before)
+    drag(page, lines.first, right=-400, touch=touch)
+    expect(apart).to_have_value("2")  # no narrower, wherever the hand goes
+    apart.fill("0")
+
+    page.locator("summary", has_text="Buttons").click()
+    page.get_by_label("Rows").fill("2")
+    page.get_by_label("In a row").fill("3")
+    page.get_by_label("Apart, across").fill("12")
+    page.get_by_label("Apart, down").fill("12")
+    expect(page.locator("[data-button]")).to_have_count(6)
+    drag(page, page.locator("[data-button]").first, right=8, by=-8, touch=touch)
+    expect(page.get_by_label("Apart, across")).to_have_value(re.compile(r"^(9|10|11)(\.\d)?$"))  # both ways at once
+    expect(page.get_by_label("Apart, down")).not_to_have_value("12")
+    assert watched.wrong == []
 
 
 def test_a_change_of_foam_reaches_cut_size_lay_and_purchase(browser, sample):

@@ -320,6 +320,34 @@ def test_offcuts_in_store_are_used_first_kept_for_a_tag_and_what_is_left_is_kept
     assert bench.post(f"/tags/{stool.number}/pad/foam/keep/", wrong).status_code == 422
 
 
+def test_what_is_done_with_foam_in_store_is_taken_back_step_by_step(bench, stool):
+    """A piece put in, kept for the tag, cut with the rest, one thrown away: back to an empty store, last first."""
+    set_stack(part(stool, "seat"), padded_with(40))
+    at = f"/tags/{stool.number}/pad/foam/"
+
+    def stands() -> list:
+        return [(o.pk, o.reserved_for, o.used_at is None) for o in FoamOffcut.objects.all()]
+
+    piece = {"foam-foam": "medium", "foam-thickness": "40", "foam-width": "160", "foam-depth": "90"}
+    presses = [("keep/", piece), ("take/", {"act": "reserve"}), ("take/", {"act": "cut"})]
+    seen = [stands()]
+    for where, told in presses:
+        bench.post(at + where, told)
+        seen.append(stands())
+    left = FoamOffcut.objects.filter(used_at=None).first()
+    bench.post(f"{at}{left.pk}/drop/")
+    assert len({str(one) for one in [*seen, stands()]}) == 5, "each press did something"
+    for before, words in zip(seen[::-1], ("gone", "cut", "kept for", "put in"), strict=True):
+        assert words in bench.get(f"/tags/{stool.number}/pad/").content.decode().split("Take back: ")[1][:60]
+        bench.post(f"{at}undo/")
+        assert stands() == before
+    answer = bench.post(f"{at}undo/", follow=True).content.decode()
+    assert "nothing to take back" in answer
+    assert "Take back" not in answer
+    bench.post(f"{at}take/", {"act": "reserve"})
+    assert "Take back" not in bench.get(f"/tags/{stool.number}/pad/").content.decode(), "nothing was kept by that"
+
+
 def test_what_stays_has_its_verdict_and_cautions_are_those_of_what_is_used(bench, wing):
     found(bench, wing, "filling_thin")
     at = f"/tags/{wing.number}/pad/seat/change/"

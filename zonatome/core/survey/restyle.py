@@ -16,6 +16,7 @@ from zonatome.core.survey.kind import ButtonGrid, Channels, Kind, Part
 from zonatome.core.survey.splitting import split_part
 
 MOST_LAYER = 100.0
+NARROWEST_CHANNEL = 20.0  # mm
 LEAST_STRIPE = 40.0  # mm: narrower than this two seam allowances meet behind it
 
 
@@ -243,11 +244,15 @@ def on_the_pair(kind: Kind, key: str, change: Callable[[Kind, str], Restyled]) -
 
 
 def channels_fit(across: float, apart: float, deep: float) -> None:
-    """Raise BadInput for channels narrower than 20 mm, fewer than two, or deeper than half their width; `across` is
-    the panel, in mm.
+    """Raise BadInput for channels that are too narrow, fewer than two, or deeper than half their width; `across` is the
+    panel, in mm.
     """
-    if not 20 <= apart <= across / 2:
-        raise BadInput("apart", apart, f"20 mm to {across / 2:.0f} mm, so that there are two channels at least")
+    if not NARROWEST_CHANNEL <= apart <= across / 2:
+        raise BadInput(
+            "apart",
+            apart,
+            f"{NARROWEST_CHANNEL:.0f} mm to {across / 2:.0f} mm, so that there are two channels at least",
+        )
     if not 0 <= deep <= apart / 2:
         raise BadInput("deep", deep, f"0 to {apart / 2:.0f} mm, half of a channel's width")
 

@@ -13,6 +13,7 @@ from zonatome.core.pad.nest import FoamNest, left_of_sheets
 from zonatome.core.pad.section import Section
 from zonatome.core.pad.spans import Sinuous, Strap, Webbing
 from zonatome.core.pad.worked import Worked
+from zonatome.core.survey.restyle import NARROWEST_CHANNEL
 from zonatome.core.units import Units, format_length, format_size
 
 SECTION_WIDE, SECTION_HIGH = 470.0, 250.0  # on paper, without its words
@@ -28,12 +29,15 @@ Place = Callable[[Point], Point]  # from the furniture to the paper
 
 @dataclass(frozen=True)
 class Line:
-    """A line or a closed path on paper, what it is; the number of its layer and how many mm thick that is."""
+    """A line or a closed path on paper, what it is; the number of its layer and how many mm thick that is; where a
+    channel's line stands.
+    """
 
     kind: str
     path: str
     place: int = -1
     mm: str = ""
+    at: str = ""
 
 
 @dataclass(frozen=True)
@@ -202,7 +206,9 @@ class FlatCut:
 
 @dataclass(frozen=True)
 class PlanDrawing:
-    """The pad from above on paper; how far buttons stand apart, and may at the least, in mm."""
+    """The pad from above on paper; how far buttons stand apart, and may at the least, in mm; the same of channels, and
+    between which sides of the paper they lie.
+    """
 
     width: str
     height: str
@@ -212,6 +218,7 @@ class PlanDrawing:
     across: str
     down: str
     least: str
+    channels: dict[str, str]
 
 
 def plan_drawing(done: Worked, *, joins: Iterable[tuple[Point, Point]] = ()) -> PlanDrawing:
@@ -237,7 +244,19 @@ def plan_drawing(done: Worked, *, joins: Iterable[tuple[Point, Point]] = ()) -> 
         fixed(done.buttons.across if done.buttons else 0.0),
         fixed(done.buttons.down if done.buttons else 0.0),
         fixed(LEAST_APART),
+        _channels(done, at),
     )
+
+
+def _channels(done: Worked, at: Place) -> dict[str, str]:
+    if done.channels is None or done.stack.channels is None:
+        return {}
+    x0, y0, x1, y1 = done.frame.outline.bounds
+    (left, low), (right, high) = at((x0, y0)), at((x1, y1))
+    way, ends = ("upright", (left, right)) if done.stack.channels.upright else ("across", (low, high))
+    begins, last = map(fixed, ends)
+    apart, least = fixed(done.stack.channels.apart), fixed(NARROWEST_CHANNEL)
+    return {"way": way, "begins": begins, "ends": last, "apart": apart, "least": least}
 
 
 def _flat(done: Worked) -> list[FlatCut]:
@@ -272,7 +291,10 @@ def _lines_above(done: Worked, at: Place, joins: Iterable[tuple[Point, Point]]) 
     for line in joins:
         yield Line("join", _open(map(at, line)))
     if done.channels is not None:
-        yield from (Line("crease", _open(map(at, line))) for line in done.channels.lines)
+        for line in done.channels.lines:
+            is_upright = done.stack.channels is not None and done.stack.channels.upright
+            x, y = at(line[0])
+            yield Line("channel", _open(map(at, line)), at=fixed(x if is_upright else y))
     if done.buttons is not None:
         yield from (Line("crease", _open(map(at, fold))) for fold in done.buttons.folds)
 

@@ -34,6 +34,20 @@ class FoamOffcut(models.Model):
         return outline_of(reading.listed(self.outline, "outline", least=3, most=MOST_POINTS))
 
 
+class FoamStep(models.Model):
+    """What was done with the foam in store, so that it can be taken back: the pieces that came, that went, and for
+    which tag each was reserved before.
+    """
+
+    words = models.CharField(max_length=80)
+    made: models.JSONField[Any, Any] = models.JSONField(default=list)
+    used: models.JSONField[Any, Any] = models.JSONField(default=list)
+    reserved: models.JSONField[Any, Any] = models.JSONField(default=dict)
+
+    class Meta:
+        ordering = ["id"]
+
+
 class OwnStack(models.Model):
     """A stack that the workroom builds again and again, for one sort of pad."""
 

@@ -7,18 +7,17 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from django.db import transaction
-from django.utils import timezone
 
 from zonatome.core.cautions import Caution, cautions_for, cautions_used
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.stack_json import read_stack, write_stack
 from zonatome.core.joins import WRAPPED
-from zonatome.core.outline import Outline, Point, rectangle
+from zonatome.core.outline import Outline, Point
 from zonatome.core.pad.buying import PadAsk, PadsBought, foam_pieces, pads_bought
-from zonatome.core.pad.nest import FoamPiece, Offcut, left_of_sheets, parted_for_sheet
+from zonatome.core.pad.nest import FoamPiece, parted_for_sheet
 from zonatome.core.pad.outlines import frame_under
 from zonatome.core.pad.sorts import SURVEYED
-from zonatome.core.pad.stack import Buttons, Frame, Layer, Stack
+from zonatome.core.pad.stack import Buttons, Frame, Stack
 from zonatome.core.pad.usual import CUSHION_HEIGHT, Role, role_of, sewn_to_face, usual_stack
 from zonatome.core.pad.worked import Worked, worked, worked_as_far_as_it_fits, zip_length
 from zonatome.core.survey.findings import cautions_called
@@ -30,7 +29,7 @@ from zonatome.core.trace.restyled import grown_at_edges
 from zonatome.core.trace.usual import usual_shape
 from zonatome.core.trace.wishes import wishes_in, without_wishes
 from zonatome.web.jobs.models import Job, JobPart
-from zonatome.web.pad.models import FoamOffcut
+from zonatome.web.pad.foam_store import offcuts_for
 from zonatome.web.survey.services import undo_change
 from zonatome.web.survey.verdicts import verdicts_of
 from zonatome.web.trace.boards import board_of
@@ -330,51 +329,6 @@ def holes_of(job: Job) -> dict[str, tuple[Point, ...]]:
     """Return the button holes of each buttoned pad's foam, by the names that the foam has on its sheets."""
     pads = [pad for pad in asks_of(job) if pad.worked.buttons]
     return {piece.key: pad.worked.buttons.at for pad in pads if pad.worked.buttons for piece in foam_pieces([pad])}
-
-
-def offcuts_for(job: Job) -> list[Offcut]:
-    """Return the foam in store that this job may take: what nobody has reserved, and its own."""
-    rows = FoamOffcut.objects.filter(used_at=None).exclude(reserved_for__isnull=False, reserved_for__finished_at=None)
-    own = FoamOffcut.objects.filter(used_at=None, reserved_for=job)
-    found = {row.pk: row for row in (*rows, *own)}
-    return [
-        Offcut(row.pk, row.foam, row.thickness, row.shape(), row.reserved_for_id == job.pk) for row in found.values()
-    ]
-
-
-def store_left_of(job: Job) -> tuple[int, int]:
-    """The foam of a job is cut: the offcuts that its nests take are used, what is left of each goes to the store.
-
-    Returns how many offcuts were used and how many pieces were kept.
-    """
-    used = kept = 0
-    with transaction.atomic():
-        for nest in bought_of(job).nests:
-            used += FoamOffcut.objects.filter(pk__in=nest.offcuts, used_at=None).update(used_at=timezone.now())
-            for _, left in left_of_sheets(nest):
-                words = f"left of tag {job.number}"
-                keep_foam(nest.foam, nest.thickness, left.width, left.height, words=words, came_from=job)
-                kept += 1
-    return used, kept
-
-
-def keep_foam(
-    foam: str, thickness: float, width: float, depth: float, *, words: str = "", came_from: Job | None = None
-) -> FoamOffcut:
-    """Put a rectangle of foam into the store. Raises BadInput for a sort or a size that there is not."""
-    Layer("foam", thickness, foam=foam)
-    points = [list(p) for p in rectangle(width, depth).points]
-    return FoamOffcut.objects.create(
-        foam=foam, thickness=thickness, outline=points, words=words[:80], came_from=came_from
-    )
-
-
-def reserve_foam(job: Job) -> int:
-    """Keep the offcuts that a job's nests take for it; returns how many."""
-    taken = [number for nest in bought_of(job).nests for number in nest.offcuts]
-    with transaction.atomic():
-        FoamOffcut.objects.filter(reserved_for=job, used_at=None).exclude(pk__in=taken).update(reserved_for=None)
-        return FoamOffcut.objects.filter(pk__in=taken, used_at=None).update(reserved_for=job)
 
 
 def bought_of(job: Job) -> PadsBought:

@@ -10,6 +10,7 @@ urlpatterns = [
     path("glued/", views.glued, name="glued"),
     path("waits/<int:pk>/end/", views.end_wait, name="end_wait"),
     path("foam/keep/", views.keep_foam, name="keep_foam"),
+    path("foam/undo/", views.undo_foam, name="undo_foam"),
     path("foam/take/", views.take_foam, name="take_foam"),
     path("foam/<int:pk>/drop/", views.drop_foam, name="drop_foam"),
     path("foam/<int:which>/cut-sheet.<slug:kind>", views.foam_sheet, name="foam_sheet"),

@@ -34,7 +34,7 @@ from zonatome.web.jobs.loading import load_job, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart, Wait
 from zonatome.web.lay.pages import as_file
 from zonatome.web.lay.services import cloth_standing
-from zonatome.web.pad import services
+from zonatome.web.pad import foam_store, services
 from zonatome.web.pad.acts import acted, is_known
 from zonatome.web.pad.drawing import nest_drawing, plan_drawing, section_drawing
 from zonatome.web.pad.forms import BoardForm, FoamForm, StackForms
@@ -87,6 +87,7 @@ def _page(
         "grown": growth_rows(part, grown),
         "foam_form": refused.foam or FoamForm(units=request.workroom.units, prefix="foam"),
         "foam_refused": refused.foam is not None,
+        "foam_step": foam_store.last_step(),
         "in_store": FoamOffcut.objects.filter(used_at=None).select_related("reserved_for"),
     }
     if quiet:
@@ -307,7 +308,7 @@ def keep_foam(request: BenchRequest, number: int) -> HttpResponse:
     form = FoamForm(request.POST, units=request.workroom.units, prefix="foam")
     if form.is_valid():
         try:
-            services.keep_foam(**form.cleaned_data)
+            foam_store.keep_foam(**form.cleaned_data)
         except BadInput as refusal:
             form.refuse(refusal)
     if form.errors:
@@ -319,7 +320,17 @@ def keep_foam(request: BenchRequest, number: int) -> HttpResponse:
 @require_POST
 def drop_foam(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Take a piece of foam out of the store."""
-    FoamOffcut.objects.filter(pk=pk, used_at=None).update(used_at=timezone.now())
+    foam_store.drop_foam(pk)
+    return redirect("pad:home", number=number)
+
+
+@require_POST
+def undo_foam(request: BenchRequest, number: int) -> HttpResponse:
+    """Take back what was done last with the foam in store."""
+    try:
+        messages.info(request, f"Taken back: {foam_store.undo_foam()}.")
+    except BadInput as refusal:
+        messages.error(request, refusal.told)
     return redirect("pad:home", number=number)
 
 
@@ -328,10 +339,11 @@ def take_foam(request: BenchRequest, number: int) -> HttpResponse:
     """Keep the offcuts for this tag; or, the foam being cut, take them off the store and keep what is left."""
     job = load_job(number)
     if request.POST.get("act") == "cut":
-        used, kept = services.store_left_of(job)
+        used, kept = foam_store.store_left_of(job, services.bought_of(job).nests)
         messages.success(request, f"{used} offcuts used; {kept} pieces of what is left are in the store.")
     else:
-        messages.success(request, f"{services.reserve_foam(job)} offcuts are kept for this tag.")
+        kept = foam_store.reserve_foam(job, services.bought_of(job).nests)
+        messages.success(request, f"{kept} offcuts are kept for this tag.")
     return redirect("pad:home", number=number)
 
 

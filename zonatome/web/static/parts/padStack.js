@@ -104,6 +104,8 @@ document.addEventListener("alpine:init", () => {
       const band = event.target.closest(".pad-cut [data-place]");
       const button = event.target.closest("[data-button]");
       if (button) return this.gripButton(event, button);
+      const line = event.target.closest("[data-channel]");
+      if (line) return this.gripChannel(event, line);
       const row = event.target.closest(".pad-layer__grip")?.closest(".pad-layer[data-place]");
       if (band) {
         const svg = band.closest("svg");
@@ -139,6 +141,26 @@ document.addEventListener("alpine:init", () => {
       this.held.moved = true;
       this.redraw();
     },
+    // a channel's line is dragged: all channels become wider or narrower, counted from the nearer side
+    gripChannel(event, line) {
+      const told = line.closest("svg").dataset;
+      const at = Number(line.dataset.channel);
+      const [side] = [told.channelBegins, told.channelEnds].map(Number).sort((a, b) => Math.abs(a - at) - Math.abs(b - at));
+      this.held = {
+        channel: at - side, side, axis: told.channelWay === "upright" ? 0 : 1,
+        was: Number(told.channelApart), least: Number(told.channelLeast),
+      };
+      event.preventDefault();
+      this.$root.setPointerCapture(event.pointerId);
+    },
+    pullChannel(event) {
+      const { channel, side, axis, was, least } = this.held;
+      const to = svgPoint(this.$root.querySelector(".pad-plan"), event)[axis];
+      const box = this.form().elements.channel_apart;
+      box.value = `${Math.max(least, Math.round((was * (to - side)) / channel))} mm`;
+      this.held.moved = true;
+      this.redraw();
+    },
     redraw() {
       this.waiting ??= setTimeout(async () => {
         await this.draw();
@@ -149,6 +171,7 @@ document.addEventListener("alpine:init", () => {
       if (!this.held) return;
       if (this.held.row) return this.over(event);
       if (this.held.middle) return this.pullButton(event);
+      if (this.held.channel) return this.pullChannel(event);
       const more = (this.held.from - event.clientY) / this.held.scale;
       if (Math.abs(more) < 1 && !this.held.moved) return;
       this.held.moved = true;
