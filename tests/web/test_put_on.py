@@ -18,6 +18,7 @@ from zonatome.core.formats.shape_out import shape_svg
 from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.by_tape import disc_shape, rectangle_shape
 from zonatome.web.fasten.services import going_on
+from zonatome.web.finish.services import hand_over_page
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, JobPart, Wait, Workroom
 from zonatome.web.jobs.services import hang_tag
@@ -202,6 +203,39 @@ def test_what_was_found_on_one_is_kept_for_the_next_of_the_set(bench, stool):
     assert do(bench, stool, "seat", "look", look="ghost").status_code == 422
     do(bench, stool, "seat", "look-away", number="0")
     assert chosen_of(part(stool, "seat")).found == ()
+
+
+def test_a_line_on_a_photo_is_kept_with_it_goes_along_in_a_zip_and_is_taken_off_when_cured(bench, stool, jpeg):
+    at = f"/tags/{stool.number}/fasten/seat/"
+    assert "No photo of it yet" in page(bench, stool, "seat", "look")
+    assert bench.post(f"{at}photo/").status_code == 422
+    for size in ((800, 600), (400, 300)):
+        assert bench.post(f"{at}photo/", {"photo": jpeg(*size)}).status_code == 302
+    first, second = part(stool, "seat").photos.all()
+    assert 'viewBox="0 0 400 300"' in page(bench, stool, "seat", "look"), "the newest stands open"
+    told = {
+        "photo": first.pk,
+        "look": "stripe",
+        "piece": "2",
+        "words": "left half",
+        "points": "0.1,0.5 0.5,0.6 0.9,0.5",
+    }
+    for wrong in ({"points": ""}, {"points": "0.1"}, {"points": "a,b c,d"}, {"points": "nan,0 1,1"}, {"look": "ghost"},
+                  {"photo": "x"}, {"photo": "99999"}, {"points": "0.1,0.5 " * 6000}):  # fmt: skip
+        assert do(bench, stool, "seat", "seen", **(told | wrong)).status_code == 422, wrong
+    answer = do(bench, stool, "seat", "seen", **told)
+    assert answer.url == f"{at}?stage=look&photo={first.pk}"
+    shown = bench.get(answer.url).content.decode()
+    assert "off straight by 9.4 % of its" in shown, "0.1 of 600 over 0.8 of 800"
+    assert "left half" in shown and 'class="seen-number"' in shown  # noqa: PT018
+    again = load_job(job_from_zip(io.BytesIO(job_zip(stool.number))).number)
+    assert [p.lines for p in part(again, "seat").photos.all()] == [part(stool, "seat").photos.first().lines, []]
+    assert hand_over_page(load_job(stool.number), Workroom.the_one()).after == (), "what is wrong is not for the client"
+    for n in range(20):
+        do(bench, stool, "seat", "seen", **(told | {"photo": second.pk, "words": str(n)}))
+    assert do(bench, stool, "seat", "seen", **(told | {"photo": second.pk})).status_code == 422
+    do(bench, stool, "seat", "seen-away", photo=first.pk, number="0")
+    assert [len(p.lines) for p in part(stool, "seat").photos.all()] == [0, 20]
 
 
 def test_two_rows_and_another_order_begin_the_plan_again(bench, wing):

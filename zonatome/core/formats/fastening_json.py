@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import asdict
 from typing import Any
 
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.chosen import MOST_FOUND, MOST_POSTS, Chosen, Found, PostCut
+from zonatome.core.fasten.looked import MOST_LINES, MOST_POINTS, SeenLine
 from zonatome.core.fasten.relief import Post
 from zonatome.core.formats import reading
 
@@ -67,14 +68,13 @@ def _names(told: Mapping[str, Any], key: str) -> tuple[str, ...]:
 
 def _post(told: dict[str, Any]) -> PostCut:
     post = reading.table(reading.wanted(told, "post", "posts"), "posts.post")
-    at = reading.listed(reading.wanted(post, "at", "posts.post"), "posts.post.at", least=2, most=2)
-    x, y = (reading.number(v, "posts.post.at", least=-MOST, most=MOST) for v in at)
+    at = _pair(reading.wanted(post, "at", "posts.post"), "posts.post.at", least=-MOST, most=MOST)
     width = reading.number(post.get("width"), "posts.post.width", least=0, most=MOST)
     sort = reading.text(told.get("sort", "straight"), "posts.sort", most=10)
     if sort not in ("straight", "y"):
         raise BadInput("posts.sort", sort, "straight or y")
     stop = reading.number(told.get("stop", 10.0), "posts.stop", least=0, most=100)
-    return PostCut(Post((x, y), width), "y" if sort == "y" else "straight", stop)
+    return PostCut(Post(at, width), "y" if sort == "y" else "straight", stop)
 
 
 def _found(told: dict[str, Any]) -> Found:
@@ -83,3 +83,23 @@ def _found(told: dict[str, Any]) -> Found:
         reading.whole(told.get("piece", 1), "found.piece", least=1, most=10_000),
         reading.words(told, "words"),
     )
+
+
+def write_seen(lines: Iterable[SeenLine]) -> list[dict[str, Any]]:
+    """Return the lines of a photo as plain values."""
+    return [{**asdict(line.found), "points": [list(point) for point in line.points]} for line in lines]
+
+
+def read_seen(data: Any) -> tuple[SeenLine, ...]:
+    """Return the lines of a photo; none for none. Raises BadInput, naming what is wrong where."""
+    return tuple(_seen(reading.table(row, "lines")) for row in reading.listed(data or [], "lines", most=MOST_LINES))
+
+
+def _seen(told: dict[str, Any]) -> SeenLine:
+    points = reading.listed(told.get("points"), "lines.points", least=2, most=MOST_POINTS)
+    return SeenLine(_found(told), tuple(_pair(point, "lines.points", least=0, most=1) for point in points))
+
+
+def _pair(value: Any, key: str, *, least: float, most: float) -> tuple[float, float]:
+    x, y = (reading.number(v, key, least=least, most=most) for v in reading.listed(value, key, least=2, most=2))
+    return x, y

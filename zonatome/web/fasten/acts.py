@@ -10,15 +10,17 @@ from zonatome.core.errors import BadInput
 from zonatome.core.fasten.chosen import STAGES, Chosen, Found, PostCut
 from zonatome.core.fasten.closings import closing_named
 from zonatome.core.fasten.folds import NAMES
+from zonatome.core.fasten.looked import MOST_LINES, drawn_line
 from zonatome.core.fasten.pleats import pleat_marks, pleats
 from zonatome.core.fasten.relief import Post, relief_cut
 from zonatome.core.fasten.sewing import seam_key
 from zonatome.core.fasten.stages import SQUARE
+from zonatome.core.formats.fastening_json import read_seen, write_seen
 from zonatome.core.outline import Point
 from zonatome.core.trace.shape import Mark
 from zonatome.core.units import Units
 from zonatome.web.base.length_forms import WorkForm
-from zonatome.web.fasten.forms import FoldForm, LookForm, PleatForm, PostForm
+from zonatome.web.fasten.forms import FoldForm, LookForm, PleatForm, PostForm, SeenForm
 from zonatome.web.fasten.services import first_sewn, keep_chosen, pleats_of, runs_of
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.trace.boards import chosen_of, shape_or_usual
@@ -145,6 +147,30 @@ def _look(part: JobPart, sent: Sent, _: Units) -> None:
     keep_chosen(part, lambda c: replace(c, found=(*c.found, found)), for_pair=False)
 
 
+def _seen(part: JobPart, sent: Sent, _: Units) -> None:
+    """A line on a photo of the panel, and what it shows."""
+    form = SeenForm(sent)
+    photo = part.photos.filter(pk=_whole(sent, "photo", most=2**31)).first()
+    if not form.is_valid() or photo is None:
+        words = "Choose one of this panel’s photos, draw a line on it and say what it shows."
+        raise BadInput("photo", sent.get("photo"), "a line on a photo of this panel", words=words)
+    told = form.cleaned_data
+    line = drawn_line(told["points"], Found(told["look"], told["piece"] or 1, told["words"]))
+    before = read_seen(photo.lines)
+    if len(before) >= MOST_LINES:
+        words = f"There are {MOST_LINES} lines on this photo; take another photo."
+        raise BadInput("lines", len(before) + 1, f"at most {MOST_LINES} lines", words=words)
+    photo.lines = write_seen((*before, line))
+    photo.save(update_fields=["lines"])
+
+
+def _seen_away(part: JobPart, sent: Sent, _: Units) -> None:
+    photo, number = part.photos.filter(pk=_whole(sent, "photo", most=2**31)).first(), _whole(sent, "number")
+    if photo is not None:
+        photo.lines = [line for n, line in enumerate(photo.lines) if n != number]
+        photo.save(update_fields=["lines"])
+
+
 def _look_away(part: JobPart, sent: Sent, _: Units) -> None:
     number = _whole(sent, "number")
     keep_chosen(
@@ -195,6 +221,8 @@ ACTS: dict[str, Callable[[JobPart, Sent, Units], None]] = {
     "closing": _closing,
     "look": _look,
     "look-away": _look_away,
+    "seen": _seen,
+    "seen-away": _seen_away,
     "seam": _seam,
     "sewn": _sewn,
     "on": _on,
@@ -202,6 +230,6 @@ ACTS: dict[str, Callable[[JobPart, Sent, Units], None]] = {
 # the stage on whose page an act stands
 AT: dict[str, str] = {
     "tick": "square", "fold": "corners", "corner": "corners", "pleats": "corners", "mark-pleats": "corners",
-    "post": "cuts", "post-away": "cuts", "closing": "closings", "look": "look", "look-away": "look", "seam": "sew",
-    "sewn": "sew", "on": "look",
+    "post": "cuts", "post-away": "cuts", "closing": "closings", "look": "look", "look-away": "look", "seen": "look",
+    "seen-away": "look", "seam": "sew", "sewn": "sew", "on": "look",
 }  # fmt: skip

@@ -6,17 +6,20 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from zonatome.core.fasten.chosen import Found
 from zonatome.core.fasten.folds import FoldStep
 from zonatome.core.fasten.pleats import Pleats, fan
 from zonatome.core.fasten.relief import CurvedEdge, ReliefCut
 from zonatome.core.fasten.sewing import Run
+from zonatome.core.fasten.stages import LOOKS, LookAt
 from zonatome.core.fasten.staples import CORNER_OPEN, CROWN, PAIRS, StaplePlan
+from zonatome.core.formats.fastening_json import read_seen
 from zonatome.core.formats.svg_paths import down, fixed, path_of
 from zonatome.core.outline import Outline, Point, offset_by_edge
 from zonatome.core.survey.opened_out import seam_lines
 from zonatome.core.trace.shape import Shape
 from zonatome.web.jobs.drawing import opened_out_of
-from zonatome.web.jobs.models import Job, JobPart
+from zonatome.web.jobs.models import Job, JobPart, Photo
 
 CLOTH = 46.0  # mm of cloth drawn round the board
 ROOM = 26.0
@@ -253,3 +256,42 @@ def sewing_sketch(job: Job, group: tuple[str, ...], runs: tuple[Run, ...]) -> Sk
     edge = size * 0.04
     view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
     return Sketch(view, tuple(paths), words, fixed(size * 0.03))
+
+
+@dataclass(frozen=True)
+class SeenDrawing:
+    """A line on a photo: the photo and the line's number on it, its path, where its number stands, what it shows, how
+    far it runs off straight in hundredths of its length.
+    """
+
+    photo: int
+    number: int
+    path: str
+    x: str
+    y: str
+    found: Found
+    look: LookAt
+    off: float
+
+
+@dataclass(frozen=True)
+class PhotoDrawing:
+    """A photo with the lines on it."""
+
+    photo: Photo
+    width: int
+    height: int
+    lines: tuple[SeenDrawing, ...]
+    size: str
+
+
+def photo_drawing(photo: Photo) -> PhotoDrawing:
+    """Return a photo as large as it is, with what was drawn on it."""
+    wide, high = photo.file.width, photo.file.height
+    lines = []
+    for number, line in enumerate(read_seen(photo.lines)):
+        drawn = [(x * wide, y * high) for x, y in line.points]
+        x, y = map(fixed, drawn[len(drawn) // 2])
+        path, off = "M" + "L".join(f"{fixed(px)} {fixed(py)}" for px, py in drawn), 100 * line.off_straight(wide, high)
+        lines.append(SeenDrawing(photo.pk, number, path, x, y, line.found, LOOKS[line.found.look], off))
+    return PhotoDrawing(photo, wide, high, tuple(lines), fixed(max(wide, high) / 30))

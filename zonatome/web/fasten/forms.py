@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import math
+
 from django import forms
 
 from zonatome.core.fasten.stages import LOOKS
+from zonatome.core.outline import Point
 from zonatome.web.base.length_forms import LengthField, WorkForm
 
 
@@ -66,3 +69,18 @@ class LookForm(forms.Form):
     look = forms.ChoiceField(choices=[(key, look.wrong) for key, look in LOOKS.items()])
     piece = forms.IntegerField(min_value=1, max_value=10_000, required=False)
     words = forms.CharField(max_length=200, required=False)
+
+
+class SeenForm(LookForm):
+    """The same, with the line that was drawn on a photo of it."""
+
+    photo = forms.IntegerField(min_value=1, max_value=2**31)
+    points = forms.CharField(max_length=40_000, required=False)
+
+    def clean_points(self) -> list[Point]:
+        """The points of the line, parts of the photo's width and height."""
+        pairs = [point.split(",") for point in self.cleaned_data["points"].split()]
+        try:
+            return [(float(x), float(y)) for x, y in pairs if math.isfinite(float(x)) and math.isfinite(float(y))]
+        except ValueError as wrong:
+            raise forms.ValidationError("A line is written x,y x,y.") from wrong

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from django.db import transaction
@@ -77,16 +77,15 @@ def is_on(part: JobPart) -> bool:
     return part.on_again or (bool(count) and part.staples_done >= count)
 
 
-def next_to_go_on(job: Job) -> JobPart | None:
-    """Return the panel that goes on now: the first that is not on."""
-    going = going_on(job)
+def next_to_go_on(going: Sequence[Going]) -> JobPart | None:
+    """Return the panel that goes on now, of all in their order: the first that is not on."""
     return next((row for thing in going for row in thing.members if not is_on(row)), going[0].part if going else None)
 
 
 @dataclass(frozen=True)
 class Facts:
     """What a panel is while it is put on: its shape, its corners and curves, its stages; whether it is sewn into a
-    cover.
+    cover, and whether all seams of that one are sewn.
     """
 
     shape: Shape
@@ -99,6 +98,7 @@ class Facts:
     curves: tuple[CurvedEdge, ...]
     is_sewn: bool
     is_round: bool
+    all_sewn: bool | None
 
 
 def facts_of(part: JobPart) -> Facts:
@@ -112,6 +112,7 @@ def facts_of(part: JobPart) -> Facts:
     joins = {edge.name: edge.join for edge in shape.edges}
     on = [p.key for p in job.panels() if is_on(p)]
     has_pad = part.has_pad if part in job.pads() else None
+    sewn = all_sewn(part) if is_sewn else None
     return Facts(
         shape,
         chosen,
@@ -127,11 +128,12 @@ def facts_of(part: JobPart) -> Facts:
             has_stripe=cloth is not None and cloth.pattern == "stripe",
             is_sewn=is_sewn,
         ),
-        before_it(job.kind, part.part, on=on, has_pad=has_pad, is_sewn=all_sewn(part) if is_sewn else None),
+        before_it(job.kind, part.part, on=on, has_pad=has_pad, is_sewn=sewn),
         corners,
         curves,
         is_sewn,
         is_round,
+        sewn,
     )
 
 

@@ -11,6 +11,7 @@ urlpatterns = [
     path("<slug:key>/choose/", views.choose, name="choose"),
     path("<slug:key>/holes/", views.add_hole, name="hole"),
     path("<slug:key>/holes/<int:pk>/remove/", views.remove_hole, name="remove_hole"),
+    path("<slug:key>/photo/", views.add_photo, name="photo"),
     path("<slug:key>/do/<slug:what>/", views.act, name="act"),
     path("<slug:key>/done/", views.done, name="done"),
 ]

@@ -37,13 +37,15 @@ from zonatome.web.fasten.drawing import (
     cuts_sketch,
     facing_sketch,
     fold_sketch,
+    photo_drawing,
     pleats_sketch,
     sewing_sketch,
 )
-from zonatome.web.fasten.forms import FoldForm, KeepOutForm, LookForm, PleatForm, PostForm, StapleForm
+from zonatome.web.fasten.forms import FoldForm, KeepOutForm, PleatForm, PostForm, StapleForm
 from zonatome.web.fasten.models import KeepOutMark
 from zonatome.web.jobs.loading import load_job, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart
+from zonatome.web.jobs.photos import keep_sent_photo
 from zonatome.web.pad.forms import BoardForm
 from zonatome.web.pad.services import outline_under, stack_of
 from zonatome.web.rack.pages import job_page
@@ -58,7 +60,7 @@ from zonatome.web.trace.boards import (
     shape_or_usual,
     staples_of,
 )
-from zonatome.web.trace.services import plan_staples
+from zonatome.web.trace.services import keep_staple_count, plan_staples
 
 MOST_KEEP_OUTS = 40
 
@@ -83,7 +85,7 @@ NOTHING = Sent()
 def home(request: BenchRequest, number: int) -> HttpResponse:
     """Show the panel that goes on now."""
     job = load_job(number)
-    part = services.next_to_go_on(job)
+    part = services.next_to_go_on(services.going_on(job))
     if part is None:
         return job_page(request, job, "fasten", "fasten/none.html", {})
     return redirect("fasten:panel", number=number, key=part.key)
@@ -97,35 +99,28 @@ def panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
 
 def _page(request: BenchRequest, job: Job, part: JobPart, *, stage: str = "", sent: Sent = NOTHING) -> HttpResponse:
     facts = services.facts_of(part)
-    now = _stage_now(part, facts, stage)
+    stages = [(one, one.key in facts.chosen.done or _is_done(part, facts, one)) for one in facts.stages]
+    now = next((one for one in facts.stages if one.key == stage), None) or next(
+        (one for one, is_done in stages if not is_done), facts.stages[-1]
+    )
     going = services.going_on(job)
     context: dict[str, Any] = {
         "part": part,
         "going": going,
         "thing": next((t for t in going if part in t.members), services.alone(part)),
         "facts": facts,
-        "stages": [(one, one.key in facts.chosen.done or _is_done(part, facts, one)) for one in facts.stages],
+        "stages": stages,
         "stage": now,
         "stage_view": f"fasten/_{now.key}_view.html",
         "stage_side": f"fasten/_{now.key}_side.html",
         "after": _after(facts, now),
-        "next_panel": services.next_to_go_on(job),
+        "next_panel": services.next_to_go_on(going),
         "refusal": sent.words,
         "is_board": is_round_board(part),
     }
     context |= STAGE_CONTEXT[now.key](request, part, facts, sent)
     status = 200 if sent == NOTHING else 422
     return job_page(request, job, "fasten", "fasten/panel.html", context, status=status)
-
-
-def _stage_now(part: JobPart, facts: services.Facts, wanted: str) -> Stage:
-    """The stage that is asked for, else the first that is not done."""
-    for stage in facts.stages:
-        if stage.key == wanted:
-            return stage
-    return next(
-        (s for s in facts.stages if s.key not in facts.chosen.done and not _is_done(part, facts, s)), facts.stages[-1]
-    )
 
 
 def _is_done(part: JobPart, facts: services.Facts, stage: Stage) -> bool:
@@ -135,7 +130,7 @@ def _is_done(part: JobPart, facts: services.Facts, stage: Stage) -> bool:
     if stage.key == "staples":
         return bool(part.staples_planned) and part.staples_done >= part.staples_planned * part.job.count
     if stage.key == "sew":
-        return services.all_sewn(part)
+        return bool(facts.all_sewn)
     return False
 
 
@@ -146,8 +141,8 @@ def _after(facts: services.Facts, now: Stage) -> Stage | None:
 
 def _staples(request: BenchRequest, part: JobPart, _: services.Facts, sent: Sent) -> dict[str, Any]:
     units, job = request.workroom.units, part.job
-    plan_staples(part)
     plan = plan_of(part)
+    keep_staple_count(part, len(plan.staples))  # what the page says of the whole tag counts this plan, not a guess
     shape = shape_or_usual(part)
     board = board_of(part) if is_round_board(part) else None
     drawing = (
@@ -240,12 +235,18 @@ def _closings(_request: BenchRequest, _part: JobPart, facts: services.Facts, _: 
             "edges": [(edge, services.side_words(edge)) for edge in facts.shape.edges]}  # fmt: skip
 
 
-def _look(_request: BenchRequest, part: JobPart, facts: services.Facts, _: Sent) -> dict[str, Any]:
+def _look(request: BenchRequest, part: JobPart, facts: services.Facts, _: Sent) -> dict[str, Any]:
+    photos = [p for p in part.job.photos.all() if p.part_id == part.pk]
+    wanted = request.GET.get("photo", "")
+    shown = next((p for p in photos if str(p.pk) == wanted), photos[-1] if photos else None)
     return {
         "found": [(n, one, LOOKS[one.look]) for n, one in enumerate(facts.chosen.found)],
-        "look_form": LookForm(),
+        "seen": [line for p in photos if p.lines for line in photo_drawing(p).lines],
+        "seen_count": len(facts.chosen.found) + sum(len(p.lines) for p in photos),
+        "looks": LOOKS.values(),
         "pieces": range(1, part.job.count + 1),
-        "photos": [p for p in part.job.photos.all() if p.part_id == part.pk],
+        "photos": photos,
+        "shown": photo_drawing(shown) if shown else None,
     }
 
 
@@ -302,9 +303,10 @@ STAGE_CONTEXT = {
 }
 
 
-def _at_stage(number: int, key: str, stage: str) -> HttpResponse:
-    """On to the page of a panel at one of its stages."""
-    return redirect(reverse("fasten:panel", args=[number, key]) + f"?stage={stage}")
+def _at_stage(number: int, key: str, stage: str, *, photo: str = "") -> HttpResponse:
+    """On to the page of a panel at one of its stages, a photo open where one is in hand."""
+    in_hand = f"&photo={photo}" if photo.isdigit() else ""
+    return redirect(reverse("fasten:panel", args=[number, key]) + f"?stage={stage}{in_hand}")
 
 
 @require_POST
@@ -326,7 +328,19 @@ def act(request: BenchRequest, number: int, key: str, what: str) -> HttpResponse
     if request.headers.get("X-Staple"):
         return JsonResponse({"kept": True})
     then = request.POST.get("then", "")
-    return _at_stage(number, key, then if then in STAGES else stage)
+    return _at_stage(number, key, then if then in STAGES else stage, photo=request.POST.get("photo", ""))
+
+
+@require_POST
+def add_photo(request: BenchRequest, number: int, key: str) -> HttpResponse:
+    """Keep a photo of a panel that is looked over."""
+    job = load_job(number)
+    part = panel_or_404(job.put_on(), key)
+    try:
+        keep_sent_photo(request, job, "look", part=part)
+    except BadInput as refusal:
+        return _page(request, job, part, stage="look", sent=Sent(words=refusal.sentence))
+    return _at_stage(number, key, "look")
 
 
 @require_POST

@@ -363,12 +363,19 @@ class Photo(models.Model):
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photos")
     when = models.CharField(
-        max_length=8, choices=[("before", "Before"), ("strip", "While stripping"), ("after", "After")]
+        max_length=8,
+        choices=[
+            ("before", "Before"),
+            ("strip", "While stripping"),
+            ("look", "While looking it over"),
+            ("after", "After"),
+        ],
     )
     part = models.ForeignKey(JobPart, null=True, blank=True, on_delete=models.SET_NULL, related_name="photos")
     words = models.CharField(max_length=120, blank=True)
     file = models.ImageField(upload_to=photo_place)
     taken_at = models.DateTimeField(default=timezone.now)
+    lines: models.JSONField[Any, Any] = models.JSONField(default=list, blank=True)  # drawn on it, of what was seen
 
     class Meta:
         ordering = ["id"]

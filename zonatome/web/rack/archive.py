@@ -19,7 +19,7 @@ from django.db.models.fields.files import FieldFile
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats import reading
-from zonatome.core.formats.fastening_json import read_fastening
+from zonatome.core.formats.fastening_json import read_fastening, read_seen
 from zonatome.core.formats.furniture_json import read_furniture, write_furniture
 from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
 from zonatome.core.formats.lay_json import read_lay, read_request
@@ -493,6 +493,7 @@ class JobImport:
         """Take a photo as it is; one that no camera or this application made is refused."""
         content = self.file_of(row, where)
         photo = self.fill(Photo(job=self.job), row, where)
+        read_seen(photo.lines)
         kept = keep_photo(
             self.job,
             photo.when,
@@ -502,7 +503,7 @@ class JobImport:
             as_it_is=True,
         )
         self.stored.append(kept.file)
-        kept.taken_at = photo.taken_at
+        kept.taken_at, kept.lines = photo.taken_at, photo.lines
         kept.save()
 
     def take_cover(self, row: dict[str, Any], where: str) -> None:

@@ -305,10 +305,15 @@ def plan_staples(part: JobPart) -> int:
         count = len(plan_of(part).staples)
     except BadInput:
         count = 0
+    keep_staple_count(part, count)
+    return count
+
+
+def keep_staple_count(part: JobPart, count: int) -> None:
+    """Keep how many staples a part takes."""
     if count != part.staples_planned:
         part.staples_planned = count
         part.save(update_fields=["staples_planned"])
-    return count
 
 
 def shape_from_file(part: JobPart, name: str, content: bytes, *, unit: str = "", which: int = 1) -> Shape:
