@@ -14,8 +14,8 @@ from zonatome.core.fasten.relief import Post, curved_edges, relief_cut
 from zonatome.core.outline import outline_of
 from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.by_tape import disc_shape, rectangle_shape
+from zonatome.core.trim.bottom import bottom_cloth
 from zonatome.core.trim.nails import nails
-from zonatome.core.trim.welt import bottom_cloth
 from zonatome.web.fasten.drawing import (
     board_drawing,
     cuts_sketch,
@@ -29,7 +29,7 @@ from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.trace.boards import plan_of, shape_or_usual
 from zonatome.web.trim.drawing import bottom_drawing, nail_drawing, trim_drawing
-from zonatome.web.trim.services import lines_offered
+from zonatome.web.trim.services import Bottom, lines_offered
 
 NUMBER = re.compile(r"-?\d+(?:\.\d+)?")
 
@@ -127,7 +127,7 @@ def test_nails_are_drawn_where_they_stand_and_numbered_as_they_are_set(lengths, 
 
 @given(st.floats(100, 2000), st.floats(100, 2000), st.booleans(), st.integers(0, 6))
 def test_a_bottom_cloth_is_drawn_with_its_legs_inside_it(wide, deep, is_round, feet):
-    drawn = bottom_drawing(bottom_cloth(wide, wide if is_round else deep, is_round=is_round), feet)
+    drawn = bottom_drawing(Bottom(bottom_cloth(wide, wide if is_round else deep, is_round=is_round), (), None), feet)
     assert on_paper(drawn.view, drawn.cut, drawn.finished, *drawn.cuts)
     assert len(drawn.legs) == len(drawn.cuts) == feet
 

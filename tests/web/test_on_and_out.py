@@ -19,7 +19,7 @@ from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.by_tape import disc_shape, rectangle_shape
 from zonatome.core.trace.shape import Mark
 from zonatome.core.trace.usual import usual_shape
-from zonatome.core.trim.welt import bottom_cloth
+from zonatome.core.trim.bottom import bottom_cloth
 from zonatome.web.fasten.services import (
     closings_of_job,
     corners_for,
@@ -43,7 +43,7 @@ from zonatome.web.trace.boards import goes_round_a_board, is_round_board, plan_o
 from zonatome.web.trace.services import keep_new_shape, plan_staples, shape_of_part
 from zonatome.web.trim.drawing import bottom_drawing
 from zonatome.web.trim.models import TrimLine
-from zonatome.web.trim.services import lines_on, trims_of_job
+from zonatome.web.trim.services import Bottom, lines_on, trims_of_job
 
 
 def hung(kind: str, count: int = 1) -> Job:
@@ -199,10 +199,10 @@ def test_pleats_of_a_round_stool_by_hand_measured_and_marked(bench, workroom):
 
 
 def test_the_bottom_cloth_is_cut_round_its_legs(bench, stool):
-    drawn = bottom_drawing(bottom_cloth(370, 370), 4)
+    drawn = bottom_drawing(Bottom(bottom_cloth(370, 370), (), None), 4)
     assert len(drawn.legs) == len(drawn.cuts) == 4
-    assert len(bottom_drawing(bottom_cloth(360, 360, is_round=True), 3).legs) == 3
-    assert bottom_drawing(bottom_cloth(370, 370), 0).legs == ()
+    assert len(bottom_drawing(Bottom(bottom_cloth(360, 360, is_round=True), (), None), 3).legs) == 3
+    assert bottom_drawing(Bottom(bottom_cloth(370, 370), (), None), 0).legs == ()
     bench.post(f"/tags/{stool.number}/trim/underside/", {"width": "37", "depth": "37"})
     page = bench.get(f"/tags/{stool.number}/trim/").content.decode()
     assert page.count('class="trim-leg"') == stool.kind.feet

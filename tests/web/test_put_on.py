@@ -7,6 +7,7 @@ import json
 import re
 import zipfile
 from dataclasses import replace
+from decimal import Decimal
 
 import pytest
 from pypdf import PdfReader
@@ -15,16 +16,22 @@ from tests.web.conftest import block, pad
 from zonatome.core.fasten.chosen import Chosen, Found
 from zonatome.core.formats.fastening_json import read_fastening, write_fastening
 from zonatome.core.formats.shape_out import shape_svg
+from zonatome.core.pad.stack import Buttons
 from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.by_tape import disc_shape, rectangle_shape
+from zonatome.core.trim.skirt import skirt_strips
 from zonatome.web.fasten.services import going_on
 from zonatome.web.finish.services import hand_over_page
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, JobPart, Wait, Workroom
 from zonatome.web.jobs.services import hang_tag
+from zonatome.web.lay.models import JobCloth
+from zonatome.web.pad.services import set_stack, stack_of
 from zonatome.web.rack.archive import job_from_zip, job_zip
 from zonatome.web.rack.standing import tape_of
 from zonatome.web.rack.tags import hang_like
+from zonatome.web.shop.services import money_of
+from zonatome.web.shop.zips_and_skirt import buttons_of, skirt_of, zips_of
 from zonatome.web.trace.boards import chosen_of, plan_of, staples_of
 from zonatome.web.trace.services import keep_new_shape, keep_shape, shape_of_part
 from zonatome.web.trim.models import TrimLine
@@ -331,14 +338,78 @@ def test_nails_stand_whole_and_even_and_their_paper_strip_has_them_all(bench, sh
     assert bench.get(f"{at}lines/9999/nails/").status_code == 404
 
 
-def test_a_skirt_is_reckoned_and_refused_in_words(bench, stool):
+def test_a_skirt_is_kept_cut_across_its_roll_bought_and_taken_off_again(bench, stool, skerry):
+    """Two by hand: round 560 + 460 twice, 15 cm deep, pleats 75: 2040 + 4 * 300 + 26 = 3266 by 176; of a roll of 1400
+    three strips of (3266 + 52) / 3 = 1106, 4 stools: 12 * 176 = 2112 of the roll; lining 163 high: 1956.
+    """
     at = f"/tags/{stool.number}/trim/skirt/"
     sent = {"sides": "56, 46, 56, 46", "drop": "15", "sort": "kick", "deep": "75", "pleat": "60", "lined": "on"}
-    shown = bench.get(at, sent).content.decode()
-    assert "326.6 × 17.6 cm" in shown
-    assert "4 kick pleats" in shown
     for wrong in ({"sides": "wide"}, {"drop": "2"}, {"deep": "20"}, {"sides": ""}, {"sides": ",".join(["9"] * 50)}):
-        assert bench.get(at, {**sent, **wrong}).status_code == 422, wrong
+        assert bench.post(at, {**sent, **wrong}).status_code == 422, wrong
+    assert load_job(stool.number).skirt is None
+    assert bench.post(at, sent).status_code == 302
+    shown = " ".join(bench.get(f"/tags/{stool.number}/trim/").content.decode().split())
+    for words in ("326.6 × 17.6 cm", "4 kick pleats", "3 strips of 110.6", 'value="56, 46, 56, 46"'):
+        assert words in shown, words
+    money = {m.what: (m.amount, m.cost) for m in money_of(load_job(stool.number), Workroom.the_one()).materials}
+    job_cloth = JobCloth.objects.create(job=stool, cloth=skerry)
+    cloth = {m.what: m.cost for m in money_of(load_job(stool.number), Workroom.the_one()).materials}
+    assert money["skirt, of the cover’s cloth"] == ("2.12 m", 0)
+    assert money["lining of the skirt"] == ("1.96 m", pytest.approx(Decimal("9.39"), abs=Decimal("0.01")))
+    roll = skirt_of(load_job(stool.number))
+    assert roll.strips == skirt_strips((3266.0, 176.0), 1400 - 2 * 12, furniture=4, repeat=skerry.repeat_along or 0.0)
+    assert cloth[f"skirt, of {skerry.name}"] == roll.cost > 0
+    again = load_job(job_from_zip(io.BytesIO(job_zip(stool.number))).number)
+    assert again.skirt == load_job(stool.number).skirt == hang_like(load_job(stool.number)).skirt
+    job_cloth.delete()
+    bench.post(at, {"act": "none"})
+    assert not [m for m in money_of(load_job(stool.number), Workroom.the_one()).materials if "skirt" in m.what]
+
+
+def test_a_bottom_cloth_is_cut_round_the_legs_that_were_measured(bench, stool):
+    """An underside of 370: 350 finished, cut 400; legs of 40 at its corners leave a notch of 30, cut 15 inside it."""
+    base = f"/tags/{stool.number}/trim/"
+    leg = {"x": "2", "y": "2", "width": "40", "depth": "40", "mirrored": "on"}
+    assert bench.post(f"{base}legs/", leg).status_code == 422, "the underside first"
+    assert bench.get(f"{base}bottom.svg").status_code == 404
+    bench.post(f"{base}underside/", {"width": "37", "depth": "37"})
+    plain = len(plan_of(part(stool, "bottom_cloth")).staples)
+    for wrong in ({"x": "90"}, {"width": "3"}, {"depth": "x"}):
+        assert bench.post(f"{base}legs/", leg | wrong).status_code == 422, wrong
+    assert load_job(stool.number).legs == []
+    assert bench.post(f"{base}legs/", leg).status_code == 302
+    assert len(load_job(stool.number).legs) == 4
+    shown = bench.get(base).content.decode()
+    assert "4 legs as measured" in " ".join(shown.split())
+    assert shown.count('class="trim-leg"') == 4
+    shape = shape_or(part(stool, "bottom_cloth"))
+    assert (len(shape.edges), shape.outline.area) == (12, pytest.approx(350**2 - 4 * 30**2))
+    assert len(plan_of(part(stool, "bottom_cloth")).staples) >= plain - 4, "round the legs too"
+    assert "not yet: cut on the furniture" in bench.get(f"{base}bottom.svg").content.decode()
+    assert bench.get(f"{base}bottom.pdf").content.startswith(b"%PDF")
+    assert "SECTION" in bench.get(f"{base}bottom.dxf").content.decode()
+    assert load_job(job_from_zip(io.BytesIO(job_zip(stool.number))).number).legs == load_job(stool.number).legs
+    assert bench.post(f"{base}legs/", leg | {"x": "12", "y": "12", "depth": ""}).status_code == 302
+    assert "staples round them besides" in " ".join(bench.get(base).content.decode().split())
+    bench.post(f"{base}underside/", {"width": "10", "depth": "10"})
+    assert "stands beside the underside" in " ".join(bench.get(base).content.decode().split())
+    assert bench.get(f"/tags/{stool.number}/fasten/bottom_cloth/?stage=staples").status_code == 200
+    bench.post(f"{base}legs/none/")
+    assert load_job(stool.number).legs == []
+
+
+def test_zips_and_buttons_stand_at_trim_and_zips_on_money(bench, wing):
+    shown = " ".join(bench.get(f"/tags/{wing.number}/trim/").content.decode().split())
+    (zip_,) = zips_of(load_job(wing.number))
+    assert "1 zip of" in shown
+    takes = {m.what: m for m in money_of(load_job(wing.number), Workroom.the_one()).materials}
+    assert takes["zips"].amount.startswith("1, ")
+    assert float(takes["zips"].cost) == pytest.approx(zip_.length / 1000 * 3.2, abs=0.02)
+    back = part(wing, "inside_back")
+    set_stack(back, replace(stack_of(back), buttons=Buttons(2, 3, deep=20.0, size=22.0)))
+    (row,) = buttons_of(load_job(wing.number))
+    assert (row.each, row.count, row.size) == (6, 6, 22)
+    assert "6 buttons of 22 mm" in " ".join(bench.get(f"/tags/{wing.number}/trim/").content.decode().split())
 
 
 # --- finish ----------------------------------------------------------------------------------------

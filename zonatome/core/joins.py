@@ -53,6 +53,7 @@ _ROWS = (
     Join("on_fold", "on the fold", 0),
 )
 # held on the frame: a panel with no other edges wraps its pad, and grows with it
+SHORT_OF_LINE = 5.0  # mm that a slit, a notch or a snip into what is turned under ends short of the finished line
 WRAPPED = ("stapled_under", "raw_under_trim", "turned_under", "card_strip", "tack_strip", "gripper_strip", "glued")
 JOINS: dict[str, Join] = {row.key: row for row in _ROWS}
 

@@ -101,6 +101,8 @@ _ROWS = (
     Rule("twine_metre", "twine, a metre", _MONEY, 0.12, "money", 0, 9999, "money"),
     Rule("gimp_metre", "gimp, cord or fringe, a metre", _MONEY, 2.40, "money", 0, 9999, "money"),
     Rule("nail_box", "decorative nails, a box of 100", _MONEY, 6.50, "money", 0, 9999, "money"),
+    Rule("zip_metre", "zip, a metre", _MONEY, 3.20, "money", 0, 9999, "money"),
+    Rule("lining_metre", "lining of a skirt, a metre", _MONEY, 4.80, "money", 0, 9999, "money"),
     Rule("strip_metre", "card, tack or gripper strip, a metre", _MONEY, 0.90, "money", 0, 9999, "money"),
     Rule("cord_metre", "welt cord, a metre", _MONEY, 0.35, "money", 0, 9999, "money"),
     Rule("bottom_metre", "bottom cloth, a metre", _MONEY, 2.90, "money", 0, 9999, "money"),

@@ -21,7 +21,8 @@ from zonatome.core.shop.materials import (
     bottom_run,
     foam_sheets,
 )
-from zonatome.core.trim.welt import BottomCloth, TrimSum
+from zonatome.core.trim.bottom import BottomCloth
+from zonatome.core.trim.welt import TrimSum
 
 SEAT = worked(Stack((Layer("foam", 50), Layer("wadding", 10))), Frame(rectangle(400, 380), 18))
 STOOLS = Takes(

@@ -7,15 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zonatome.core.errors import BadInput
-from zonatome.core.trim.welt import (
-    JOIN,
-    TrimRun,
-    bottom_cloth,
-    double_welt_strip_width,
-    shortest_strip,
-    trim_sum,
-    welt_strip_width,
-)
+from zonatome.core.trim.bottom import bottom_cloth
+from zonatome.core.trim.welt import JOIN, TrimRun, double_welt_strip_width, shortest_strip, trim_sum, welt_strip_width
 
 
 @pytest.mark.parametrize(

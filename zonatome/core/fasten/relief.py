@@ -15,6 +15,7 @@ from shapely.geometry import LineString
 from shapely.geometry import Point as ShapelyPoint
 
 from zonatome.core.errors import BadInput
+from zonatome.core.joins import SHORT_OF_LINE
 from zonatome.core.outline import Outline, Point
 from zonatome.core.trace.shape import Shape
 
@@ -22,7 +23,6 @@ CutKey = Literal["straight", "y"]
 STOP = (10.0, 12.0)  # mm that a cut ends short of its post
 NOTCH_WIDE = 6.0  # mm: the widest notch that is cut out of an outward curve
 SLIT_OPENS = 8.0  # mm: how far a slit of an inward curve may open
-SHORT_OF_LINE = 5.0  # mm that both end short of the finished line
 STRAIGHTER = 40.0  # times the allowance: an edge of a larger radius needs none
 LEAST_ADDED = 8.0  # mm: a smaller allowance is not cut into
 STEP = 10.0  # mm between two places at which a curve is looked at

@@ -39,6 +39,8 @@ class Rates:
     gimp_metre: Decimal = Decimal("2.40")
     nail_box: Decimal = Decimal("6.50")
     strip_metre: Decimal = Decimal("0.90")
+    zip_metre: Decimal = Decimal("3.20")
+    lining_metre: Decimal = Decimal("4.80")
     cord_metre: Decimal = Decimal("0.35")
     bottom_cloth_metre: Decimal = Decimal("2.90")
     button: Decimal = Decimal("0.70")
@@ -74,6 +76,8 @@ def rates_by(rules: Rules, *, hour: Decimal) -> Rates:
         gimp_metre=money("gimp_metre"),
         nail_box=money("nail_box"),
         strip_metre=money("strip_metre"),
+        zip_metre=money("zip_metre"),
+        lining_metre=money("lining_metre"),
         cord_metre=money("cord_metre"),
         bottom_cloth_metre=money("bottom_metre"),
         button=money("button"),

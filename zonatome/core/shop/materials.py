@@ -12,8 +12,9 @@ from zonatome.core.fasten.staples import boxes_for
 from zonatome.core.pad.buying import Bought
 from zonatome.core.pad.nest import FOAM_SHEET
 from zonatome.core.shop.estimate import Material, Rates
+from zonatome.core.trim.bottom import BottomCloth
 from zonatome.core.trim.nails import boxes_of_nails
-from zonatome.core.trim.welt import KINDS, BottomCloth, TrimSum
+from zonatome.core.trim.welt import KINDS, TrimSum
 from zonatome.core.units import Units, format_length
 
 LOST_CUTTING_FOAM = 1.15  # a layer takes so much of a sheet for each of its own area
@@ -39,8 +40,22 @@ class FoamOnOldPads:
 
 
 @dataclass(frozen=True)
+class SkirtBought:
+    """A skirt over the whole set: the name of its cloth, what it and its lining take of their rolls in mm, what the
+    cloth costs.
+    """
+
+    cloth: str
+    run: float
+    lining: float
+    cost: Decimal
+
+
+@dataclass(frozen=True)
 class Takes:
-    """What a job takes of everything, over the whole set of `furniture`; `bottom` is one bottom cloth."""
+    """What a job takes of everything, over the whole set of `furniture`; `bottom` is one bottom cloth, `zips` are their
+    lengths in mm.
+    """
 
     furniture: int = 1
     cloths: tuple[ClothBought, ...] = ()
@@ -48,6 +63,8 @@ class Takes:
     on_old_pads: tuple[FoamOnOldPads, ...] = ()
     buttons: int = 0
     trims: tuple[TrimSum, ...] = ()
+    zips: tuple[float, ...] = ()
+    skirt: SkirtBought | None = None
     closings: tuple[ClosingBought, ...] = ()
     bottom: BottomCloth | None = None
     staples: int = 0
@@ -64,7 +81,15 @@ def bill_of_materials(takes: Takes, rates: Rates, units: Units) -> tuple[Materia
     found += _on_old_pads(takes.on_old_pads, rates)
     if takes.buttons:
         found.append(Material("buttons, covered, with twine", f"{takes.buttons}", rates.button * takes.buttons))
+    if takes.zips:
+        words = f"{len(takes.zips)}, {_length(sum(takes.zips), units)}"
+        found.append(Material("zips", words, _metres(sum(takes.zips)) * rates.zip_metre))
     found += [_trim(trim, rates, units) for trim in takes.trims]
+    if takes.skirt:
+        found.append(Material(f"skirt, of {takes.skirt.cloth}", _length(takes.skirt.run, units), takes.skirt.cost))
+        if takes.skirt.lining:
+            lining = takes.skirt.lining
+            found.append(Material("lining of the skirt", _length(lining, units), _metres(lining) * rates.lining_metre))
     found += [_closing(thing, rates, units) for thing in takes.closings]
     if takes.bottom:
         run = bottom_run(takes.bottom, takes.furniture)

@@ -452,6 +452,15 @@ def shape_of(name: str, outline: Outline, starts: Sequence[int], joins: Mapping[
     return Shape(name, outline, tuple(named))
 
 
+def bare_shape(name: str, outline: Outline, marks: tuple[Mark, ...] = ()) -> Shape:
+    """Return a flat piece without seams, from (0, 0): what is cut is what is drawn."""
+    dx, dy = -outline.bounds[0], -outline.bounds[1]
+    held = shape_of(name[:80], outline.moved(dx, dy), outline.corners() or (0,), {})
+    moved = tuple(replace(mark, points=tuple((x + dx, y + dy) for x, y in mark.points)) for mark in marks)
+    edges = tuple(replace(edge, join="on_fold", adds=0.0) for edge in held.edges)
+    return Shape(held.name, held.outline, edges, marks=moved)
+
+
 def edge_name(number: int) -> str:
     """Return the letter of an edge: a, b … z, then a1, b1 …"""
     letter = "abcdefghijklmnopqrstuvwxyz"[number % 26]

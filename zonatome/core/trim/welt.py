@@ -125,28 +125,3 @@ def shortest_strip(to_cut: float) -> float:
     (500.0, 320, 50.0)
     """
     return max(min(SHORTEST_STRIP, to_cut), JOIN + BESIDE_JOIN)
-
-
-@dataclass(frozen=True)
-class BottomCloth:
-    """The bottom cloth's finished size and its cut size, in mm."""
-
-    finished: tuple[float, float]
-    cut: tuple[float, float]
-    is_round: bool = False
-
-
-def bottom_cloth(width: float, depth: float, *, is_round: bool = False, rules: Rules = USUAL) -> BottomCloth:
-    """Return the bottom cloth of an underside: 10 mm less a side, 25 mm turned under.
-
-    Source: trade rule. Raises BadInput for an underside too small to close.
-
-    >>> bottom_cloth(370, 370).cut
-    (400.0, 400.0)
-    """
-    for key, value in (("width", width), ("depth", depth)):
-        if not 40 <= value <= 10_000:
-            raise BadInput(key, value, "40 to 10000 mm")
-    less, turned = rules["bottom_less"], rules["bottom_turned"]
-    finished = (float(width - 2 * less), float(depth - 2 * less))
-    return BottomCloth(finished, (finished[0] + 2 * turned, finished[1] + 2 * turned), is_round)

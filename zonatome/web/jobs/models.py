@@ -137,6 +137,8 @@ class Job(models.Model):
     trim_done = models.BooleanField(default=False)
     underside_width = models.FloatField(null=True, blank=True)
     underside_depth = models.FloatField(null=True, blank=True)
+    legs: models.JSONField[Any, Any] = models.JSONField(default=list, blank=True, editable=False)  # under it
+    skirt: models.JSONField[Any, Any] = models.JSONField(null=True, blank=True, editable=False)
     # its own `zonatome.furniture`; empty: as its kind usually is
     furniture: models.JSONField[Any, Any] = models.JSONField(null=True, blank=True, editable=False)
     # what it was before each change, newest last

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import timedelta
 from typing import Any
 
@@ -16,9 +16,6 @@ from django.views.decorators.http import require_POST
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.cut_sheet_files import cut_sheet_dxf
 from zonatome.core.formats.cut_sheet_pdf import SheetHead, cut_sheet_pdf
-from zonatome.core.formats.shape_out import shape_dxf, shape_svg
-from zonatome.core.formats.shape_pdf import shape_pdf
-from zonatome.core.outline import Outline
 from zonatome.core.pad.nest import SAT_ON, foam_cut_sheet
 from zonatome.core.pad.section import section
 from zonatome.core.pad.sitting import SAT_ON as AREA_SAT_ON
@@ -26,7 +23,7 @@ from zonatome.core.pad.sitting import STATED_AT
 from zonatome.core.pad.sorts import FOAMS, GLUES, SORTS
 from zonatome.core.pad.usual import usual_stacks
 from zonatome.core.pad.worked import Worked
-from zonatome.core.trace.shape import Edge, Shape, shape_of
+from zonatome.core.trace.shape import bare_shape
 from zonatome.core.units import format_length
 from zonatome.web.base.answers import said
 from zonatome.web.base.request import BenchRequest
@@ -42,6 +39,7 @@ from zonatome.web.pad.models import FoamOffcut, OwnStack
 from zonatome.web.pad.tables import cut_rows, growth_rows, span_rows
 from zonatome.web.rack.pages import job_page
 from zonatome.web.rack.standing import tape_of
+from zonatome.web.trace.shape_files import KINDS, shape_as_file
 
 QUIET = "X-Quiet"  # what a page's script sends: it wants the pad alone, not the page round it
 
@@ -254,21 +252,11 @@ def template(request: BenchRequest, number: int, key: str, place: int, kind: str
     job = load_job(number)
     part = panel_or_404(job.pads(), key)
     cut = services.worked_of(part).cut_of(place)
-    if cut is None or cut.outline is None or kind not in ("svg", "dxf", "pdf"):
+    if cut is None or cut.outline is None or kind not in KINDS:
         raise Http404
-    shape = _as_shape(f"{part.name}, {cut.layer.name} {cut.layer.thickness:g}", cut.outline)
-    count, units = part.pieces, request.workroom.units
-    if kind == "svg":
-        answer = HttpResponse(shape_svg(shape, pieces=count, units=units), content_type="image/svg+xml")
-    elif kind == "dxf":
-        answer = HttpResponse(shape_dxf(shape, pieces=count, units=units), content_type="image/vnd.dxf")
-    else:
-        answer = HttpResponse(
-            shape_pdf(shape, paper=request.GET.get("paper", "a4"), pieces=count, units=units),
-            content_type="application/pdf",
-        )
-    answer["Content-Disposition"] = f'attachment; filename="{job.number}-{key}-{cut.layer.sort}-{place + 1}.{kind}"'
-    return answer
+    shape = bare_shape(f"{part.name}, {cut.layer.name} {cut.layer.thickness:g}", cut.outline)
+    name, paper = f"{job.number}-{key}-{cut.layer.sort}-{place + 1}", request.GET.get("paper", "a4")
+    return shape_as_file(shape, kind, name, count=part.pieces, units=request.workroom.units, paper=paper)
 
 
 def foam_sheet(request: BenchRequest, number: int, which: int, kind: str) -> HttpResponse:
@@ -288,17 +276,6 @@ def foam_sheet(request: BenchRequest, number: int, which: int, kind: str) -> Htt
         f"{number} {job.name}", foam, f"{nest.sheets} to buy{store}", date_format(timezone.localtime(), "j F Y")
     )
     return as_file(cut_sheet_pdf(sheet, head, units=units), "application/pdf", f"{name}.pdf")
-
-
-def _as_shape(name: str, outline: Outline) -> Shape:
-    """A flat piece without seams: what is cut is what is drawn."""
-    starts = outline.corners() or (0,)
-    held = shape_of(name[:80], outline.moved(-outline.bounds[0], -outline.bounds[1]), starts, {})
-    return Shape(held.name, held.outline, tuple(_bare(edge) for edge in held.edges))
-
-
-def _bare(edge: Edge) -> Edge:
-    return replace(edge, join="on_fold", adds=0.0)
 
 
 @require_POST

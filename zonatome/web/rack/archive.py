@@ -26,6 +26,7 @@ from zonatome.core.formats.lay_json import read_lay, read_request
 from zonatome.core.formats.leaving_json import read_frame, read_hand_over
 from zonatome.core.formats.piece_json import read_piece
 from zonatome.core.formats.stack_json import read_stack, stack_of_thicknesses, write_stack
+from zonatome.core.formats.trim_json import read_legs, read_skirt
 from zonatome.core.formats.version_1 import job_brought_over
 from zonatome.core.intake.photo_in import made_anew
 from zonatome.core.lay.ranking import rank
@@ -392,6 +393,8 @@ class JobImport:
         if self.job.furniture is not None:
             read_furniture(self.job.furniture)
         read_frame(self.job.frame)
+        read_legs(self.job.legs)
+        read_skirt(self.job.skirt)
         read_hand_over(self.job.hand_over)
         for n, before in enumerate(reading.listed(self.job.furniture_past, "job.furniture_past", most=MOST_ROWS)):
             if reading.table(before, f"job.furniture_past[{n}]").get("furniture") is not None:

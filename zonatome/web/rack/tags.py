@@ -24,7 +24,7 @@ KEPT_DAYS = 30  # that a tag which was taken down can be hung up again
 COPIED = (
     "title", "client", "kind_key", "count", "wish", "new_price", "trim_kind", "cord", "trim_way", "furniture",
     "variants", "restyled",
-    "pull_way", "had_label",
+    "pull_way", "had_label", "underside_width", "underside_depth", "legs", "skirt",
 )  # fmt: skip
 
 

@@ -11,19 +11,19 @@ from zonatome.core.formats.leaving_json import read_frame
 from zonatome.core.formats.svg_paths import fixed
 from zonatome.core.shop.day import Day, OpenTag, plan_day
 from zonatome.core.shop.estimate import Material, Quantities, Quote, Rates, StepTime, quote, rates_by, step_times
-from zonatome.core.shop.materials import ClothBought, FoamOnOldPads, Takes, bill_of_materials
+from zonatome.core.shop.materials import ClothBought, FoamOnOldPads, SkirtBought, Takes, bill_of_materials
 from zonatome.core.strip.order import least_set, things
 from zonatome.core.strip.pulling import Pace, pulled_as_one
-from zonatome.core.trim.welt import bottom_cloth
 from zonatome.core.units import Units
 from zonatome.web.fasten.services import closings_of_job
 from zonatome.web.jobs.models import Job, Workroom
 from zonatome.web.lay.services import cloth_standing
 from zonatome.web.pad.services import bought_of, extra_layers, is_foamed
+from zonatome.web.shop.zips_and_skirt import skirt_of, zips_of
 from zonatome.web.strip.pace import pull_of
 from zonatome.web.trace.boards import staples_of
 from zonatome.web.trace.services import shape_of_part
-from zonatome.web.trim.services import trims_of_job
+from zonatome.web.trim.services import bottom_of, trims_of_job
 
 LAST_HOUR = timedelta(hours=1)
 
@@ -90,9 +90,12 @@ def materials_of(job: Job, rates: Rates, units: Units) -> tuple[Material, ...]:
 
 def _taken(job: Job) -> Takes:
     standings = [(c.cloth.name, cloth_standing(c)) for c in job.cloths.all()]
-    bottom = None
-    if job.underside_width and job.underside_depth and any(p.part.what == "bottom cloth" for p in job.parts.all()):
-        bottom = bottom_cloth(job.underside_width, job.underside_depth, rules=job.rules)
+    bottom, skirted = bottom_of(job), skirt_of(job)
+    skirt = None
+    if skirted is not None:
+        name = skirted.cloth.name if skirted.cloth else "the cover’s cloth"
+        lining = skirted.lining.run if skirted.lining else 0.0
+        skirt = SkirtBought(name, skirted.strips.run, lining, skirted.cost)
     return Takes(
         furniture=job.count,
         cloths=tuple(ClothBought(name, s.buy, s.cost) for name, s in standings if s.is_laid),
@@ -103,7 +106,9 @@ def _taken(job: Job) -> Takes:
         buttons=job.kind.button_count * job.count,
         trims=trims_of_job(job),
         closings=closings_of_job(job),
-        bottom=bottom,
+        zips=tuple(one.length for one in zips_of(job) for _ in range(one.count)),
+        skirt=skirt,
+        bottom=bottom.sizes if bottom else None,
         staples=sum(staples_of(p) for p in job.panels()) * job.count,
     )
 

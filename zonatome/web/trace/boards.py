@@ -10,11 +10,12 @@ from zonatome.core.fasten.rails import HeldEdge, held_edges, rail_plan, staples_
 from zonatome.core.fasten.staples import KeepOut, StaplePlan, staple_plan
 from zonatome.core.formats.fastening_json import read_fastening
 from zonatome.core.formats.piece_json import read_piece
+from zonatome.core.formats.trim_json import read_legs
 from zonatome.core.rules import USUAL
 from zonatome.core.trace.by_tape import Board, disc_shape, rectangle_shape
-from zonatome.core.trace.shape import Shape
+from zonatome.core.trace.shape import Shape, shape_of
 from zonatome.core.trace.usual import usual_shape
-from zonatome.core.trim.welt import bottom_cloth
+from zonatome.core.trim.bottom import bottom_cloth, cut_round
 from zonatome.web.jobs.models import JobPart
 
 TURNED = dict.fromkeys(("top", "right", "bottom", "left"), "turned_under")
@@ -56,7 +57,13 @@ def shape_or_usual(part: JobPart) -> Shape:
     is_round = part.part.form == "disc"
     made = bottom_cloth(job.underside_width, job.underside_depth, is_round=is_round, rules=job.rules)
     wide, deep = made.finished
-    shape = disc_shape(part.name, wide, TURNED) if is_round else rectangle_shape(part.name, wide, deep, TURNED)
+    legs = read_legs(job.legs)
+    if legs and not is_round:
+        finished = cut_round(made, legs, rules=job.rules).finished
+        finished = finished.moved(-finished.bounds[0], -finished.bounds[1])
+        shape = shape_of(part.name, finished, finished.corners(), TURNED)
+    else:
+        shape = disc_shape(part.name, wide, TURNED) if is_round else rectangle_shape(part.name, wide, deep, TURNED)
     return replace(shape, edges=tuple(replace(e, adds=job.rules["bottom_turned"]) for e in shape.edges))
 
 

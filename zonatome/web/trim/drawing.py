@@ -12,16 +12,19 @@ from shapely.geometry import Point as ShapelyPoint
 
 from zonatome.core.fasten.relief import legs_of
 from zonatome.core.formats.svg_paths import fixed, path_of
-from zonatome.core.outline import Point, rectangle
+from zonatome.core.outline import Outline, Point, rectangle
 from zonatome.core.survey.kind import side_of_edge
 from zonatome.core.trace.by_tape import disc_shape
+from zonatome.core.trim.bottom import BottomCloth, CutRound
 from zonatome.core.trim.lines import ExposedLine
 from zonatome.core.trim.nails import Nails, on_the_line
-from zonatome.core.trim.welt import BottomCloth
+from zonatome.core.trim.skirt import SEAM, Skirt
 from zonatome.web.jobs.drawing import opened_out_of
 from zonatome.web.jobs.models import Job
+from zonatome.web.trim.services import Bottom
 
 CHORDS = 120  # of a circle as it is drawn
+UPRIGHT = 3.0  # times as high as long: a skirt's strip is drawn so, or its pleats would hardly show
 LEG = 40.0  # mm: as wide as a leg is drawn
 
 
@@ -74,10 +77,34 @@ class BottomDrawing:
     legs: tuple[tuple[str, str], ...]
     cuts: tuple[str, ...]
     leg: str
+    feet: tuple[str, ...] = ()
 
 
-def bottom_drawing(bottom: BottomCloth, feet: int) -> BottomDrawing:
-    """Return the bottom cloth with its legs where they usually stand: at the corners, else evenly round."""
+def bottom_drawing(bottom: Bottom, feet: int) -> BottomDrawing:
+    """Return the bottom cloth cut round its legs as they were measured, else where so many usually stand."""
+    return _round_legs(bottom, bottom.cut) if bottom.legs and bottom.cut else _usual_legs(bottom.sizes, feet)
+
+
+def _round_legs(bottom: Bottom, cut: CutRound) -> BottomDrawing:
+    x0, y0, x1, y1 = cut.cut.bounds
+    edge = (x1 - x0) * 0.05
+
+    def rings(*outlines: Outline) -> str:
+        return "".join(path_of(outline.points, y1) for outline in outlines)
+
+    return BottomDrawing(
+        f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}",
+        rings(cut.cut, *cut.cut_holes),
+        rings(cut.finished, *cut.finished_holes),
+        (),
+        tuple(path_of(line, y1, closed=False) for line in (*cut.snips, *cut.ways_in)),
+        fixed(LEG / 2),
+        tuple(rings(leg.outline) for leg in bottom.legs),
+    )
+
+
+def _usual_legs(bottom: BottomCloth, feet: int) -> BottomDrawing:
+    """The bottom cloth with its legs where they usually stand: at the corners, else evenly round."""
     (wide, deep), (cut_wide, cut_deep) = bottom.finished, bottom.cut
     if bottom.is_round:
         finished, cut = (disc_shape("Bottom", size, {"bottom": "turned_under"}).outline for size in (wide, cut_wide))
@@ -99,6 +126,29 @@ def bottom_drawing(bottom: BottomCloth, feet: int) -> BottomDrawing:
         tuple((fixed(x), fixed(y1 - y)) for x, y in legs),
         tuple(lines),
         fixed(LEG / 2),
+    )
+
+
+@dataclass(frozen=True)
+class SkirtDrawing:
+    """A skirt's strip flat: its cut line, the line that is sewn and the hem, its folds."""
+
+    view: str
+    strip: str
+    seams: str
+    folds: tuple[str, ...]
+
+
+def skirt_drawing(made: Skirt) -> SkirtDrawing:
+    """Return the strip of a skirt as it is cut, with where it is folded; its height is drawn three times as high."""
+    length, high = made.cloth[0], made.cloth[1] * UPRIGHT
+    edge = length * 0.02
+    seam = SEAM * UPRIGHT
+    return SkirtDrawing(
+        f"{fixed(-edge)} {fixed(-edge)} {fixed(length + 2 * edge)} {fixed(high + 2 * edge)}",
+        path_of(rectangle(length, high).points, high),
+        f"M{fixed(SEAM)} {fixed(seam)}H{fixed(length - SEAM)}V{fixed(high - seam)}H{fixed(SEAM)}Z",
+        tuple(f"M{fixed(at)} 0V{fixed(high)}" for at in made.folds),
     )
 
 

@@ -8,6 +8,7 @@ from django import forms
 
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.pattern.direction import TRIM_WAYS
+from zonatome.core.trim.bottom import LEG_SIZES
 from zonatome.core.trim.welt import KINDS
 from zonatome.core.units import Units, bare_unit, parse_length
 from zonatome.web.base.length_forms import LengthField, WorkForm
@@ -53,6 +54,17 @@ class UndersideForm(WorkForm):
 
     width = LengthField(label="Underside, width", least=40, most=10_000)
     depth = LengthField(label="Underside, depth", least=40, most=10_000)
+
+
+class LegForm(WorkForm):
+    """A leg under the furniture."""
+
+    x = LengthField(label="Its middle, from the left", most=10_000, zero=True)
+    y = LengthField(label="From the front edge", most=10_000, zero=True)
+    width = LengthField(label="Wide, or across", size="small", least=LEG_SIZES[0], most=LEG_SIZES[1])
+    depth = LengthField(label="Deep", size="small", least=LEG_SIZES[0], most=LEG_SIZES[1], required=False,
+                        help_text="Empty: round")  # fmt: skip
+    mirrored = forms.BooleanField(label="The same at the other corners", required=False, initial=True)
 
 
 class NailForm(WorkForm):

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.piece_json import read_piece
+from zonatome.core.formats.trim_json import read_legs, write_legs
 from zonatome.core.trace.shape import Shape
+from zonatome.core.trim.bottom import BottomCloth, CutRound, Leg, bottom_cloth, cut_round
 from zonatome.core.trim.lines import ExposedLine, JoinAt, exposed_lines, joins_along, sticks_of_glue, strips_for
 from zonatome.core.trim.nails import Nails, nails
 from zonatome.core.trim.welt import CUT_FROM_CLOTH, KINDS, USUAL_CLOTH, TrimRun, TrimSum, trim_sum
 from zonatome.web.jobs.models import Job
+from zonatome.web.trace.services import plan_staples
 from zonatome.web.trim.models import TrimLine
 
 USUAL_STRIP = 1500.0  # mm: what a strip is cut to where no lay says it
@@ -94,3 +98,46 @@ def lines_on(job: Job, longest: float = USUAL_STRIP) -> list[LineOn]:
         sticks = sticks_of_glue(line.length * line.times * job.count) if kind in GLUED else 0
         found.append(LineOn(line, kind, strips, joins, sticks, nails_of(line) if kind == "nails" else None, why))
     return found
+
+
+@dataclass(frozen=True)
+class Bottom:
+    """The bottom cloth of a job: its sizes, its legs, how it is cut round them; why it is not, where it can't be."""
+
+    sizes: BottomCloth
+    legs: tuple[Leg, ...]
+    cut: CutRound | None
+    why: str = ""
+
+
+def bottom_of(job: Job) -> Bottom | None:
+    """Return the bottom cloth of a job; None where there is none, or its underside has not been measured."""
+    own = next((p for p in job.parts.all() if p.part.what == "bottom cloth"), None)
+    if own is None or not (job.underside_width and job.underside_depth):
+        return None
+    sizes = bottom_cloth(job.underside_width, job.underside_depth, is_round=own.part.form == "disc", rules=job.rules)
+    legs = read_legs(job.legs)
+    try:
+        return Bottom(sizes, legs, cut_round(sizes, legs, rules=job.rules))
+    except BadInput as refusal:  # the underside was measured anew
+        return Bottom(sizes, legs, None, refusal.told)
+
+
+def set_legs(job: Job, legs: Sequence[Leg]) -> None:
+    """Keep the legs under a job's furniture. Raises BadInput for legs round which no bottom cloth can be cut."""
+    bottom = bottom_of(job)
+    if bottom is None:
+        words = "Measure the underside first: legs are measured from its left and front edges."
+        raise BadInput("legs", None, "the underside first", words=words)
+    cut_round(bottom.sizes, legs, rules=job.rules)
+    job.legs = write_legs(legs)
+    job.save(update_fields=["legs"])
+    plan_bottom(job)
+
+
+def plan_bottom(job: Job) -> None:
+    """Its staples follow: the bottom cloth's edge has changed."""
+    for part in job.parts.all():
+        if part.part.what == "bottom cloth" and part.staples_planned:
+            part.job = job
+            plan_staples(part)

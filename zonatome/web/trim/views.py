@@ -5,27 +5,41 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from django.contrib import messages
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.nail_strip_pdf import nail_strip_pdf
+from zonatome.core.formats.trim_json import read_legs, write_skirt
+from zonatome.core.trim.bottom import Leg, bottom_shape, mirrored
 from zonatome.core.trim.lines import ExposedLine
 from zonatome.core.trim.nails import boxes_of_nails, nails
-from zonatome.core.trim.skirt import Skirt, skirt
-from zonatome.core.trim.welt import CUT_FROM_CLOTH, DOUBLE_SEAM, KINDS, bottom_cloth
-from zonatome.core.units import bare_unit, exact_length, format_length
+from zonatome.core.trim.skirt import SkirtAsk
+from zonatome.core.trim.welt import CUT_FROM_CLOTH, DOUBLE_SEAM, KINDS
+from zonatome.core.units import Units, bare_unit, exact_length, format_length
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay.pages import as_file
 from zonatome.web.lay.services import best_run, cloth_standing, strip_ways
 from zonatome.web.rack.pages import job_page
-from zonatome.web.trim.drawing import bottom_drawing, nail_drawing, trim_drawing
-from zonatome.web.trim.forms import LineForm, NailForm, SkirtForm, TrimForm, UndersideForm
+from zonatome.web.shop.zips_and_skirt import SkirtOn, buttons_of, skirt_of, zips_of
+from zonatome.web.trace.shape_files import KINDS as SHAPE_KINDS
+from zonatome.web.trace.shape_files import shape_as_file
+from zonatome.web.trim.drawing import bottom_drawing, nail_drawing, skirt_drawing, trim_drawing
+from zonatome.web.trim.forms import LegForm, LineForm, NailForm, SkirtForm, TrimForm, UndersideForm
 from zonatome.web.trim.models import TrimLine
-from zonatome.web.trim.services import USUAL_STRIP, lines_offered, lines_on, nails_of, trims_of_job
+from zonatome.web.trim.services import (
+    USUAL_STRIP,
+    bottom_of,
+    lines_offered,
+    lines_on,
+    nails_of,
+    plan_bottom,
+    set_legs,
+    trims_of_job,
+)
 
 MOST_LINES = 30
 
@@ -47,7 +61,7 @@ def _page(
     line: LineForm | None = None,
     underside: UndersideForm | None = None,
     skirted: SkirtForm | None = None,
-    made_skirt: Skirt | None = None,
+    leg: LegForm | None = None,
 ) -> HttpResponse:
     units = request.workroom.units
     offered = lines_offered(job)
@@ -63,10 +77,7 @@ def _page(
         "width": job.underside_width or (first and first.board_width),
         "depth": job.underside_depth or (first and first.board_depth),
     }
-    is_round = any(p.part.what == "bottom cloth" and p.part.form == "disc" for p in job.parts.all())
-    bottom = None
-    if job.underside_width and job.underside_depth:
-        bottom = bottom_cloth(job.underside_width, job.underside_depth, is_round=is_round, rules=job.rules)
+    bottom, skirt = bottom_of(job), skirt_of(job)
     context = {
         "trim_form": trim or TrimForm(units=units, initial=initial, cloths=_cloths(job)),
         "line_form": line or LineForm(units=units, auto_id="line_%s"),
@@ -81,13 +92,28 @@ def _page(
         "bottom": bottom,
         "bottom_key": next((p.key for p in job.parts.all() if p.part.what == "bottom cloth"), ""),
         "bottom_drawing": bottom_drawing(bottom, job.kind.feet) if bottom else None,
+        "leg_form": leg or LegForm(units=units, auto_id="leg_%s"),
+        "leg_staples": round(bottom.cut.round_holes / job.rules["pitch_bottom"]) if bottom and bottom.cut else 0,
         "offers": _offers(job, offered),
-        "skirt_form": skirted or SkirtForm(units=units, auto_id="skirt_%s"),
-        "skirt": made_skirt,
+        "skirt_form": skirted or SkirtForm(units=units, auto_id="skirt_%s", initial=_typed_skirt(skirt, units)),
+        "skirt": skirt,
+        "skirt_drawing": skirt_drawing(skirt.made) if skirt else None,
+        "zips": zips_of(job),
+        "buttons": buttons_of(job),
         "ways": strip_ways(job) if request.GET.get("ways") else None,
     }
-    refused = trim or line or underside or (skirted and skirted.errors)
+    refused = trim or line or underside or skirted or leg
     return job_page(request, job, "trim", "trim/home.html", context, status=422 if refused else 200)
+
+
+def _typed_skirt(skirt: SkirtOn | None, units: Units) -> dict[str, object]:
+    """A skirt as it was typed."""
+    if skirt is None:
+        return {}
+    ask, bare = skirt.ask, bare_unit(units, "panel")
+    sides = ", ".join(exact_length(side, bare=bare) for side in ask.sides)
+    return {"sides": sides, "drop": ask.drop, "sort": ask.sort, "deep": ask.deep, "pleat": ask.pleat,
+            "lined": ask.lined}  # fmt: skip
 
 
 def _longest_strip(job: Job) -> float:
@@ -164,7 +190,48 @@ def underside(request: BenchRequest, number: int) -> HttpResponse:
         return _page(request, job, underside=form)
     job.underside_width, job.underside_depth = form.cleaned_data["width"], form.cleaned_data["depth"]
     job.save()
+    plan_bottom(job)
     return redirect("trim:home", number=number)
+
+
+@require_POST
+def add_leg(request: BenchRequest, number: int) -> HttpResponse:
+    """Measure a leg that the bottom cloth is cut round, alone or at every corner."""
+    job = load_job(number)
+    form = LegForm(request.POST, units=request.workroom.units, auto_id="leg_%s")
+    if form.is_valid():
+        told, before = form.cleaned_data, read_legs(job.legs)
+        try:
+            new: tuple[Leg, ...] = (Leg(told["x"], told["y"], told["width"], told["depth"]),)
+            if told["mirrored"]:
+                new = mirrored(new[0], job.underside_width or 0.0, job.underside_depth or 0.0)
+            set_legs(job, (*before, *new))
+        except BadInput as refusal:
+            form.refuse(refusal)
+    if form.errors:
+        return _page(request, load_job(number), leg=form)
+    return redirect("trim:home", number=number)
+
+
+@require_POST
+def no_legs(request: BenchRequest, number: int) -> HttpResponse:
+    """Take the measured legs away."""
+    job = load_job(number)
+    job.legs = []
+    job.save(update_fields=["legs"])
+    plan_bottom(job)
+    messages.info(request, "The legs are off the bottom cloth; measure them anew.")
+    return redirect("trim:home", number=number)
+
+
+def bottom_file(request: BenchRequest, number: int, kind: str) -> HttpResponse:
+    """Give the bottom cloth's cut line at true size, with what is cut on the furniture: as SVG, DXF or on paper."""
+    job = load_job(number)
+    bottom = bottom_of(job)
+    if bottom is None or bottom.cut is None or kind not in SHAPE_KINDS:
+        raise Http404
+    return shape_as_file(bottom_shape(bottom.cut), kind, f"{number}-bottom-cloth", count=job.count,
+                         units=request.workroom.units, paper=request.GET.get("paper", "a4"))  # fmt: skip
 
 
 @require_POST
@@ -230,18 +297,27 @@ def nail_strip(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     return as_file(content, "application/pdf", f"{number}-nails.pdf")
 
 
+@require_POST
 def skirted(request: BenchRequest, number: int) -> HttpResponse:
-    """Reckon a skirt; nothing is kept."""
+    """Reckon a skirt and keep it; or none any more."""
     job, units = load_job(number), request.workroom.units
-    form = SkirtForm(request.GET, units=units, auto_id="skirt_%s")
-    made = None
+    if request.POST.get("act") == "none":
+        job.skirt = None
+        job.save(update_fields=["skirt"])
+        messages.info(request, "No skirt any more.")
+        return redirect("trim:home", number=number)
+    form = SkirtForm(request.POST, units=units, auto_id="skirt_%s")
     if form.is_valid():
         told = form.cleaned_data
         try:
-            made = skirt(
-                form.lengths(units), told["drop"], sort=told["sort"], deep=told["deep"], lined=told["lined"],
-                pleat=told["pleat"],
-            )  # fmt: skip
+            ask = SkirtAsk(
+                tuple(form.lengths(units)), told["drop"], told["sort"], told["deep"], told["pleat"], told["lined"]
+            )
+            ask.made()
         except BadInput as refusal:
             form.refuse(refusal)
-    return _page(request, job, skirted=form, made_skirt=made)
+    if form.errors:
+        return _page(request, job, skirted=form)
+    job.skirt = write_skirt(ask)
+    job.save(update_fields=["skirt"])
+    return redirect("trim:home", number=number)
