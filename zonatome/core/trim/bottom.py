@@ -22,6 +22,8 @@ from zonatome.core.trace.shape import Mark, Shape, bare_shape
 
 MOST_LEGS = 12
 LEG_SIZES = (8.0, 300.0)  # mm across
+LEAST_HOLE = 100.0  # mm2: nobody cuts out a smaller one, snips open it
+TOUCHES = 0.5  # mm
 SNIPS_ROUND = 8  # into the cloth that is turned under round a round leg
 
 
@@ -95,10 +97,10 @@ def cut_round(bottom: BottomCloth, legs: Sequence[Leg], *, rules: Rules = USUAL)
     """Return a bottom cloth as it is cut round the legs of its underside.
 
     It is turned under along each leg by what is turned under on show, 15 mm: the hole is so much smaller than the leg
-    on each side, open to the edge where the leg reaches it, with snips toward the corners of the fold that end 5 mm
-    short of it; a leg too thin for a hole has snips only. A leg that stands in from the edge is reached by a cut from
-    the nearest edge. Source: trade rules of the bottom cloth and of what is turned under around legs. Raises BadInput
-    for a leg that stands beside the underside, legs that leave no whole cloth, more than 12.
+    on each side, open to the edge where the leg comes as near to it as that, with snips toward the corners of the fold
+    that end 5 mm short of it; a leg too thin for a hole has snips only. A leg that stands in from the edge is reached
+    by a cut from the nearest edge. Source: trade rules of the bottom cloth and of what is turned under around legs.
+    Raises BadInput for a leg that stands beside the underside, legs that leave no whole cloth, more than 12.
     """
     if len(legs) > MOST_LEGS:
         raise BadInput("legs", len(legs), f"at most {MOST_LEGS} legs")
@@ -112,19 +114,21 @@ def cut_round(bottom: BottomCloth, legs: Sequence[Leg], *, rules: Rules = USUAL)
             words += "from the left and the front edge."
             raise BadInput("x", f"{leg.x:.0f}, {leg.y:.0f} mm", "a leg on the underside", words=words)
     feet = [leg.outline.polygon for leg in legs]
-    holes = [_hole(foot, around, whole, is_round=bottom.is_round) for foot in feet]
-    finished, cut = _less(whole.polygon, feet), _less(cloth.polygon, holes)
+    holes = [_hole(foot, around) for foot in feet]
+    out = [_ways_out(foot, around, whole, is_round=bottom.is_round) for foot in feet]
+    finished = _less(whole.polygon, [_swept(foot, ways) for foot, ways in zip(feet, out, strict=True)])
+    cut = _less(cloth.polygon, [_swept(hole, ways) for hole, ways in zip(holes, out, strict=True)])
     ways_in = [
         _way_in(cut, foot.centroid if hole.is_empty else hole)
-        for foot, hole in zip(feet, holes, strict=True)
-        if foot.within(whole.polygon)
+        for foot, hole, ways in zip(feet, holes, out, strict=True)
+        if not ways
     ]
     return CutRound(
         outline_of(finished.exterior.coords[:-1]),
         tuple(outline_of(ring.coords[:-1]) for ring in finished.interiors),
         outline_of(cut.exterior.coords[:-1]),
         tuple(outline_of(ring.coords[:-1]) for ring in cut.interiors),
-        tuple(snip for leg in legs for snip in _snips(leg, around, whole.polygon)),
+        tuple(snip for leg in legs for snip in _snips(leg, around, finished)),
         tuple(ways_in),
         sum(ring.length for ring in finished.interiors),
     )
@@ -138,23 +142,32 @@ def _shape(bottom: BottomCloth, size: tuple[float, float]) -> Outline:
     return _disc(size[0]) if bottom.is_round else rectangle(*size)
 
 
-def _hole(foot: Polygon, around: float, whole: Outline, *, is_round: bool) -> Polygon:
-    """What is cut out for a leg: smaller by what is turned under, and open to each edge that the leg reaches."""
+def _hole(foot: Polygon, around: float) -> Polygon:
     hole = foot.buffer(-around, join_style="mitre")
-    if hole.is_empty or foot.within(whole.polygon):
-        return hole
+    return hole if hole.area >= LEAST_HOLE else Polygon()
+
+
+def _ways_out(foot: Polygon, around: float, whole: Outline, *, is_round: bool) -> list[Point]:
+    """The ways from a leg to the edges that it reaches, or comes so near that nothing could be turned under there."""
+    if foot.within(whole.polygon.buffer(-around, join_style="mitre")):
+        return []
     x0, y0, x1, y1 = whole.bounds
     left, low, right, high = foot.bounds
     far = x1 - x0 + y1 - y0
     if is_round:
         dx, dy = foot.centroid.x - (x0 + x1) / 2, foot.centroid.y - (y0 + y1) / 2
-        long = math.hypot(dx, dy)
-        ways = [(far * dx / long, far * dy / long)]
-    else:
-        across = far * ((right >= x1) - (left <= x0))
-        up = far * ((high >= y1) - (low <= y0))
-        ways = [(across, 0.0), (0.0, up), (across, up)]
-    return MultiPolygon([hole, *(translate(hole, dx, dy) for dx, dy in ways)]).convex_hull
+        long = math.hypot(dx, dy) or 1.0
+        return [(far * dx / long, far * dy / long)]
+    across = far * ((right >= x1 - around) - (left <= x0 + around))
+    up = far * ((high >= y1 - around) - (low <= y0 + around))
+    return [(across, 0.0), (0.0, up), (across, up)]
+
+
+def _swept(outline: Polygon, ways: Sequence[Point]) -> Polygon:
+    """What an outline covers that is drawn out along these ways."""
+    if outline.is_empty:
+        return outline
+    return MultiPolygon([outline, *(translate(outline, dx, dy) for dx, dy in ways)]).convex_hull
 
 
 def _less(cloth: Polygon, taken: Sequence[Polygon]) -> Polygon:
@@ -171,7 +184,7 @@ def _way_in(cut: Polygon, to: BaseGeometry) -> tuple[Point, Point]:
     return (a.x, a.y), (b.x, b.y)
 
 
-def _snips(leg: Leg, around: float, whole: Polygon) -> list[tuple[Point, Point]]:
+def _snips(leg: Leg, around: float, finished: Polygon) -> list[tuple[Point, Point]]:
     """From the corners of the hole toward those of the fold; from its middle where the leg is too thin for a hole."""
     if leg.depth is None:
         turns = [2 * math.pi * k / SNIPS_ROUND for k in range(SNIPS_ROUND)]
@@ -185,7 +198,9 @@ def _snips(leg: Leg, around: float, whole: Polygon) -> list[tuple[Point, Point]]
         begin = (leg.x + x * max(0.0, half - around), leg.y + y * max(0.0, deep - around))
         fold = (leg.x + x * half, leg.y + y * deep)
         long = math.dist(begin, fold)
-        if long <= SHORT_OF_LINE or not whole.contains(ShapelyPoint(fold)):
+        is_folded = finished.boundary.distance(ShapelyPoint(fold)) < TOUCHES
+        at_edge = finished.convex_hull.exterior.distance(ShapelyPoint(fold)) < TOUCHES
+        if long <= SHORT_OF_LINE or not is_folded or at_edge:
             continue
         share = 1 - SHORT_OF_LINE / long
         found.append((begin, (begin[0] + (fold[0] - begin[0]) * share, begin[1] + (fold[1] - begin[1]) * share)))

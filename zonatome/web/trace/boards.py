@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import replace
 
 from zonatome.core.errors import BadInput
@@ -57,13 +58,12 @@ def shape_or_usual(part: JobPart) -> Shape:
     is_round = part.part.form == "disc"
     made = bottom_cloth(job.underside_width, job.underside_depth, is_round=is_round, rules=job.rules)
     wide, deep = made.finished
-    legs = read_legs(job.legs)
-    if legs and not is_round:
-        finished = cut_round(made, legs, rules=job.rules).finished
-        finished = finished.moved(-finished.bounds[0], -finished.bounds[1])
-        shape = shape_of(part.name, finished, finished.corners(), TURNED)
-    else:
-        shape = disc_shape(part.name, wide, TURNED) if is_round else rectangle_shape(part.name, wide, deep, TURNED)
+    shape = disc_shape(part.name, wide, TURNED) if is_round else rectangle_shape(part.name, wide, deep, TURNED)
+    if (legs := read_legs(job.legs)) and not is_round:
+        with suppress(BadInput):  # legs that no longer stand under it: Trim says so
+            finished = cut_round(made, legs, rules=job.rules).finished
+            finished = finished.moved(-finished.bounds[0], -finished.bounds[1])
+            shape = shape_of(part.name, finished, finished.corners(), TURNED)
     return replace(shape, edges=tuple(replace(e, adds=job.rules["bottom_turned"]) for e in shape.edges))
 
 

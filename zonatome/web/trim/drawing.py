@@ -55,12 +55,16 @@ def trim_drawing(job: Job, offered: Sequence[ExposedLine], listed: set[str]) -> 
             along = list(part.points) if edge == "round" else list(part.sides[side_of_edge(edge)])
             lines.append((path_of(along, y1, closed=edge == "round"), line.key in listed, line.name))
     size = max(x1 - x0, y1 - y0)
-    edge_ = size * 0.03
+    edge_, with_lines = size * 0.03, {line.key for line in offered}
     return TrimDrawing(
         f"{fixed(x0 - edge_)} {fixed(-edge_)} {fixed(x1 - x0 + 2 * edge_)} {fixed(y1 - y0 + 2 * edge_)}",
         tuple(path_of(part.points, y1) for part in drawn.parts),
         tuple(lines),
-        tuple((fixed(p.middle[0]), fixed(y1 - p.middle[1]), job.kind.part(p.key).short) for p in drawn.parts),
+        tuple(
+            (fixed(p.middle[0]), fixed(y1 - p.middle[1]), job.kind.part(p.key).short)
+            for p in drawn.parts
+            if p.key in with_lines
+        ),
         fixed(size * 0.026),
     )
 

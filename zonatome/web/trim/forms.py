@@ -87,7 +87,7 @@ class SkirtForm(WorkForm):
 
     sides = forms.CharField(label="Its sides", max_length=200, help_text="As 56, 46, 56, 46")
     drop = LengthField(label="Drop", least=40, most=400)
-    sort = forms.ChoiceField(label="Pleats", choices=[("kick", "kick pleats at the corners"), ("box", "box pleats")])
+    sort = forms.ChoiceField(label="Pleats", choices=[("kick", "kick pleats"), ("box", "box pleats")])
     deep = LengthField(label="A kick pleat, deep each way", size="small", least=75, most=100, initial=75.0)
     pleat = LengthField(label="A box pleat, wide", size="small", least=20, most=150, initial=60.0)
     lined = forms.BooleanField(label="Lined", required=False, initial=True)
