@@ -28,6 +28,14 @@ def test_a_chair_s_frame_by_hand():
     assert (second[1] - first[2]).total_seconds() / 60 == pytest.approx(19.6), "the next coat when the last is dry"
 
 
+def test_by_hand_a_chair_that_is_waxed_with_its_cloth_on():
+    """2.4 m of edge: 10 + 4 * 2.4 to mask, 10 + 12 * 0.4 to wax and 2.4 for the tape, while the wax is soft; 2.64 m."""
+    plan = finish_plan(0.4, [Coat("wax", 60)], grits=(), masked=2400)
+    assert [(step.minutes, step.wait) for step in plan.steps] == [(pytest.approx(19.6), 0), (pytest.approx(17.2), 60)]
+    assert "then the tape off while it is soft" in plan.steps[-1].what
+    assert plan.tape == pytest.approx(2640)
+
+
 @pytest.mark.parametrize("wrong", [
     {"area": 0}, {"area": math.nan}, {"area": 1, "grits": (240, 80)}, {"area": 1, "grits": (5,)},
     {"area": 1, "prepared": "burn"}, {"area": 1, "coats": [Coat("oil", 60)] * 13},

@@ -27,6 +27,7 @@ frames = st.builds(
     coats=st.lists(st.builds(Coat, st.sampled_from(sorted(FINISHES)), st.floats(1, 3000)), max_size=5).map(tuple),
     is_masked=st.booleans(),
     done=st.integers(0, 20),
+    masked_along=st.floats(0, 50_000),
 )
 
 
@@ -38,6 +39,10 @@ def test_a_frame_s_finish_comes_back_from_its_document_and_more_furniture_takes_
     if one is not None:
         assert six.minutes >= one.minutes
         assert six.waits == one.waits, "six dry as long as one"
+        assert six.tape == pytest.approx(6 * one.tape)
+        assert (one.tape > 0) == (told.is_masked and told.masked_along > 0)
+        assert any(step.what.startswith("mask") for step in one.steps[:1]) == told.is_masked
+        assert any("tape off" in step.what for step in one.steps) == (told.is_masked and bool(told.coats))
         assert [litres for _, litres in six.litres] == pytest.approx([6 * litres for _, litres in one.litres])
 
 
@@ -53,6 +58,7 @@ def test_what_goes_with_it_comes_back_from_its_document(care, left, certificates
     ({"grits": [240, 80]}, "grits"), ({"grits": "fine"}, "grits"), ({"coats": [{}] * 13}, "coats"),
     ({"coats": [{"finish": "tar", "dries": 60}]}, "finish"),
     ({"coats": [{"finish": "oil", "dries": 0}]}, "dries"), ({"is_masked": "yes"}, "is_masked"), ({"done": -1}, "done"),
+    ({"masked_along": -5}, "masked_along"), ({"masked_along": 2_000_000}, "masked_along"),
     ({"format": "zonatome.stack"}, "format"),
 ])  # fmt: skip
 def test_a_frame_with_an_odd_value_is_refused_by_its_name(wrong, names_it):

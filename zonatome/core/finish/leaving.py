@@ -15,7 +15,7 @@ LONGEST = 300  # letters
 @dataclass(frozen=True)
 class Frame:
     """How a job's frame is finished: m2 of wood of one piece of furniture, how it is prepared, grits, coats; whether
-    the wood is masked because the cloth is on already; how many steps are done.
+    the wood is masked because the cloth is on already, along how many mm of its edge on one; how many steps are done.
     """
 
     area: float | None = None
@@ -24,6 +24,7 @@ class Frame:
     coats: tuple[Coat, ...] = ()
     is_masked: bool = False
     done: int = 0
+    masked_along: float = 0.0
 
     def __post_init__(self) -> None:
         """Refuse what can't be planned."""
@@ -38,7 +39,8 @@ class Frame:
         """Return the plan for so many pieces of furniture at once; None while nobody has said how much wood it is."""
         if self.area is None:
             return None
-        return finish_plan(self.area * furniture, self.coats, prepared=self.prepared, grits=self.grits)
+        masked = self.masked_along * furniture if self.is_masked else None
+        return finish_plan(self.area * furniture, self.coats, prepared=self.prepared, grits=self.grits, masked=masked)
 
 
 @dataclass(frozen=True)

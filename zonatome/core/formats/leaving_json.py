@@ -7,7 +7,7 @@ from datetime import date
 from typing import Any
 
 from zonatome.core.errors import BadInput
-from zonatome.core.finish.coats import MOST_COATS, Coat, Prepared
+from zonatome.core.finish.coats import LONGEST_EDGE, MOST_COATS, Coat, Prepared
 from zonatome.core.finish.leaving import LONGEST, MOST_CERTIFICATES, Certificate, Frame, HandOver
 from zonatome.core.formats import reading
 
@@ -21,7 +21,7 @@ def write_frame(frame: Frame) -> dict[str, Any]:
     return {
         "format": FRAME, "version": 1, "area": frame.area, "prepared": frame.prepared, "grits": list(frame.grits),
         "coats": [{"finish": c.finish, "dries": c.dries} for c in frame.coats], "is_masked": frame.is_masked,
-        "done": frame.done,
+        "done": frame.done, "masked_along": frame.masked_along,
     }  # fmt: skip
 
 
@@ -52,6 +52,7 @@ def read_frame(data: Mapping[str, Any] | None) -> Frame:
         ),
         masked,
         reading.whole(told.get("done", 0), "done", least=0, most=100),
+        reading.number(told.get("masked_along", 0.0), "masked_along", least=0, most=LONGEST_EDGE),
     )
 
 

@@ -10,7 +10,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.finish.coats import FINISHES
 from zonatome.core.finish.leaving import LONGEST
 from zonatome.core.units import Units
-from zonatome.web.base.length_forms import WorkForm
+from zonatome.web.base.length_forms import LengthField, WorkForm
 
 SQUARE_FOOT = 0.09290304  # m2
 MOST_GRITS = 10
@@ -30,6 +30,8 @@ class FrameForm(WorkForm):
     )
     grits = forms.CharField(label="Grits in order", max_length=80, help_text="As 80, 120, 180, 240")
     is_masked = forms.BooleanField(label="The cloth is on: the edge is masked", required=False)
+    masked_along = LengthField(label="Edge of the cloth along wood, of one", size="cloth", most=50_000, zero=True,
+                               required=False, help_text="Tape and minutes follow")  # fmt: skip
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         """Say the unit of the area."""

@@ -22,7 +22,7 @@ from zonatome.web.lay.services import cloth_standing
 from zonatome.web.strip.way_back import way_back_of
 from zonatome.web.survey.verdicts import verdicts_of
 from zonatome.web.trace.boards import plan_of
-from zonatome.web.trim.services import trims_of_job
+from zonatome.web.trim.services import lines_offered, trims_of_job
 
 
 def finish_list(job: Job) -> tuple[Open, ...]:
@@ -60,6 +60,15 @@ def keep_frame(job: Job, frame: Frame) -> None:
     """Keep how a job's frame is finished."""
     job.frame = write_frame(frame)
     job.save(update_fields=["frame"])
+
+
+def edge_along_wood(job: Job) -> float:
+    """Return how many mm of a cover's edge lie along wood on one piece of furniture: the lines that take trim, else
+    those that its cover offers.
+    """
+    listed = [(line.length, line.times) for line in job.trim_lines.all()]
+    offered = [(line.length, line.times) for line in lines_offered(job)]
+    return sum(length * times for length, times in listed or offered)
 
 
 def step_done(job: Job) -> FinishStep | None:

@@ -55,6 +55,7 @@ def _page(
         "prepared": frame.prepared,
         "grits": ", ".join(map(str, frame.grits)),
         "is_masked": frame.is_masked,
+        "masked_along": frame.masked_along or services.edge_along_wood(job) or None,
     }
     context = {
         "frame": frame,
@@ -152,9 +153,9 @@ def set_frame(request: BenchRequest, number: int) -> HttpResponse:
         try:
             after = replace(
                 frame, area=told["area"] * area_unit(units)[1], prepared=told["prepared"], grits=form.numbers(),
-                is_masked=told["is_masked"],
+                is_masked=told["is_masked"], masked_along=told["masked_along"] or 0.0,
             )  # fmt: skip
-            if (after.prepared, after.grits) != (frame.prepared, frame.grits):
+            if (after.prepared, after.grits, after.is_masked) != (frame.prepared, frame.grits, frame.is_masked):
                 after = replace(after, done=0)
             services.keep_frame(job, after)
         except BadInput as refusal:
