@@ -30,6 +30,7 @@ ROW_APART = 8.0  # mm between two rows
 BEHIND = 25.0  # mm from the cut edge of what is tucked through and stapled behind
 IN_REBATE = 5.0  # mm inside the finished line of what is raw under trim or turned under
 THROUGH_CARD = 6.0  # mm from the line of a card strip to the staples through it
+CUT_OUT = 3.0  # times as long as an edge of a cut-out is the longest on its side
 LEAST_EDGE = 30.0  # mm: a shorter edge has no staples of its own
 STAND: dict[Side, str] = {"top": "top", "bottom": "bottom", "left": "left", "right": "right"}
 LIE: dict[Side, str] = {"top": "back", "bottom": "front", "left": "left", "right": "right"}
@@ -46,7 +47,7 @@ ON: dict[str, str] = {
 @dataclass(frozen=True)
 class HeldEdge:
     """One edge that staples hold: its side, where on the wood, its staple line along the run, whether a corner lies
-    before and after it.
+    before and after it; whether it is one of a cut-out, stapled with the corners.
     """
 
     side: str
@@ -55,11 +56,27 @@ class HeldEdge:
     corner_before: bool
     corner_after: bool
     is_closed: bool = False
+    is_last: bool = False
 
     @property
     def line(self) -> LineString:
         """Its staple line."""
         return LineString(self.points)
+
+
+def edges_of_cut_outs(shape: Shape) -> frozenset[int]:
+    """Return the numbers of the edges that belong to a cut-out, round a leg or a post: short ones on a side that has
+    another edge three times as long. They are closed with the corners.
+    """
+    lengths = [LineString(shape.edge_points(n)).length for n in range(len(shape.edges))]
+    longest: dict[str, float] = {}
+    for edge, length in zip(shape.edges, lengths, strict=True):
+        longest[edge.side] = max(longest.get(edge.side, 0.0), length)
+    return frozenset(
+        n
+        for n, (edge, length) in enumerate(zip(shape.edges, lengths, strict=True))
+        if not edge.part and CUT_OUT * length < longest[edge.side]
+    )
 
 
 def held_edges(shape: Shape, *, stands: bool = True) -> tuple[HeldEdge, ...]:
@@ -68,7 +85,7 @@ def held_edges(shape: Shape, *, stands: bool = True) -> tuple[HeldEdge, ...]:
     Under the rail 14 mm beyond the finished line, which runs along the rail's lower edge; behind, 25 mm inside the cut
     edge; in a rebate or turned under 5 mm inside the line; through a card 6 mm beyond it.
     """
-    names = STAND if stands else LIE
+    names, last = STAND if stands else LIE, edges_of_cut_outs(shape)
     found = []
     count = len(shape.edges)
     for number, edge in enumerate(shape.edges):
@@ -88,6 +105,7 @@ def held_edges(shape: Shape, *, stands: bool = True) -> tuple[HeldEdge, ...]:
                 before.join in ON and not is_closed,
                 after.join in ON and not is_closed,
                 is_closed,
+                number in last,
             )
         )
     return tuple(found)
@@ -168,7 +186,12 @@ def _spots(edge: HeldEdge, pitch: float, row: int) -> list[Spot]:
     if row == 2:  # between those of the first
         offsets = [(a + pitch / 2, False) for a, at_corner in offsets if not at_corner and a + pitch <= length / 2]
     return [
-        replace(_at(line, length / 2 + offset, edge.side), from_middle=offset, at_corner=at_corner, row=row)
+        replace(
+            _at(line, length / 2 + offset, edge.side),
+            from_middle=offset,
+            at_corner=at_corner or edge.is_last,
+            row=row,
+        )
         for offset, at_corner in offsets
     ]
 

@@ -13,7 +13,7 @@ from zonatome.core.fasten.chosen import Chosen, PostCut
 from zonatome.core.fasten.closings import CLOSED_FROM, ClosedEdge, ClosingBought, closed_edge, closings_bought
 from zonatome.core.fasten.folds import Corner, FoldKey, corners_of, fits
 from zonatome.core.fasten.pleats import Pleats, pleats, round_edge
-from zonatome.core.fasten.rails import ON
+from zonatome.core.fasten.rails import ON, edges_of_cut_outs
 from zonatome.core.fasten.relief import CurvedEdge, ReliefCut, curved_edges, relief_cut
 from zonatome.core.fasten.sewing import Run, seams_of, sewing_order
 from zonatome.core.fasten.stages import LookAt, Stage, Tick, before_it, looks_for, stages_of, ticks_for
@@ -109,7 +109,8 @@ def facts_of(part: JobPart) -> Facts:
     corners = corners_for(part, shape, chosen)
     curves = curved_edges(shape)
     cloth = part.cloth.cloth if part.cloth else None
-    joins = {edge.name: edge.join for edge in shape.edges}
+    cut_out = edges_of_cut_outs(shape)
+    joins = {edge.name: edge.join for n, edge in enumerate(shape.edges) if n not in cut_out}
     on = [p.key for p in job.panels() if is_on(p)]
     has_pad = part.has_pad if part in job.pads() else None
     sewn = all_sewn(part) if is_sewn else None
@@ -165,11 +166,17 @@ def corners_for(part: JobPart, shape: Shape, chosen: Chosen) -> tuple[Corner, ..
 
 
 def closed_last(shape: Shape) -> list[Point]:
-    """Return the corners of a panel on rails that are closed last: where two edges that staples hold meet."""
-    edges = shape.edges
+    """Return the corners of a panel on rails that are closed last: where two edges that staples hold meet; of a cut-out
+    the inner ones, since what lies round them is stapled last as well.
+    """
+    edges, cut_out = shape.edges, edges_of_cut_outs(shape)
     if len(edges) < 2:
         return []
-    return [shape.outline.points[e.start] for n, e in enumerate(edges) if e.join in ON and edges[n - 1].join in ON]
+    return [
+        shape.outline.points[edge.start]
+        for n, edge in enumerate(edges)
+        if edge.join in ON and edges[n - 1].join in ON and (n in cut_out) == ((n - 1) % len(edges) in cut_out)
+    ]
 
 
 def fold_of(corner: Corner, chosen: Chosen) -> FoldKey:
