@@ -32,3 +32,24 @@ def path_of(points: Iterable[Point], top: float, *, closed: bool = True) -> str:
     """
     steps = "L".join(" ".join(down(p, top)) for p in points)
     return f"M{steps}Z" if closed else f"M{steps}"
+
+
+def view_round(bounds: tuple[float, float, float, float], room: float) -> str:
+    """Return the view box of a drawing turned down at its upper edge, with room on all sides; `bounds` are the least x
+    and y and the greatest.
+
+    >>> view_round((0, 0, 600, 400), 10)
+    '-10.0 -10.0 620.0 420.0'
+    """
+    x0, y0, x1, y1 = bounds
+    return f"{fixed(x0 - room)} {fixed(-room)} {fixed(x1 - x0 + 2 * room)} {fixed(y1 - y0 + 2 * room)}"
+
+
+def bounds_of(points: Iterable[Point]) -> tuple[float, float, float, float]:
+    """Return the least x and y of points and the greatest.
+
+    >>> bounds_of([(3, 1), (0, 5)])
+    (0, 1, 3, 5)
+    """
+    across, up = zip(*points, strict=True)
+    return min(across), min(up), max(across), max(up)

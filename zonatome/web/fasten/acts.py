@@ -16,12 +16,11 @@ from zonatome.core.fasten.relief import Post, relief_cut
 from zonatome.core.fasten.sewing import seam_key
 from zonatome.core.fasten.stages import SQUARE
 from zonatome.core.formats.fastening_json import read_seen, write_seen
-from zonatome.core.outline import Point
 from zonatome.core.trace.shape import Mark
 from zonatome.core.units import Units
 from zonatome.web.base.length_forms import WorkForm
 from zonatome.web.fasten.forms import FoldForm, LookForm, PleatForm, PostForm, SeenForm
-from zonatome.web.fasten.services import first_sewn, keep_chosen, pleats_of, runs_of
+from zonatome.web.fasten.services import cuts_of, first_sewn, keep_chosen, pleats_of, runs_of
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.trace.boards import chosen_of, shape_or_usual
 from zonatome.web.trace.services import keep_shape
@@ -101,12 +100,7 @@ def _mark_cuts(part: JobPart) -> None:
     if part.shape is None:
         return
     shape = shape_or_usual(part)
-    lines: list[tuple[Point, Point]] = []
-    for one in chosen_of(part).posts:
-        try:
-            lines += relief_cut(shape, one.post, sort=one.sort, stop=one.stop).lines
-        except BadInput:
-            continue  # the post is not in this shape any more; the page says so
+    lines = [line for _, cut, _ in cuts_of(shape, chosen_of(part)) if cut for line in cut.lines]
     others = tuple(mark for mark in shape.marks if mark.means != "relief")
     marked = replace(shape, marks=(*others, *(Mark("relief", line) for line in lines)))
     keep_shape(part, marked, part.shape_way, words=f"{part.name}: relief cuts marked")

@@ -14,7 +14,7 @@ from zonatome.core.fasten.sewing import Run
 from zonatome.core.fasten.stages import LOOKS, LookAt
 from zonatome.core.fasten.staples import CORNER_OPEN, CROWN, PAIRS, StaplePlan
 from zonatome.core.formats.fastening_json import read_seen
-from zonatome.core.formats.svg_paths import down, fixed, path_of
+from zonatome.core.formats.svg_paths import bounds_of, down, fixed, path_of, view_round
 from zonatome.core.outline import Outline, Point, offset_by_edge
 from zonatome.core.survey.opened_out import seam_lines
 from zonatome.core.trace.shape import Shape
@@ -161,8 +161,7 @@ class Sketch:
 def fold_sketch(step: FoldStep) -> Sketch:
     """Return one step of a fold, to scale, seen from below, the corner's front edge at the bottom."""
     points = [p for face in step.faces for p in face.points]
-    x0, x1 = min(x for x, _ in points), max(x for x, _ in points)
-    y0, y1 = min(y for _, y in points), max(y for _, y in points)
+    x0, y0, x1, y1 = bounds_of(points)
     paths = []
     for face in step.faces:
         if face.kind == "arrow":
@@ -170,7 +169,7 @@ def fold_sketch(step: FoldStep) -> Sketch:
         else:
             paths.append((face.kind, path_of(face.points, y1, closed=len(face.points) > 2)))
     edge = 10.0
-    view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
+    view = view_round((x0, y0, x1, y1), edge)
     return Sketch(view, tuple(paths))
 
 
@@ -201,20 +200,19 @@ def cuts_sketch(
     for curve in curves:
         paths += [("snip", path_of(snip.line, y1, closed=False)) for snip in curve.snips]
     edge = size * 0.04
-    view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
+    view = view_round((x0, y0, x1, y1), edge)
     return Sketch(view, tuple(paths), tuple(words), fixed(max(9.0, size * 0.036)))
 
 
 def pleats_sketch(made: Pleats, *, is_round: bool) -> Sketch:
     """Return pleats as a fan, all the way round where the edge closes."""
     drawn = fan(made, sweep=2 * math.pi if is_round else math.pi)
-    x0, x1 = min(x for x, _ in drawn.outer), max(x for x, _ in drawn.outer)
-    y0, y1 = min(y for _, y in drawn.outer), max(y for _, y in drawn.outer)
+    x0, y0, x1, y1 = bounds_of(drawn.outer)
     paths = [("cloth", path_of(drawn.outer, y1, closed=is_round)), ("finished", path_of(drawn.inner, y1, closed=False))]
     paths += [("crease", path_of(crease, y1, closed=False)) for crease in drawn.creases]
     paths += [("hidden", path_of(line, y1, closed=False)) for line in drawn.hidden]
     edge = (x1 - x0) * 0.06
-    view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
+    view = view_round((x0, y0, x1, y1), edge)
     return Sketch(view, tuple(paths))
 
 
@@ -232,7 +230,7 @@ def facing_sketch(board: Outline) -> Sketch:
         at = sum(x for x, _ in points) / len(points)
         paths.append(("arrow", _arrow((at, high * 0.35), (at, high * 0.65), top=high)))
     edge = high * 0.08
-    return Sketch(f"{fixed(-edge)} {fixed(-edge)} {fixed(wide + 2 * edge)} {fixed(high + 2 * edge)}", tuple(paths))
+    return Sketch(view_round((0, 0, wide, high), edge), tuple(paths))
 
 
 def sewing_sketch(job: Job, group: tuple[str, ...], runs: tuple[Run, ...]) -> Sketch:
@@ -242,8 +240,7 @@ def sewing_sketch(job: Job, group: tuple[str, ...], runs: tuple[Run, ...]) -> Sk
     if not parts:
         return Sketch("0 0 100 100", ())
     points = [p for part in parts for p in part.points]
-    x0, x1 = min(x for x, _ in points), max(x for x, _ in points)
-    y0, y1 = min(y for _, y in points), max(y for _, y in points)
+    x0, y0, x1, y1 = bounds_of(points)
     size = max(x1 - x0, y1 - y0)
     paths = [("cloth", path_of(part.points, y1)) for part in parts]
     meetings = [m for m in job.kind.meets if m.is_seam]
@@ -254,7 +251,7 @@ def sewing_sketch(job: Job, group: tuple[str, ...], runs: tuple[Run, ...]) -> Sk
                   for line in lines if line.number in places]  # fmt: skip
     words = tuple((fixed(part.middle[0]), fixed(y1 - part.middle[1]), job.kind.part(part.key).short) for part in parts)
     edge = size * 0.04
-    view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
+    view = view_round((x0, y0, x1, y1), edge)
     return Sketch(view, tuple(paths), words, fixed(size * 0.03))
 
 

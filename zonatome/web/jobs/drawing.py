@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from zonatome.core.formats.furniture_json import read_furniture, write_furniture
-from zonatome.core.formats.svg_paths import down, fixed, path_of
+from zonatome.core.formats.svg_paths import down, fixed, path_of, view_round
 from zonatome.core.survey.kind import Kind
 from zonatome.core.survey.kinds import KINDS, kind_named
 from zonatome.core.survey.opened_out import DrawnPart, OpenedOut, opened_out, seam_lines
@@ -176,7 +176,7 @@ def _drawing(
                 arrow,
             )
         )
-    view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
+    view = view_round((x0, y0, x1, y1), edge)
     seams = _seams(kind.key, furniture, measures) if has_seams else ()
     return Drawing(view, tuple(made), seams, fixed(max(x1 - x0, y1 - y0) * SIGN))
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from django.urls import reverse
 
-from zonatome.core.formats.svg_paths import fixed, path_of
+from zonatome.core.formats.svg_paths import fixed, path_of, view_round
 from zonatome.core.lay.pattern.centring import tile_of
 from zonatome.core.lay.request import LayRequest, Panels, Repeat
 from zonatome.core.lay.table.cut_sheet import CutSheet, CuttingTable
@@ -272,7 +272,7 @@ def seen_drawing(
         made.append(
             SeenPanel(part.key, names.get(part.key, part.key), path, pattern, arrow, tone, fixed(mx), fixed(y1 - my))
         )
-    view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
+    view = view_round((x0, y0, x1, y1), edge)
     return SeenDrawing(view, fixed(0.022 * (x1 - x0 + y1 - y0)), tuple(made), _tile(repeat, 0.0, photo))
 
 

@@ -11,7 +11,7 @@ from shapely.geometry import LineString
 from shapely.geometry import Point as ShapelyPoint
 
 from zonatome.core.fasten.relief import legs_of
-from zonatome.core.formats.svg_paths import fixed, path_of
+from zonatome.core.formats.svg_paths import bounds_of, fixed, path_of, view_round
 from zonatome.core.outline import Outline, Point, rectangle
 from zonatome.core.survey.kind import side_of_edge
 from zonatome.core.trace.by_tape import disc_shape
@@ -57,7 +57,7 @@ def trim_drawing(job: Job, offered: Sequence[ExposedLine], listed: set[str]) -> 
     size = max(x1 - x0, y1 - y0)
     edge_, with_lines = size * 0.03, {line.key for line in offered}
     return TrimDrawing(
-        f"{fixed(x0 - edge_)} {fixed(-edge_)} {fixed(x1 - x0 + 2 * edge_)} {fixed(y1 - y0 + 2 * edge_)}",
+        view_round((x0, y0, x1, y1), edge_),
         tuple(path_of(part.points, y1) for part in drawn.parts),
         tuple(lines),
         tuple(
@@ -97,7 +97,7 @@ def _round_legs(bottom: Bottom, cut: CutRound) -> BottomDrawing:
         return "".join(path_of(outline.points, y1) for outline in outlines)
 
     return BottomDrawing(
-        f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}",
+        view_round((x0, y0, x1, y1), edge),
         rings(cut.cut, *cut.cut_holes),
         rings(cut.finished, *cut.finished_holes),
         (),
@@ -124,7 +124,7 @@ def _usual_legs(bottom: BottomCloth, feet: int) -> BottomDrawing:
         lines.append(path_of([(near.x, near.y), at], y1, closed=False))
     edge = (x1 - x0) * 0.05
     return BottomDrawing(
-        f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}",
+        view_round((x0, y0, x1, y1), edge),
         path_of(cut.points, y1),
         path_of(finished.points, y1),
         tuple((fixed(x), fixed(y1 - y)) for x, y in legs),
@@ -149,7 +149,7 @@ def skirt_drawing(made: Skirt) -> SkirtDrawing:
     edge = length * 0.02
     seam = SEAM * UPRIGHT
     return SkirtDrawing(
-        f"{fixed(-edge)} {fixed(-edge)} {fixed(length + 2 * edge)} {fixed(high + 2 * edge)}",
+        view_round((0, 0, length, high), edge),
         path_of(rectangle(length, high).points, high),
         f"M{fixed(SEAM)} {fixed(seam)}H{fixed(length - SEAM)}V{fixed(high - seam)}H{fixed(SEAM)}Z",
         tuple(f"M{fixed(at)} 0V{fixed(high)}" for at in made.folds),
@@ -182,8 +182,7 @@ def nail_drawing(made: Nails) -> NailDrawing:
         points.append((x + way[0] * run.length, y + way[1] * run.length))
     if made.is_closed and len(made.runs) == 1:
         points = _ring(made.runs[0].length)
-    x0, x1 = min(x for x, _ in points), max(x for x, _ in points)
-    y0, y1 = min(y for _, y in points), max(y for _, y in points)
+    x0, y0, x1, y1 = bounds_of(points)
     edge = max(x1 - x0, y1 - y0) * 0.05 + made.head
     order = {round(place, 6): number for number, place in enumerate(made.order, 1)}
     found = []
@@ -197,5 +196,5 @@ def nail_drawing(made: Nails) -> NailDrawing:
                 "kind": "corner" if is_corner else "nail",
             }
         )
-    view = f"{fixed(x0 - edge)} {fixed(-edge)} {fixed(x1 - x0 + 2 * edge)} {fixed(y1 - y0 + 2 * edge)}"
+    view = view_round((x0, y0, x1, y1), edge)
     return NailDrawing(view, path_of(points, y1, closed=False), tuple(found), fixed(made.head / 2))
