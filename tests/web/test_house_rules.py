@@ -107,7 +107,7 @@ def test_give_minutes_prices_welt_and_cloths_follow_the_rules(bench, stool, sker
 
 
 def test_a_figure_out_of_bounds_is_refused_in_words_and_changes_nothing(bench, workroom):
-    for wrong in ({"give": "80"}, {"strap": "5 km"}, {"foam_50": "-3"}, {"minutes_pad": "often"}):
+    for wrong in ({"give": "80"}, {"strap": "5 km"}, {"foam_50": "-3"}, {"minutes_foam_cut": "often"}):
         answer = bench.post(HOUSE, sent(**wrong))
         assert answer.status_code == 422
         assert "Not kept yet" in answer.content.decode()

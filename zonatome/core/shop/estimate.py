@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 
-from zonatome.core.errors import BadInput
 from zonatome.core.pad.sorts import GLUES as FOAM_GLUES
-from zonatome.core.rules import Rules
+from zonatome.core.rules import USUAL, Rules
+from zonatome.core.shop.work import TRADE_SPREAD, Work, WorkLine, lines_of, whole_set
 from zonatome.core.survey.glue import GLUES
 
 FRAME_GLUE = float(max(glue.minutes for glue in GLUES.values()))  # minutes under the clamp: overnight
@@ -19,18 +20,11 @@ STEPS = ("survey", "strip", "trace", "lay", "pad", "fasten", "trim", "finish")
 
 @dataclass(frozen=True)
 class Rates:
-    """A workroom's rates: minutes a unit, and money. Defaults until its own log says better."""
+    """A workroom's rates: minutes of each sort of work by its rules, and money. Defaults until its own log says
+    better.
+    """
 
-    staples_pulled_a_minute: float = 8.0
-    staples_set_a_minute: float = 6.0
-    minutes_a_shape: float = 12.0
-    minutes_a_piece_cut: float = 5.0
-    minutes_a_metre_of_seam: float = 6.0
-    minutes_a_pad: float = 25.0
-    minutes_a_metre_of_trim: float = 7.0
-    survey_minutes: float = 15.0
-    finish_minutes: float = 20.0
-    later_in_a_set: float = 0.75  # the first of a set is slow, the last takes perhaps 0.6 of it: on average this
+    rules: Rules = USUAL
     hour: Decimal = Decimal("42.00")
     materials_margin: Decimal = Decimal("0.25")
     sundries: Decimal = Decimal("0.05")
@@ -58,16 +52,7 @@ def rates_by(rules: Rules, *, hour: Decimal) -> Rates:
         return Decimal(str(rules[key]))
 
     return Rates(
-        staples_pulled_a_minute=rules["staples_pulled"],
-        staples_set_a_minute=rules["staples_set"],
-        minutes_a_shape=rules["minutes_shape"],
-        minutes_a_piece_cut=rules["minutes_piece"],
-        minutes_a_metre_of_seam=rules["minutes_seam"],
-        minutes_a_pad=rules["minutes_pad"],
-        minutes_a_metre_of_trim=rules["minutes_trim"],
-        survey_minutes=rules["minutes_survey"],
-        finish_minutes=rules["minutes_finish"],
-        later_in_a_set=rules["later_in_a_set"],
+        rules=rules,
         hour=hour,
         materials_margin=money("materials_margin"),
         sundries=money("sundries"),
@@ -87,18 +72,13 @@ def rates_by(rules: Rules, *, hour: Decimal) -> Rates:
 
 @dataclass(frozen=True)
 class Quantities:
-    """What a job has of everything: `strip_minutes` is for one piece of furniture,
-    the other counts for the whole set.
+    """What a job has of everything: `strip_minutes` and what is not said to be done once are for one piece of
+    furniture, the rest for the whole set.
     """
 
     furniture: int = 1
     strip_minutes: float = 0.0
-    shapes: int = 0
-    pieces: int = 0
-    seam: float = 0.0
-    pads: int = 0
-    staples: int = 0
-    trim: float = 0.0
+    works: tuple[Work, ...] = ()
     glue_waits: int = 0
     is_glued_frame: bool = False
     frame_minutes: float = 0.0  # stripping, sanding and coating the wood of all of them
@@ -107,47 +87,78 @@ class Quantities:
 
 @dataclass(frozen=True)
 class StepTime:
-    """Hands-on minutes of one step, and the minutes that run by themselves after it."""
+    """Hands-on minutes of one step, what they are made of, and the minutes that run by themselves after it."""
 
     step: str
     minutes: float
     wait_minutes: float = 0.0
     waits_for: str = ""
+    lines: tuple[WorkLine, ...] = ()
+
+    @property
+    def likely(self) -> tuple[float, float]:
+        """From how many to how many minutes it likely takes."""
+        low, high = TRADE_SPREAD
+        return self.minutes * low, self.minutes * high
 
 
 def step_times(job: Quantities, rates: Rates) -> tuple[StepTime, ...]:
-    """Return the time of each of the eight steps.
+    """Return the time of each of the eight steps, from the job's own quantities.
 
-    Work that repeats for each of a set takes its full time once and `later_in_a_set` of it for the others.
+    What repeats for each of a set takes its full time for the first and less for each next one (`whole_set`); shapes
+    are traced once. Raises BadInput for a set of none.
     """
-    if job.furniture < 1:
-        raise BadInput("furniture", job.furniture, "at least 1")
-    like_full = 1 + (job.furniture - 1) * rates.later_in_a_set
-    share = like_full / job.furniture
-    frame_wait = FRAME_GLUE if job.is_glued_frame else 0.0
-    return (
-        StepTime("survey", rates.survey_minutes, frame_wait, "frame glue overnight" if frame_wait else ""),
-        StepTime("strip", job.strip_minutes * like_full),
-        StepTime("trace", job.shapes * rates.minutes_a_shape),
-        StepTime("lay", job.pieces * rates.minutes_a_piece_cut * share),
-        StepTime(
-            "pad",
-            job.pads * rates.minutes_a_pad * share,
-            float(FOAM_GLUES["contact"].minutes) if job.glue_waits else 0.0,
-            "foam glue sets" if job.glue_waits else "",
-        ),
-        StepTime(
-            "fasten",
-            (job.staples / rates.staples_set_a_minute + job.seam / 1000 * rates.minutes_a_metre_of_seam) * share,
-        ),
-        StepTime("trim", job.trim / 1000 * rates.minutes_a_metre_of_trim * share),
-        StepTime(
-            "finish",
-            rates.finish_minutes * like_full + job.frame_minutes,
-            job.frame_waits,
-            "coats dry" if job.frame_waits else "",
-        ),
-    )
+    lines = lines_of(job.works, furniture=job.furniture, rules=rates.rules)
+    waits = {
+        "survey": (FRAME_GLUE, "frame glue overnight") if job.is_glued_frame else (0.0, ""),
+        "pad": (float(FOAM_GLUES["contact"].minutes), "foam glue sets") if job.glue_waits else (0.0, ""),
+        "finish": (job.frame_waits, "coats dry") if job.frame_waits else (0.0, ""),
+    }
+    more = {
+        "strip": job.strip_minutes * whole_set(job.furniture, rates.rules["sixth_of_a_set"]),
+        "finish": job.frame_minutes,
+    }
+    found = []
+    for step in STEPS:
+        own = tuple(line for line in lines if line.sort.step == step)
+        minutes = sum(line.minutes for line in own) + more.get(step, 0.0)
+        found.append(StepTime(step, minutes, *waits.get(step, (0.0, "")), own))
+    return tuple(found)
+
+
+def likely(times: Iterable[StepTime]) -> tuple[float, float]:
+    """Return from how many to how many minutes all steps likely take: one who is slow is slow in all of them."""
+    ranges = [time.likely for time in times]
+    return sum(low for low, _ in ranges), sum(high for _, high in ranges)
+
+
+@dataclass(frozen=True)
+class UsualHours:
+    """What the trade takes for so many of a kind, hands on: hours from and to, of these steps; in words."""
+
+    low: float
+    high: float
+    words: str
+    steps: tuple[str, ...] = STEPS
+
+    def minutes_of(self, times: Iterable[StepTime]) -> float:
+        """Return the minutes of an estimate that it is held against."""
+        return sum(time.minutes for time in times if time.step in self.steps)
+
+
+# a drop-in seat about an hour, six of them a day and a half to two, a wing chair two to four days
+USUAL_HOURS: dict[tuple[str, int], UsualHours] = {
+    ("drop_in", 1): UsualHours(
+        0.75, 1.5, "a drop-in seat, pulled, cut, padded and put on", ("strip", "lay", "pad", "fasten")
+    ),
+    ("drop_in", 6): UsualHours(9.0, 12.0, "a set of six drop-in seats"),
+    ("wing", 1): UsualHours(12.0, 24.0, "a wing chair"),
+}
+
+
+def usual_hours(kind: str, count: int) -> UsualHours | None:
+    """Return what the trade takes for so many of a kind; None where it does not say."""
+    return USUAL_HOURS.get((kind, count))
 
 
 def whole_days(minutes: float, waits: float) -> int:

@@ -235,11 +235,12 @@ def closings_of(shape: Shape, chosen: Chosen) -> list[ClosedEdge]:
 
 def closings_of_job(job: Job) -> tuple[ClosingBought, ...]:
     """Return what the closings of all panels take to buy."""
-    rows = [(edge, part.pieces) for part in job.panels() for edge in _closings(part)]
+    rows = [(edge, part.pieces) for part in job.panels() for edge in closed_edges(part)]
     return closings_bought(rows)
 
 
-def _closings(part: JobPart) -> list[ClosedEdge]:
+def closed_edges(part: JobPart) -> list[ClosedEdge]:
+    """Return the edges of a panel that are closed on show, as they are chosen to be, else as they are held."""
     chosen = chosen_of(part)
     if not chosen.closings and not any(join in CLOSED_FROM for join in part.part.joins.values()):
         return []

@@ -10,7 +10,19 @@ from typing import Any
 from zonatome.core.formats.leaving_json import read_frame
 from zonatome.core.formats.svg_paths import fixed
 from zonatome.core.shop.day import Day, OpenTag, plan_day
-from zonatome.core.shop.estimate import Material, Quantities, Quote, Rates, StepTime, quote, rates_by, step_times
+from zonatome.core.shop.estimate import (
+    Material,
+    Quantities,
+    Quote,
+    Rates,
+    StepTime,
+    UsualHours,
+    likely,
+    quote,
+    rates_by,
+    step_times,
+    usual_hours,
+)
 from zonatome.core.shop.materials import ClothBought, FoamOnOldPads, SkirtBought, Takes, bill_of_materials
 from zonatome.core.strip.order import least_set, things
 from zonatome.core.strip.pulling import Pace, pulled_as_one
@@ -19,10 +31,10 @@ from zonatome.web.fasten.services import closings_of_job
 from zonatome.web.jobs.models import Job, Workroom
 from zonatome.web.lay.services import cloth_standing
 from zonatome.web.pad.services import bought_of, extra_layers, is_foamed
+from zonatome.web.shop.work import works_of
 from zonatome.web.shop.zips_and_skirt import skirt_of, zips_of
 from zonatome.web.strip.pace import pull_of
 from zonatome.web.trace.boards import staples_of
-from zonatome.web.trace.services import shape_of_part
 from zonatome.web.trim.services import bottom_of, trims_of_job
 
 LAST_HOUR = timedelta(hours=1)
@@ -65,18 +77,12 @@ def at_pace(minutes: dict[str, float], step: str, pace: Pace) -> float:
 
 def quantities_of(job: Job, pace: Pace) -> Quantities:
     """Return what the job has of everything, from its rows."""
-    panels, plan = job.panels(), read_frame(job.frame).plan(job.count)
-    sewn = sum(p.pieces * shape_of_part(p).sewn_length for p in panels if p.shape)
+    plan = read_frame(job.frame).plan(job.count)
     return Quantities(
         furniture=job.count,
         strip_minutes=strip_minutes(job, pace),
-        shapes=len(panels),
-        pieces=sum(p.pieces for p in panels),
-        seam=sewn,
-        pads=len(job.pads()) * job.count,
-        staples=sum(staples_of(p) for p in panels) * job.count,
-        trim=sum(s.total for s in trims_of_job(job)),
-        glue_waits=1 if any(is_foamed(p) for p in panels) else 0,
+        works=works_of(job),
+        glue_waits=1 if any(is_foamed(p) for p in job.panels()) else 0,
         frame_minutes=plan.minutes if plan else 0.0,
         frame_waits=plan.waits if plan else 0.0,
         is_glued_frame=any(f.finding == "frame_loose" for f in job.findings.all()),
@@ -119,15 +125,30 @@ class MoneyPage:
 
     times: tuple[StepTime, ...]
     minutes: float
+    likely: tuple[float, float]
+    usual: UsualHours | None
     waits: float
     materials: tuple[Material, ...]
     quote: Quote
 
     @property
+    def held_against(self) -> float:
+        """The minutes that are held against what the trade usually takes."""
+        return self.usual.minutes_of(self.times) if self.usual else 0.0
+
+    @property
     def bars(self) -> list[dict[str, Any]]:
-        """The steps with the lengths of their bars, the longest 400."""
-        longest = max((t.minutes for t in self.times), default=0) or 1
-        return [{"time": t, "width": fixed(t.minutes / longest * 400)} for t in self.times]
+        """The steps with the lengths of their bars and of what they likely take, the longest 400."""
+        longest = max((t.likely[1] for t in self.times), default=0) or 1
+        return [
+            {
+                "time": t,
+                "width": fixed(t.minutes / longest * 400),
+                "from": fixed(t.likely[0] / longest * 400),
+                "spread": fixed((t.likely[1] - t.likely[0]) / longest * 400),
+            }
+            for t in self.times
+        ]
 
 
 def money_of(job: Job, workroom: Workroom) -> MoneyPage:
@@ -136,7 +157,8 @@ def money_of(job: Job, workroom: Workroom) -> MoneyPage:
     times = step_times(quantities_of(job, workroom.pace), rates)
     materials = materials_of(job, rates, workroom.units)
     figure = quote(materials, times, rates, new=Decimal(job.new_price) * job.count)
-    return MoneyPage(times, sum(t.minutes for t in times), sum(t.wait_minutes for t in times), materials, figure)
+    minutes, waits = sum(t.minutes for t in times), sum(t.wait_minutes for t in times)
+    return MoneyPage(times, minutes, likely(times), usual_hours(job.kind_key, job.count), waits, materials, figure)
 
 
 def day_of(tags: list[dict[str, Any]], workroom: Workroom, now: datetime) -> dict[str, Any]:

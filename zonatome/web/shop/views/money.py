@@ -6,6 +6,7 @@ from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
+from zonatome.core.shop.work import TRADE_SPREAD
 from zonatome.web.base.owners import owners_only
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job
@@ -22,7 +23,12 @@ def home(request: BenchRequest, number: int) -> HttpResponse:
         job,
         "money",
         "shop/home.html",
-        {"money": money_of(job, request.workroom), "rates": rates_of(request.workroom)},
+        {
+            "money": money_of(job, request.workroom),
+            "rates": rates_of(request.workroom),
+            "spread": TRADE_SPREAD,
+            "sixth": request.workroom.rules["sixth_of_a_set"],
+        },
     )
 
 
