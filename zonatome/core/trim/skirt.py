@@ -62,8 +62,8 @@ def skirt_strips(size: tuple[float, float], width: float, *, furniture: int = 1,
     """Return the strips of a skirt `size` long and high from a roll so wide, for so many pieces of furniture.
 
     Strips are cut across the roll and joined with a seam of 13 each side, all of the same length; with a repeat along
-    the roll each is cut a whole repeat after the last, so that they match. Source: trade practice of skirts. Raises
-    BadInput for a roll that is too narrow to be joined.
+    the roll, of a mm at least, each is cut a whole repeat after the last, so that they match. Source: trade practice of
+    skirts. Raises BadInput for a roll that is too narrow to be joined.
 
     >>> skirt_strips((2566.0, 176.0), 1400.0)
     SkirtStrips(count=2, length=1296.0, run=352.0)
@@ -73,7 +73,7 @@ def skirt_strips(size: tuple[float, float], width: float, *, furniture: int = 1,
         raise BadInput("width", width, "a roll wider than its seams")
     count = max(1, math.ceil((length - 2 * SEAM) / (width - 2 * SEAM) - 1e-9))
     each = (length + (count - 1) * 2 * SEAM) / count
-    step = math.ceil(high / repeat - 1e-9) * repeat if repeat > 0 else high
+    step = math.ceil(high / repeat - 1e-9) * repeat if repeat >= 1 else high
     return SkirtStrips(count, each, count * furniture * step)
 
 

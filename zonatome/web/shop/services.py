@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from decimal import Decimal
 from typing import Any
@@ -62,8 +62,9 @@ def minutes_of(job: Job) -> dict[str, float]:
     So a changed pace changes no row: `at_pace` makes the difference.
     """
     rates = rates_by(job.rules, hour=Decimal(0))
-    minutes = {t.step: t.minutes for t in step_times(quantities_of(job, Pace()), rates)}
-    slow = step_times(quantities_of(job, Pace(Pace().a_minute / 2)), rates)
+    counted = quantities_of(job, Pace())
+    minutes = {t.step: t.minutes for t in step_times(counted, rates)}
+    slow = step_times(replace(counted, strip_minutes=strip_minutes(job, Pace(Pace().a_minute / 2))), rates)
     minutes["staples"] = (next(t.minutes for t in slow if t.step == "strip") - minutes["strip"]) * Pace().a_minute
     return minutes
 

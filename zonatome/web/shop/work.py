@@ -61,6 +61,7 @@ def _pads(job: Job) -> Iterator[Work]:
 
 
 def _put_on(job: Job) -> Iterator[Work]:
+    pads = job.pads()
     for part in job.panels():
         each, chosen = part.part.per_furniture, chosen_of(part)
         staples = staples_of(part)
@@ -78,7 +79,7 @@ def _put_on(job: Job) -> Iterator[Work]:
             yield Work("facing", each)
         for edge in closed_edges(part):
             yield Work(CLOSED_BY[edge.closing.key], edge.length / 1000 * each)
-        if not part.has_pad and part not in job.pads() and part.part.buttons:
+        if part.part.buttons and part not in pads:
             yield Work("button", part.part.buttons.count * each)
     if any(part.part.what == "bottom cloth" for part in job.parts.all()):
         yield Work("bottom")
