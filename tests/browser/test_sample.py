@@ -61,6 +61,7 @@ VIEWS = [
     "/tags/123/trim/",
     "/tags/122/finish/",
     "/tags/118/money/",
+    "/tags/118/log/",
     "/workroom/",
     "/workroom/rules/",
     "/workroom/people/",

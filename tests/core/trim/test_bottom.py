@@ -119,7 +119,12 @@ sides = st.lists(st.floats(60, 2000), min_size=1, max_size=6).map(tuple)
 
 
 @given(
-    sides, st.floats(40, 400), st.sampled_from(["kick", "box"]), st.booleans(), st.floats(200, 1600), st.just(0.0) | st.floats(1, 700)
+    sides,
+    st.floats(40, 400),
+    st.sampled_from(["kick", "box"]),
+    st.booleans(),
+    st.floats(200, 1600),
+    st.just(0.0) | st.floats(1, 700),
 )
 def test_a_skirt_s_folds_leave_its_sides_and_its_strips_make_it(around, drop, sort, lined, width, repeat):
     ask = SkirtAsk(around, drop, sort, lined=lined)

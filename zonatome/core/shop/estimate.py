@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
 from decimal import ROUND_HALF_UP, Decimal
 
 from zonatome.core.pad.sorts import GLUES as FOAM_GLUES
 from zonatome.core.rules import USUAL, Rules
+from zonatome.core.shop.own_pace import OwnPace
 from zonatome.core.shop.work import TRADE_SPREAD, Work, WorkLine, lines_of, whole_set
 from zonatome.core.survey.glue import GLUES
 
@@ -25,6 +26,7 @@ class Rates:
     """
 
     rules: Rules = USUAL
+    own: Mapping[str, OwnPace] = field(default_factory=dict)  # of steps that its log says better
     hour: Decimal = Decimal("42.00")
     materials_margin: Decimal = Decimal("0.25")
     sundries: Decimal = Decimal("0.05")
@@ -45,14 +47,15 @@ class Rates:
         return next((price for most, price in self.foam_sheets if thickness <= most), self.foam_sheet)
 
 
-def rates_by(rules: Rules, *, hour: Decimal) -> Rates:
-    """Return the rates that a workroom's rules and its hour give."""
+def rates_by(rules: Rules, *, hour: Decimal, own: Mapping[str, OwnPace] | None = None) -> Rates:
+    """Return the rates that a workroom's rules, its hour and its own log give."""
 
     def money(key: str) -> Decimal:
         return Decimal(str(rules[key]))
 
     return Rates(
         rules=rules,
+        own=own or {},
         hour=hour,
         materials_margin=money("materials_margin"),
         sundries=money("sundries"),
@@ -94,19 +97,21 @@ class StepTime:
     wait_minutes: float = 0.0
     waits_for: str = ""
     lines: tuple[WorkLine, ...] = ()
+    pace: OwnPace | None = None
 
     @property
     def likely(self) -> tuple[float, float]:
-        """From how many to how many minutes it likely takes."""
-        low, high = TRADE_SPREAD
+        """From how many to how many minutes it likely takes: by the workroom's own log, else as workrooms differ."""
+        low, high = (self.pace.low / self.pace.factor, self.pace.high / self.pace.factor) if self.pace else TRADE_SPREAD
         return self.minutes * low, self.minutes * high
 
 
 def step_times(job: Quantities, rates: Rates) -> tuple[StepTime, ...]:
     """Return the time of each of the eight steps, from the job's own quantities.
 
-    What repeats for each of a set takes its full time for the first and less for each next one (`whole_set`); shapes
-    are traced once. Raises BadInput for a set of none.
+    A step that the workroom's own log tells better takes so many times the foreseen minutes (`rates.own`); its lines
+    stay as they were foreseen. What repeats for each of a set takes its full time for the first and less for each next
+    one (`whole_set`); shapes are traced once. Raises BadInput for a set of none.
     """
     lines = lines_of(job.works, furniture=job.furniture, rules=rates.rules)
     waits = {
@@ -122,7 +127,9 @@ def step_times(job: Quantities, rates: Rates) -> tuple[StepTime, ...]:
     for step in STEPS:
         own = tuple(line for line in lines if line.sort.step == step)
         minutes = sum(line.minutes for line in own) + more.get(step, 0.0)
-        found.append(StepTime(step, minutes, *waits.get(step, (0.0, "")), own))
+        pace = rates.own.get(step)
+        wait, why = waits.get(step, (0.0, ""))
+        found.append(StepTime(step, minutes * (pace.factor if pace else 1.0), wait, why, own, pace))
     return tuple(found)
 
 

@@ -23,6 +23,7 @@ from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import JobPart, photos_of
 from zonatome.web.jobs.photos import keep_sent_photo
 from zonatome.web.lay.pages import as_file
+from zonatome.web.rack.log import learn
 from zonatome.web.rack.pages import job_page
 from zonatome.web.strip.models import Bag
 from zonatome.web.strip.way_back import way_back_of
@@ -250,6 +251,7 @@ def go_home(request: BenchRequest, number: int) -> HttpResponse:
         )
     job.finished_at = timezone.now()
     job.save()
+    learn(load_job(number))
     messages.success(request, f"{job.number} {job.name} has gone home.")
     return redirect("jobs:rack")
 

@@ -40,6 +40,7 @@ class Workroom(models.Model):
     closes = models.TimeField(default=time(17, 0))
     # what it has set otherwise than the trade, by key
     own_rules = models.JSONField(default=dict, blank=True, editable=False)
+    own_times: models.JSONField[Any, Any] = models.JSONField(default=dict, blank=True, editable=False)  # by its own log
     own_pace = models.FloatField(default=STAPLES_A_MINUTE, editable=False)  # staples a minute, from the timed entries
     timed = models.PositiveIntegerField(default=0, editable=False)
 

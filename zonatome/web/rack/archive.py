@@ -43,6 +43,7 @@ from zonatome.web.jobs.photos import keep_photo
 from zonatome.web.jobs.services import next_number
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant, RemnantPhoto, outlines_in
 from zonatome.web.lay.services import best_run
+from zonatome.web.shop.models import TimeEntry
 from zonatome.web.strip.models import Bag, Difference, KeptThing, SetPiece, Spell, SpokenNote
 from zonatome.web.strip.record import record_of
 from zonatome.web.survey.models import CautionSeen, LayerFinding, LayerVerdict
@@ -74,6 +75,7 @@ ROWS: tuple[tuple[str, type[models.Model]], ...] = (
     ("differences", Difference),
     ("saved", KeptThing),
     ("trim_lines", TrimLine),
+    ("log", TimeEntry),
 )
 MOST_ROWS = 5000
 LONG_FLAT = 5400  # pixels: a photo laid flat has one a millimetre, and no mat is larger

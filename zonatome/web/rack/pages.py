@@ -9,8 +9,10 @@ from django.shortcuts import render
 from django.urls import reverse
 
 from zonatome.core.cautions import cautions_for
+from zonatome.core.shop.estimate import STEPS
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.models import Job, JobPart
+from zonatome.web.rack.log import running
 from zonatome.web.rack.standing import kept_of, tape_of
 
 SAYS_NEXT = ("survey", "trace", "lay", "pad", "fasten", "trim")  # Strip and Finish have a next move of their own
@@ -31,6 +33,8 @@ def job_page(
     )
     how_it_was = reverse(there[0], args=there[1])
     around = {
+        "clock": running() if step in STEPS and step != "strip" else None,
+        "has_clock": step in STEPS and step != "strip",
         "job": job,
         "how_it_was": how_it_was,
         "tape": tape,

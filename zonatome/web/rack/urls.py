@@ -3,7 +3,7 @@
 from django.contrib.auth.views import LogoutView
 from django.urls import path
 
-from zonatome.web.rack import people, views
+from zonatome.web.rack import clock, people, views
 
 app_name = "jobs"
 
@@ -25,6 +25,9 @@ urlpatterns = [
     path("workroom/", views.workroom, name="workroom"),
     path("tags/<int:number>/", views.next_step, name="next"),
     path("tags/<int:number>/photos/<int:pk>.jpg", views.photo, name="photo"),
+    path("tags/<int:number>/clock/", clock.press, name="clock"),
+    path("tags/<int:number>/log/", clock.home, name="log"),
+    path("tags/<int:number>/log/<int:pk>/", clock.entry, name="log_entry"),
     path("units/", views.set_units, name="units"),
     path("welcome/", views.welcome, name="welcome"),
     path("logout/", LogoutView.as_view(), name="logout"),

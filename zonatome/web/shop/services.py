@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from decimal import Decimal
@@ -24,6 +25,7 @@ from zonatome.core.shop.estimate import (
     usual_hours,
 )
 from zonatome.core.shop.materials import ClothBought, FoamOnOldPads, SkirtBought, Takes, bill_of_materials
+from zonatome.core.shop.own_pace import OwnPace, read_paces
 from zonatome.core.strip.order import least_set, things
 from zonatome.core.strip.pulling import Pace, pulled_as_one
 from zonatome.core.units import Units
@@ -42,7 +44,7 @@ LAST_HOUR = timedelta(hours=1)
 
 def rates_of(workroom: Workroom) -> Rates:
     """Return the workroom's rates: by its rules and its own hour."""
-    return rates_by(workroom.rules, hour=Decimal(workroom.hour))
+    return rates_by(workroom.rules, hour=Decimal(workroom.hour), own=read_paces(workroom.own_times))
 
 
 def strip_minutes(job: Job, pace: Pace) -> float:
@@ -171,7 +173,8 @@ def day_of(tags: list[dict[str, Any]], workroom: Workroom, now: datetime) -> dic
     is_today = now < ends - LAST_HOUR
     if not is_today:
         begins, ends = _hours_on(now + timedelta(days=1), workroom)
-    rows = [_open_tag(tag, workroom.pace) for tag in tags if not tag["job"].waits_for]
+    paces = read_paces(workroom.own_times)
+    rows = [_open_tag(tag, workroom.pace, paces) for tag in tags if not tag["job"].waits_for]
     day: Day = plan_day(tuple(rows), begins=max(begins, now), ends=ends)
     whole = (ends - begins).total_seconds()
 
@@ -216,9 +219,10 @@ def _hours_on(moment: datetime, workroom: Workroom) -> tuple[datetime, datetime]
     return begins, moment.replace(hour=workroom.closes.hour, minute=workroom.closes.minute, second=0, microsecond=0)
 
 
-def _open_tag(tag: dict[str, Any], pace: Pace) -> OpenTag:
+def _open_tag(tag: dict[str, Any], pace: Pace, paces: Mapping[str, OwnPace]) -> OpenTag:
     job, move, wait = tag["job"], tag["tape"].move, tag["wait"]
     share = next(s.share for s in tag["tape"].steps if s.step == move.step)
-    minutes = at_pace(job.standing_cache["minutes"], move.step, pace) * (1 - share)
+    own = paces.get(move.step)
+    minutes = at_pace(job.standing_cache["minutes"], move.step, pace) * (own.factor if own else 1.0) * (1 - share)
     until, words, began = (wait.until, wait.words, wait.began) if wait else (None, "", None)
     return OpenTag(job.number, job.title, move.step, move.words, minutes, job.due, until, words, began)

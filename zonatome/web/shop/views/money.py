@@ -6,6 +6,7 @@ from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
+from zonatome.core.shop.own_pace import read_paces
 from zonatome.core.shop.work import TRADE_SPREAD
 from zonatome.web.base.owners import owners_only
 from zonatome.web.base.request import BenchRequest
@@ -26,7 +27,8 @@ def home(request: BenchRequest, number: int) -> HttpResponse:
         {
             "money": money_of(job, request.workroom),
             "rates": rates_of(request.workroom),
-            "spread": TRADE_SPREAD,
+            "spread": [f"{share * 100:.0f} %" for share in TRADE_SPREAD],
+            "own_paces": read_paces(request.workroom.own_times),
             "sixth": request.workroom.rules["sixth_of_a_set"],
         },
     )

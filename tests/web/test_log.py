@@ -1,0 +1,130 @@
+"""The clock on every page of a tag: started, stopped, moved, corrected; the workroom's own pace from it."""
+
+from __future__ import annotations
+
+import io
+from datetime import timedelta
+
+import pytest
+from django.contrib.auth.models import User
+from django.utils import timezone
+
+from zonatome.web.jobs.loading import load_job
+from zonatome.web.jobs.models import Job, Workroom
+from zonatome.web.jobs.services import hang_tag
+from zonatome.web.rack.archive import job_from_zip, job_zip
+from zonatome.web.rack.log import steps_of
+from zonatome.web.shop.models import StepTook, TimeEntry
+from zonatome.web.shop.services import money_of
+
+
+def hung(kind: str = "drop_in") -> Job:
+    return load_job(hang_tag(title="x", client="y", kind=kind).number)
+
+
+def press(bench, job: Job, step: str, part: str = "", **more):
+    return bench.post(f"/tags/{job.number}/clock/", {"step": step, "part": part, **more})
+
+
+def ran(minutes: float) -> None:
+    """The clock that runs was started so long ago."""
+    TimeEntry.objects.filter(ended=None).update(began=timezone.now() - timedelta(minutes=minutes))
+
+
+def test_one_press_starts_it_another_keeps_what_ran_and_the_page_comes_back(bench, workroom):
+    job, other = hung(), hung("wing")
+    shown = bench.get(f"/tags/{job.number}/pad/").content.decode()
+    assert 'data-key="q"' in shown
+    answer = press(bench, job, "pad", "seat", back=f"/tags/{job.number}/pad/?x=1")
+    assert answer.url == f"/tags/{job.number}/pad/?x=1"
+    assert "data-began=" in bench.get(f"/tags/{job.number}/pad/").content.decode()
+    ran(50)
+    elsewhere = bench.get(f"/tags/{other.number}/trace/", follow=True).content.decode()
+    assert f"{job.number} Pad" in " ".join(elsewhere.split()), "another tag says where it runs"
+    press(bench, other, "trace")
+    first, second = TimeEntry.objects.order_by("id")
+    assert (first.step, first.part.key, round(first.minutes)) == ("pad", "seat", 50)
+    assert (second.job, second.ended) == (other, None), "one has one clock"
+    press(bench, other, "trace")
+    assert TimeEntry.objects.count() == 1, "too short to be kept"
+    for wrong in ("", "lunch", "x" * 400):
+        assert press(bench, job, wrong).status_code == 302
+    assert TimeEntry.objects.count() == 1
+    assert press(bench, job, "pad", back="https://elsewhere.example/").url == f"/tags/{job.number}/log/"
+    assert bench.get(f"/tags/{job.number}/strip/").content.decode().count('data-key="q"') == 0, "pulling has its own"
+
+
+def test_a_clock_left_running_for_days_ends_after_one_and_two_people_have_two(bench, workroom, client):
+    job = hung()
+    press(bench, job, "fasten")
+    ran(3 * 24 * 60)
+    press(bench, job, "fasten")
+    assert TimeEntry.objects.get().minutes == pytest.approx(24 * 60)
+    press(bench, job, "fasten")
+    client.force_login(User.objects.create_user("tom"))
+    press(client, job, "pad")
+    runs = TimeEntry.objects.filter(ended=None)
+    assert (runs.count(), len({entry.by for entry in runs})) == (2, 2)
+
+
+def test_entries_are_corrected_refused_and_forgotten_and_go_along_in_a_zip(bench, workroom):
+    job = hung()
+    press(bench, job, "pad", "seat")
+    ran(30)
+    press(bench, job, "pad")
+    entry = TimeEntry.objects.get()
+    at = f"/tags/{job.number}/log/{entry.pk}/"
+    for text, minutes in (("95", 95), ("1:35", 95), (" 0:20 ", 20), ("12,5", 12.5)):
+        assert bench.post(at, {"minutes": text}).status_code == 302, text
+        entry.refresh_from_db()
+        assert entry.minutes == pytest.approx(minutes)
+    for wrong in ("", "0", "-5", "soon", "1:2:3", "9" * 12, "½", "nan", "25:00"):
+        assert bench.post(at, {"minutes": wrong}).status_code == 422, wrong
+    entry.refresh_from_db()
+    assert entry.minutes == pytest.approx(12.5)
+    again = load_job(job_from_zip(io.BytesIO(job_zip(job.number))).number)
+    (brought,) = TimeEntry.objects.filter(job=again)
+    assert (brought.step, brought.part.key, brought.minutes) == ("pad", "seat", pytest.approx(12.5))
+    bench.post(at, {"act": "forget"})
+    assert not TimeEntry.objects.filter(job=job).exists()
+    assert "Nothing yet" in bench.get(f"/tags/{job.number}/log/").content.decode()
+    assert bench.post(at, {"minutes": "5"}).status_code == 404
+
+
+def test_three_tags_that_took_half_as_long_again_make_the_workroom_s_own_pace(bench, workroom):
+    """Three that went home; a fourth one on the rail is estimated by them, and by the trade again once they are
+    forgotten.
+    """
+    before = money_of(hung(), Workroom.the_one())
+    foreseen = {t.step: t.minutes for t in before.times}
+    for n in range(3):
+        job = hung()
+        Job.objects.filter(pk=job.pk).update(finished_at=timezone.now())
+        press(bench, job, "fasten")
+        ran(foreseen["fasten"] * 1.5)
+        press(bench, job, "fasten")
+        assert bool(Workroom.the_one().own_times) == (n == 2), "three are wanted"
+    after = money_of(hung(), Workroom.the_one())
+    took = {t.step: t.minutes for t in after.times}
+    assert took["fasten"] == pytest.approx(1.5 * foreseen["fasten"], rel=0.01)
+    assert took["pad"] == foreseen["pad"]
+    shown = " ".join(bench.get(f"/tags/{job.number}/log/").content.decode().split())
+    assert "<b>Fasten</b> takes 150" in shown
+    assert "by 3 tags" in " ".join(bench.get(f"/tags/{job.number}/money/").content.decode().split())
+    assert {s.step: round(s.took / s.foreseen, 2) for s in steps_of(load_job(job.number), "metric") if s.took} == {
+        "fasten": 1.5
+    }
+    assert StepTook.objects.filter(is_done=True, step="fasten").count() == 3
+    for entry in TimeEntry.objects.all():
+        bench.post(f"/tags/{entry.job.number}/log/{entry.pk}/", {"act": "forget"})
+    assert Workroom.the_one().own_times == {}
+
+
+def test_a_step_that_is_not_done_says_nothing_of_the_pace(bench, workroom):
+    for _ in range(4):
+        job = hung()
+        press(bench, job, "fasten")
+        ran(90)
+        press(bench, job, "fasten")
+    assert Workroom.the_one().own_times == {}
+    assert StepTook.objects.count() == 4

@@ -1,0 +1,83 @@
+"""Pages of the log: the clock that every page of a tag has, and what a tag took."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.http import require_POST
+
+from zonatome.core.errors import BadInput
+from zonatome.core.shop.own_pace import ENTRIES_WANTED, read_paces
+from zonatome.web.base.request import BenchRequest
+from zonatome.web.jobs.loading import load_job
+from zonatome.web.jobs.models import Job
+from zonatome.web.rack import log
+from zonatome.web.rack.pages import job_page
+from zonatome.web.shop.models import TimeEntry
+
+SHOWN = 60  # entries of a tag on its page
+
+
+@require_POST
+def press(request: BenchRequest, number: int) -> HttpResponse:
+    """Start the clock on a step of a tag, or stop the one that runs on it; one that runs elsewhere comes over."""
+    job = load_job(number)
+    step, part = request.POST.get("step", ""), job.parts_by_key().get(request.POST.get("part", ""))
+    now = log.running()
+    try:
+        if now is not None and (now.job_id, now.step) == (job.pk, step):
+            entry = log.stop_clock()
+            words = f"{entry.minutes:.0f} min at {step.title()} are in the log." if entry else "Too short to be kept."
+            messages.info(request, words)
+        else:
+            log.start_clock(job, step, part)
+    except BadInput as refusal:
+        messages.error(request, refusal.told)
+    back = request.POST.get("back", "")
+    is_here = url_has_allowed_host_and_scheme(back, allowed_hosts=None)
+    return redirect(back if is_here and back.startswith("/") else "jobs:log", *([] if is_here else [number]))
+
+
+def home(request: BenchRequest, number: int) -> HttpResponse:
+    """Show what a tag took beside what was foreseen, and its entries to correct."""
+    return _page(request, load_job(number))
+
+
+def _page(request: BenchRequest, job: Job, *, refusal: str = "") -> HttpResponse:
+    rows = log.steps_of(job, request.workroom.units)
+    longest = max((max(row.foreseen, row.took) for row in rows), default=0) or 1
+    context = {
+        "rows": [(row, 400 * row.foreseen / longest, 400 * row.took / longest) for row in rows],
+        "entries": TimeEntry.objects.filter(job=job).select_related("part")[:SHOWN],
+        "paces": read_paces(request.workroom.own_times),
+        "entries_wanted": ENTRIES_WANTED,
+        "foreseen": sum(row.foreseen for row in rows),
+        "took": sum(row.took for row in rows),
+        "refusal": refusal,
+    }
+    return job_page(request, job, "log", "rack/log.html", context, status=422 if refusal else 200)
+
+
+@require_POST
+def entry(request: BenchRequest, number: int, pk: int) -> HttpResponse:
+    """Correct how long an entry took, or forget it."""
+    row = get_object_or_404(TimeEntry, pk=pk, job__number=number)
+    if request.POST.get("act") == "forget":
+        log.forget(row)
+        return redirect("jobs:log", number=number)
+    try:
+        log.correct(row, _minutes(request.POST.get("minutes", "")))
+    except BadInput as refusal:
+        return _page(request, load_job(number), refusal=refusal.told)
+    return redirect("jobs:log", number=number)
+
+
+def _minutes(text: str) -> float:
+    """Minutes as they are typed: `95`, or `1:35`."""
+    hours, _, rest = text.strip()[:12].rpartition(":")
+    parts = [hours or "0", rest.replace(",", ".")]
+    if not all(part.replace(".", "", 1).isdigit() and part.isascii() for part in parts):
+        raise BadInput("minutes", text[:12], "minutes as 95, or hours and minutes as 1:35")
+    return float(parts[0]) * 60 + float(parts[1])

@@ -1,0 +1,44 @@
+"""The log: time at the bench, kept on the server."""
+
+from __future__ import annotations
+
+from django.db import models
+from django.utils import timezone
+
+from zonatome.core.shop.estimate import STEPS
+from zonatome.web.jobs.models import Job, JobPart
+
+
+class TimeEntry(models.Model):
+    """Time at one step of a tag, at a panel where one was in hand; it runs on while the page is closed. Pulling has a
+    clock of its own, which counts staples.
+    """
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="log")
+    part = models.ForeignKey(JobPart, null=True, blank=True, on_delete=models.SET_NULL, related_name="log")
+    step = models.CharField(max_length=8, choices=[(step, step.title()) for step in STEPS])
+    by = models.CharField(max_length=150, blank=True)
+    began = models.DateTimeField(default=timezone.now)
+    ended = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-id"]
+        indexes = [models.Index(fields=["by", "ended"], name="log_running")]
+
+    @property
+    def minutes(self) -> float:
+        """How long it has run, or ran."""
+        return ((self.ended or timezone.now()) - self.began).total_seconds() / 60
+
+
+class StepTook(models.Model):
+    """A step of a tag that was timed: minutes foreseen by the rules, minutes on the clock, whether it is done."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="steps_took")
+    step = models.CharField(max_length=8)
+    foreseen = models.FloatField()
+    took = models.FloatField()
+    is_done = models.BooleanField(default=False)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "step"], name="step_took_once")]
