@@ -221,7 +221,7 @@ def test_a_killed_worker_is_said_and_the_search_taken_up_again(browser, tmp_path
         end(running)
 
 
-def test_a_second_start_keeps_what_the_user_did(browser, tmp_path):
+def test_a_second_start_after_a_battery_died_keeps_what_the_user_did_and_the_clock_that_runs(browser, tmp_path):
     home = tmp_path / "home"
     running = start(home, "--sample")
     watched = watch(browser, running)
@@ -230,8 +230,13 @@ def test_a_second_start_keeps_what_the_user_did(browser, tmp_path):
     watched.page.locator("#frame").get_by_label("Wobbles, a joint is open").check()
     watched.page.locator("#frame").get_by_role("button", name="Save").click()
     expect(watched.page.locator("#frame .verdict b")).to_have_text("Strengthen")
-    end(running)
-    assert running.process.returncode == 0
+    watched.keys.press("q")
+    clock = watched.page.get_by_role("button", name=re.compile("^Stop"))
+    expect(clock.get_by_role("timer")).to_have_text(re.compile(r"^\d\d:\d\d$"))
+    pid = running.worker_pid()
+    running.process.kill()  # as a battery that is empty does
+    running.process.wait(60)
+    os.kill(pid, signal.SIGKILL)
     again = start(home, "--sample")
     try:
         watched = watch(browser, again)
@@ -239,5 +244,14 @@ def test_a_second_start_keeps_what_the_user_did(browser, tmp_path):
         expect(watched.page.locator(".tag")).to_have_count(9)
         watched.go("/tags/126/survey/")
         expect(watched.page.locator("#frame .verdict b")).to_have_text("Strengthen")
+        second = watch(browser, again)  # a second tab, on another tag
+        sign_in(second)
+        second.go("/tags/118/pad/")
+        expect(second.page.get_by_role("button", name=re.compile("^126 Survey"))).to_be_visible()
+        second.keys.press("q")  # it comes over
+        expect(second.page.get_by_role("button", name=re.compile("^Stop"))).to_be_visible()
+        watched.page.reload()
+        expect(watched.page.get_by_role("button", name=re.compile("^118 Pad"))).to_be_visible()
     finally:
         end(again)
+    assert again.process.returncode == 0

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import random
 from datetime import timedelta
 
 import pytest
@@ -13,7 +14,7 @@ from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Workroom
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.rack.archive import job_from_zip, job_zip
-from zonatome.web.rack.log import steps_of
+from zonatome.web.rack.log import steps_of, took_of
 from zonatome.web.shop.models import StepTook, TimeEntry
 from zonatome.web.shop.services import money_of
 
@@ -128,3 +129,43 @@ def test_a_step_that_is_not_done_says_nothing_of_the_pace(bench, workroom):
         press(bench, job, "fasten")
     assert Workroom.the_one().own_times == {}
     assert StepTook.objects.count() == 4
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_whatever_is_pressed_nobody_is_at_two_things_at_once_and_sums_are_those_of_the_entries(bench, workroom, seed):
+    chance = random.Random(seed)
+    jobs = [hung(kind) for kind in ("drop_in", "ottoman", "bench_box")]
+    for _ in range(14):
+        job, minutes = chance.choice(jobs), chance.uniform(0, 3000)
+        ended = TimeEntry.objects.filter(job=job).exclude(ended=None).first()
+        what = chance.choice(["press", "press", "press", "correct", "forget"])
+        if what == "press":
+            ran(minutes)
+            press(bench, job, chance.choice(["survey", "trace", "pad", "fasten", "trim", "finish"]))
+        elif ended is not None:
+            told = {"act": "forget"} if what == "forget" else {"minutes": f"{minutes:.1f}"}
+            bench.post(f"/tags/{job.number}/log/{ended.pk}/", told)
+        assert TimeEntry.objects.filter(ended=None).count() <= 1
+    for job in jobs:
+        entries = [e for e in TimeEntry.objects.filter(job=job) if e.ended]
+        assert all(0 < e.minutes <= 24 * 60 for e in entries)
+        sums = {step: sum(e.minutes for e in entries if e.step == step) for step in {e.step for e in entries}}
+        assert took_of(load_job(job.number)) == pytest.approx(sums)
+        kept = {row.step: row.took for row in StepTook.objects.filter(job=job)}
+        assert kept == pytest.approx(sums), "what is learned from is what stands there"
+        assert bench.get(f"/tags/{job.number}/log/").status_code == 200
+
+
+def test_a_helper_at_the_bench_has_the_clock_and_the_log_and_sees_no_money(bench, workroom, client):
+    job = hung()
+    client.force_login(User.objects.create_user("tom"))
+    press(client, job, "pad", back=f"/tags/{job.number}/pad/")
+    ran(20)
+    shown = client.get(f"/tags/{job.number}/pad/").content.decode()
+    assert 'data-key="q"' in shown
+    press(client, job, "pad")
+    page = client.get(f"/tags/{job.number}/log/").content.decode()
+    assert "tom" in page
+    assert "€" not in page and 'data-key="m"' not in page  # noqa: PT018
+    assert client.get(f"/tags/{job.number}/money/").status_code in (302, 403)
+    assert client.get(f"/tags/{job.number}/clock/").status_code == 405
