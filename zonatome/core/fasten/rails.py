@@ -30,7 +30,7 @@ ROW_APART = 8.0  # mm between two rows
 BEHIND = 25.0  # mm from the cut edge of what is tucked through and stapled behind
 IN_REBATE = 5.0  # mm inside the finished line of what is raw under trim or turned under
 THROUGH_CARD = 6.0  # mm from the line of a card strip to the staples through it
-CUT_OUT = 3.0  # times as long as an edge of a cut-out is the longest on its side
+CUT_OUT = 2.0  # times as long as an edge of a cut-out is the longest on its side
 LEAST_EDGE = 30.0  # mm: a shorter edge has no staples of its own
 STAND: dict[Side, str] = {"top": "top", "bottom": "bottom", "left": "left", "right": "right"}
 LIE: dict[Side, str] = {"top": "back", "bottom": "front", "left": "left", "right": "right"}
@@ -66,7 +66,7 @@ class HeldEdge:
 
 def edges_of_cut_outs(shape: Shape) -> frozenset[int]:
     """Return the numbers of the edges that belong to a cut-out, round a leg or a post: short ones on a side that has
-    another edge three times as long. They are closed with the corners.
+    another edge twice as long. They are closed with the corners.
     """
     lengths = [LineString(shape.edge_points(n)).length for n in range(len(shape.edges))]
     longest: dict[str, float] = {}

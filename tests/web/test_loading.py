@@ -1,0 +1,104 @@
+"""A tag as its pages load it is the tag as Django's own prefetch loads it, row for row, with nothing asked twice."""
+
+from __future__ import annotations
+
+import random
+from datetime import timedelta
+
+import pytest
+from django.db import connection
+from django.http import Http404
+from django.test.utils import CaptureQueriesContext
+from django.utils import timezone
+
+from zonatome.web.fasten.models import KeepOutMark
+from zonatome.web.jobs.loading import load_job, load_some
+from zonatome.web.jobs.models import Job, Wait, everything
+from zonatome.web.jobs.services import hang_tag
+from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
+from zonatome.web.strip.models import Bag, SetPiece
+from zonatome.web.survey.models import LayerFinding, LayerVerdict
+from zonatome.web.trim.models import TrimLine
+
+
+def filled(kind: str, cloth, chance: random.Random) -> Job:
+    """A tag with some rows of every sort, made in no order."""
+    job = Job.objects.get(number=hang_tag(title="x", client="y", kind=kind, count=3).number)
+    parts = list(job.parts.all())
+    chance.shuffle(parts)
+    for part in parts[: chance.randint(0, 4)]:
+        for _ in range(chance.randint(1, 3)):
+            KeepOutMark.objects.create(part=part, x=chance.uniform(10, 300), y=20.0)
+    for number in range(chance.randint(0, 3)):
+        TrimLine.objects.create(job=job, name=f"line {number}", length=900.0, corners=[300.0, 600.0])
+        Bag.objects.create(job=job, number=number + 1, contents="4 screws")
+    if chance.random() < 0.7:
+        LayerFinding.objects.create(job=job, layer="frame", finding="frame_loose")
+        LayerVerdict.objects.create(job=job, layer="frame", verdict="keep")
+        SetPiece.objects.create(job=job, number=2)
+    for n in range(chance.randint(0, 2)):
+        until = timezone.now() + timedelta(hours=n)
+        Wait.objects.create(job=job, step="pad", words="glue", began=timezone.now(), until=until)
+    for n in range(chance.randint(0, 2)):
+        own = Cloth.objects.create(name=f"Cloth {n}", width=1400, price="20") if n else cloth
+        job_cloth = JobCloth.objects.create(job=job, cloth=own)
+        for _ in range(chance.randint(0, 3)):
+            run = LayRun.objects.create(job_cloth=job_cloth, request={}, seconds=1.0, seed=1)
+            for key in ("seat", "back")[: chance.randint(0, 2)]:
+                CutTick.objects.create(run=run, key=key)
+    return job
+
+
+def rows_of(job: Job) -> dict[str, list]:
+    """Every row that hangs on a loaded tag, with what it holds, path by path."""
+    found: dict[str, list] = {}
+    for one in everything():
+        path = one if isinstance(one, str) else one.prefetch_to
+        rows = [job]
+        for name in path.split("__"):
+            below = [getattr(row, name) for row in rows]
+            rows = [r for each in below for r in (each.all() if hasattr(each, "all") else [each])]
+        found[path] = [(type(row).__name__, _held(row)) for row in rows]
+    return found
+
+
+def _held(row) -> dict[str, object]:
+    """The columns that were loaded; those left for later are not among them."""
+    names = [field.attname for field in row._meta.concrete_fields]
+    return {name: row.__dict__[name] for name in names if name in row.__dict__}
+
+
+@pytest.mark.parametrize("seed", range(5))
+def test_a_tag_is_loaded_as_django_would_load_it(workroom, skerry, seed):
+    chance = random.Random(seed)
+    others = [filled(kind, skerry, chance) for kind in ("wing", "drop_in")]
+    job = filled(chance.choice(["wing", "ottoman", "round_stool"]), skerry, chance)
+    for each in (job, *others):
+        ours = load_job(each.number)
+        django = Job.objects.with_all().get(number=each.number)
+        with CaptureQueriesContext(connection) as asked:
+            told = rows_of(ours)
+            owners = {row.job for row in (*ours.parts.all(), *ours.cloths.all())}
+        assert asked.captured_queries == [], "all of it was loaded"
+        assert told == rows_of(django)
+        assert all(owner is ours for owner in owners), "one object, so that what is loaded once serves all"
+        for part in ours.parts.all():
+            assert all(mark.part is part for mark in part.keep_outs.all())
+        assert "request" not in next((r.__dict__ for c in ours.cloths.all() for r in c.runs.all()), {})
+
+
+def test_a_tag_takes_the_same_questions_whatever_hangs_on_it_and_some_take_fewer(workroom, skerry):
+    bare, full = filled("wing", skerry, random.Random(3)), filled("wing", skerry, random.Random(1))
+    counts = []
+    for job in (bare, full):
+        load_job(job.number)
+        with CaptureQueriesContext(connection) as asked:
+            load_job(job.number)
+        counts.append(len(asked.captured_queries))
+    assert max(counts) - min(counts) <= 1, "a cloth of the store is asked for where there is one"
+    with CaptureQueriesContext(connection) as asked:
+        load_some(full.number)
+    assert len(asked.captured_queries) == 2
+    for number in (0, 99_999):
+        with pytest.raises(Http404):
+            load_job(number)
