@@ -51,7 +51,8 @@ def test_one_press_starts_it_another_keeps_what_ran_and_the_page_comes_back(benc
     for wrong in ("", "lunch", "x" * 400):
         assert press(bench, job, wrong).status_code == 302
     assert TimeEntry.objects.count() == 1
-    assert press(bench, job, "pad", back="https://elsewhere.example/").url == f"/tags/{job.number}/log/"
+    for wrong in ("https://elsewhere.example/", "//elsewhere.example/", "elsewhere", "", "java script:x"):
+        assert press(bench, job, "pad", back=wrong).url == f"/tags/{job.number}/log/", wrong
     assert bench.get(f"/tags/{job.number}/strip/").content.decode().count('data-key="q"') == 0, "pulling has its own"
 
 

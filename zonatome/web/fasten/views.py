@@ -236,7 +236,7 @@ def _closings(_request: BenchRequest, _part: JobPart, facts: services.Facts, _: 
 
 
 def _look(request: BenchRequest, part: JobPart, facts: services.Facts, _: Sent) -> dict[str, Any]:
-    photos = [p for p in part.job.photos.all() if p.part_id == part.pk]
+    photos = [p for p in part.job.photos.all() if p.part_id == part.pk and p.path.exists()]
     wanted = request.GET.get("photo", "")
     shown = next((p for p in photos if str(p.pk) == wanted), photos[-1] if photos else None)
     return {

@@ -5,11 +5,12 @@ from __future__ import annotations
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect
-from django.utils.http import url_has_allowed_host_and_scheme
+from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
 from zonatome.core.shop.own_pace import ENTRIES_WANTED, read_paces
+from zonatome.web.base.answers import go_back
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
@@ -35,9 +36,7 @@ def press(request: BenchRequest, number: int) -> HttpResponse:
             log.start_clock(job, step, part)
     except BadInput as refusal:
         messages.error(request, refusal.told)
-    back = request.POST.get("back", "")
-    is_here = url_has_allowed_host_and_scheme(back, allowed_hosts=None)
-    return redirect(back if is_here and back.startswith("/") else "jobs:log", *([] if is_here else [number]))
+    return go_back(request, reverse("jobs:log", args=[number]))
 
 
 def home(request: BenchRequest, number: int) -> HttpResponse:
