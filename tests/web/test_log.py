@@ -10,13 +10,15 @@ import pytest
 from django.contrib.auth.models import User
 from django.utils import timezone
 
+from zonatome.core.shop.own_pace import OwnPace, write_paces
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Workroom
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.rack.archive import job_from_zip, job_zip
 from zonatome.web.rack.log import steps_of, took_of
+from zonatome.web.rack.standing import tape_of
 from zonatome.web.shop.models import StepTook, TimeEntry
-from zonatome.web.shop.services import money_of
+from zonatome.web.shop.services import day_of, money_of
 
 
 def hung(kind: str = "drop_in") -> Job:
@@ -170,3 +172,19 @@ def test_a_helper_at_the_bench_has_the_clock_and_the_log_and_sees_no_money(bench
     assert "€" not in page and 'data-key="m"' not in page  # noqa: PT018
     assert client.get(f"/tags/{job.number}/money/").status_code in (302, 403)
     assert client.get(f"/tags/{job.number}/clock/").status_code == 405
+
+
+def test_the_day_above_the_rail_goes_by_the_workroom_s_own_pace(bench, workroom):
+    """A tag that is looked over next, 15 minutes by the trade: at twice the pace of the trade half an hour."""
+    Workroom.objects.update(opens="00:00", closes="23:59")
+    hung_number = hung("wing").number
+
+    def at_the_bench() -> float:
+        tags = [{"job": job, "tape": tape_of(job, "metric"), "wait": None} for job in [load_job(hung_number)]]
+        noon = timezone.localtime().replace(hour=12, minute=0)
+        return day_of(tags, Workroom.the_one(), noon)["minutes"]
+
+    before = at_the_bench()
+    Workroom.objects.update(own_times=write_paces({"survey": OwnPace(2.0, 1.8, 2.3, 5)}))
+    assert at_the_bench() == pytest.approx(2 * before)
+    assert before == pytest.approx(15, abs=0.1)

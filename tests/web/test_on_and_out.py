@@ -302,3 +302,34 @@ def test_an_inch_workroom_hears_no_millimetre_at_any_stage(bench, workroom, kind
         for stage in stages:
             main = bench.get(f"{at}?stage={stage}").content.decode().split("<main", 1)[1]
             assert re.findall(r"[^<>]{0,40}\d (?:mm|cm)\b", main) == [], (row.key, stage)
+
+
+def test_a_frame_with_its_cloth_on_is_masked_first_and_the_tape_comes_off_while_the_last_coat_is_soft(bench, workroom):
+    """Two chairs, 2.4 m of edge each: masking 10 + 4 x 4.8; the only coat 10 + 12 x 0.6, and 4.8 for the tape; 5.28 m
+    of tape; unmasked again, the steps that were done begin anew.
+    """
+    job = hung("show_wood", 2)
+    at = f"/tags/{job.number}/finish/"
+    told = {"area": "0.3", "prepared": "sand", "grits": "", "is_masked": "on", "masked_along": "2.4"}
+    bench.post(f"{at}frame/", told | {"grits": "120"})
+    bench.post(f"{at}frame/coat/", {"finish": "wax", "hours": "1"})
+    shown = " ".join(bench.get(at).content.decode().split())
+    assert "5.28 m of tape" in shown
+    assert "Mask the edge of the cloth, cover it with paper" in shown
+    assert "Wax, then the tape off while it is soft" in shown
+    assert quantities_of(load_job(job.number), Pace()).frame_minutes == pytest.approx(29.2 + 9 + 17.2 + 4.8)
+    bench.post(f"{at}frame/done/", {})
+    for wrong in ({"masked_along": "-3"}, {"masked_along": "far"}, {"masked_along": "9 km"}):
+        assert bench.post(f"{at}frame/", told | {"grits": "120"} | wrong).status_code == 422, wrong
+    bench.post(f"{at}frame/", {"area": "0.3", "prepared": "sand", "grits": "120"})
+    again = " ".join(bench.get(at).content.decode().split())
+    assert "of tape" not in again
+    assert "✓" not in again.split("puton__runs")[1].split("</ol>")[0], "what was done begins anew"
+
+
+def test_the_edge_along_wood_is_offered_from_the_lines_that_take_trim(bench, workroom):
+    job = hung("show_wood", 1)
+    TrimLine.objects.create(job=job, name="Seat", length=2100, is_closed=True)
+    TrimLine.objects.create(job=job, name="Arms", length=600, times=2)
+    shown = " ".join(bench.get(f"/tags/{job.number}/finish/").content.decode().split())
+    assert re.search(r'name="masked_along" value="3\.30?"', shown)

@@ -6,6 +6,7 @@ import io
 import json
 import random
 import zipfile
+from dataclasses import replace
 
 import pytest
 from django.db import connection
@@ -15,12 +16,14 @@ from tests.web.conftest import block, found, pad, padded_with
 from zonatome.core.formats.stack_json import read_stack, write_stack
 from zonatome.core.pad.stack import Buttons, Layer, Stack
 from zonatome.core.pad.usual import usual_stacks
+from zonatome.core.survey.kind import Channels
 from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.by_tape import rectangle_shape
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, JobPart, Workroom
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.services import add_cloth, cloth_standing, start_lay
+from zonatome.web.pad.drawing import plan_drawing
 from zonatome.web.pad.models import FoamOffcut
 from zonatome.web.pad.services import (
     asks_of,
@@ -540,3 +543,18 @@ def test_pads_that_no_tag_or_panel_has_are_not_found_and_a_bare_undo_says_so(ben
     assert bench.post(f"{base}foam/99/drop/").status_code == 302
     assert bench.post(f"{base}foam/take/", {"act": "cut"}).status_code == 302
     assert not FoamOffcut.objects.exists()
+
+
+@pytest.mark.parametrize("way", ["upright", "across"])
+def test_each_channel_s_line_says_where_it_stands_for_the_hand_that_drags_it(bench, wing, way):
+    """Lines evenly between the two sides that the drawing names, each as far from the last as its channels are wide."""
+    back = part(wing, "inside_back")
+    set_stack(back, replace(stack_of(back), channels=Channels(100.0, 10.0, way == "upright")))
+    drawn = plan_drawing(worked_of(part(wing, "inside_back")))
+    told = drawn.channels
+    begins, ends = float(told["begins"]), float(told["ends"])
+    at = sorted(float(line.at) for line in drawn.lines if line.at)
+    assert (told["way"], told["apart"], told["least"]) == (way, "100.0", "20.0")
+    step = abs(ends - begins) / (len(at) + 1)
+    assert at == pytest.approx([min(begins, ends) + step * (n + 1) for n in range(len(at))], abs=0.11)
+    assert plan_drawing(worked_of(part(wing, "seat"))).channels == {}
