@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import json
 import random
+import re
 import zipfile
 from dataclasses import replace
 
@@ -558,3 +559,14 @@ def test_each_channel_s_line_says_where_it_stands_for_the_hand_that_drags_it(ben
     step = abs(ends - begins) / (len(at) + 1)
     assert at == pytest.approx([min(begins, ends) + step * (n + 1) for n in range(len(at))], abs=0.11)
     assert plan_drawing(worked_of(part(wing, "seat"))).channels == {}
+
+
+@pytest.mark.parametrize(("key", "box", "group"), [
+    ("seat", "rail_top", "Heights"), ("inside_back", "deep", "Buttons"), ("inside_back", "channel_apart", "Channels"),
+])  # fmt: skip
+def test_a_box_that_was_refused_is_seen(bench, wing, key, box, group):
+    """What lies folded away opens where something in it was refused."""
+    answer = bench.post(f"/tags/{wing.number}/pad/{key}/change/", {**sent(wing, key), box: "abc"})
+    assert answer.status_code == 422
+    folded = re.findall(r"<details([^>]*)>\s*<summary>([^<]+)", answer.content.decode())
+    assert [("open" in how) for how, words in folded if words.startswith(group)] == [True], folded

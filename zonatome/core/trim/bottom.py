@@ -110,8 +110,10 @@ def cut_round(bottom: BottomCloth, legs: Sequence[Leg], *, rules: Rules = USUAL)
     under = whole.polygon.buffer(less, join_style="mitre")
     for leg in legs:
         if not under.intersects(leg.outline.polygon):
-            words = f"A leg at {leg.x:.0f} × {leg.y:.0f} mm stands beside the underside; expected its middle measured "
-            words += "from the left and the front edge."
+            words = (
+                f"A leg {leg.x:.0f} mm from the left and {leg.y:.0f} mm from the front stands beside the underside; "
+            )
+            words += "expected its middle on it."
             raise BadInput("x", f"{leg.x:.0f}, {leg.y:.0f} mm", "a leg on the underside", words=words)
     feet = [leg.outline.polygon for leg in legs]
     holes = [_hole(foot, around) for foot in feet]

@@ -124,6 +124,12 @@ class PadForm(WorkForm):
     CHANNELS = ("channel_apart", "channel_deep", "channel_way")
 
     @property
+    def refused_in(self) -> set[str]:
+        """Which of its groups a box was refused in: they stand open, so that one sees it."""
+        groups = {"heights": (*self.HEIGHTS, "sitter"), "buttons": self.BUTTONS, "channels": self.CHANNELS}
+        return {group for group, names in groups.items() if any(name in self.errors for name in names)}
+
+    @property
     def heights(self) -> list[forms.BoundField]:
         """The boxes of the heights."""
         return [self[name] for name in (*self.HEIGHTS, "sitter")]
