@@ -188,3 +188,16 @@ def test_the_day_above_the_rail_goes_by_the_workroom_s_own_pace(bench, workroom)
     Workroom.objects.update(own_times=write_paces({"survey": OwnPace(2.0, 1.8, 2.3, 5)}))
     assert at_the_bench() == pytest.approx(2 * before)
     assert before == pytest.approx(15, abs=0.1)
+
+
+def test_a_clock_on_a_tag_that_was_taken_down_comes_over_and_none_runs_on_in_a_zip(bench, workroom):
+    gone, job = hung("ottoman"), hung()
+    press(bench, gone, "pad")
+    ran(15)
+    content = job_zip(gone.number)
+    Job.every.filter(pk=gone.pk).update(taken_down_at=timezone.now())
+    assert press(bench, job, "pad").status_code == 302
+    assert [(e.job, e.step) for e in TimeEntry.objects.filter(ended=None)] == [(job, "pad")]
+    assert TimeEntry.objects.get(job_id=gone.pk).minutes == pytest.approx(15, abs=0.1)
+    brought = job_from_zip(io.BytesIO(content))
+    assert not TimeEntry.objects.filter(job=brought).exists()

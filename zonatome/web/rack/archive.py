@@ -413,7 +413,13 @@ class JobImport:
             finding_named(row.get("finding", ""))
         made = model()
         made.job = self.job  # type: ignore[attr-defined]
-        self.fill(made, row, where).save()
+        self.fill(made, row, where)
+        if isinstance(made, TimeEntry):
+            if made.ended is None:
+                return  # a clock does not run on in another workroom
+            if made.ended < made.began:
+                raise BadInput(f"{where}.ended", made.ended, "a time after it began")
+        made.save()
 
     def take_note(self, row: dict[str, Any], where: str) -> None:
         """Store a spoken note with its sound."""

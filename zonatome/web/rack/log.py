@@ -48,7 +48,7 @@ def stop_clock() -> TimeEntry | None:
         return None
     entry.ended = min(timezone.now(), entry.began + timedelta(minutes=LONGEST))
     entry.save(update_fields=["ended"])
-    learn(_fresh(entry.job))
+    _learn_of(entry.job)
     return entry
 
 
@@ -58,18 +58,20 @@ def correct(entry: TimeEntry, minutes: float) -> None:
         raise BadInput("minutes", minutes, "1 minute to 24 hours")
     entry.ended = entry.began + timedelta(minutes=minutes)
     entry.save(update_fields=["ended"])
-    learn(_fresh(entry.job))
+    _learn_of(entry.job)
 
 
 def forget(entry: TimeEntry) -> None:
     """Forget an entry."""
     job = entry.job
     entry.delete()
-    learn(_fresh(job))
+    _learn_of(job)
 
 
-def _fresh(job: Job) -> Job:
-    return load_job(job.number)
+def _learn_of(job: Job) -> None:
+    """Learn from a tag as it stands; one that was taken down meanwhile says nothing new."""
+    if job.taken_down_at is None:
+        learn(load_job(job.number))
 
 
 @dataclass(frozen=True)
