@@ -9,6 +9,7 @@ from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
 import pytest
+from django.contrib.auth.models import User
 from django.utils import timezone
 
 from tests.core.lay.requests_of_the_trade import six_chairs
@@ -16,16 +17,18 @@ from zonatome.core.fasten.staples import staple_plan
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.lay.lay import easy_lay
 from zonatome.core.lay.table.cut_sheet import cut_sheet
+from zonatome.core.shop.plan.solver import quick_plan
 from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.by_tape import Board, block_shape, disc_shape, trapezoid_shape
 from zonatome.web.fasten.drawing import board_drawing
+from zonatome.web.fortnight.drawing import day_of
+from zonatome.web.fortnight.services import asked_now
 from zonatome.web.jobs.drawing import drawing_of
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Wait, Workroom
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.drawing import lay_drawing
-from zonatome.web.rack.standing import tag_tones, tape_of
-from zonatome.web.shop.services import day_of
+from zonatome.web.rack.standing import tag_tones
 from zonatome.web.strip.services import take_off
 from zonatome.web.trace.drawing import shape_drawing
 
@@ -143,47 +146,56 @@ def test_the_small_drawing_colours_what_is_off_and_what_can_come_next(stool):
 LONDON = ZoneInfo("Europe/London")
 
 
-def tag(job: Job) -> dict:
-    job = load_job(job.number)
-    return {"job": job, "tape": tape_of(job, "metric"), "wait": next(iter(job.waits.all()), None)}
-
-
 def at(hour: int, minute: int = 0) -> datetime:
     return datetime(2026, 12, 2, hour, minute, tzinfo=LONDON)
 
 
-def test_the_day_begins_now_and_shows_where_now_is(workroom):
-    job = hang_tag(title="Stool", client="x", kind="round_stool")
-    day = day_of([tag(job)], Workroom.the_one(), at(11))
+def day_at(moment: datetime) -> dict:
+    asked = asked_now(Workroom.the_one(), moment)
+    return day_of(quick_plan(asked.request), asked, moment)
+
+
+@pytest.fixture
+def alone(workroom):
+    """One who works here, from half past eight to five."""
+    return User.objects.create_user("ines", password="quayside", is_staff=True)
+
+
+def test_the_day_begins_now_and_shows_where_now_is(alone):
+    hang_tag(title="Stool", client="x", kind="round_stool")
+    day = day_at(at(11))
     assert day["name"] == "Wednesday"
     assert day["now"] == pytest.approx((11 - 8.5) / 8.5 * 1000, abs=1)
-    assert day["work"][0]["x"] == day["now"]
-    assert day["work"][0]["spell"].step == "survey"
+    first = day["rows"][0]["bars"][0]
+    assert first["x"] == day["now"]
+    assert "look over" in first["title"]
 
 
-def test_in_the_last_hour_and_after_closing_it_is_tomorrow(workroom):
-    job = hang_tag(title="Stool", client="x", kind="round_stool")
-    for hour in (16, 21):
-        day = day_of([tag(job)], Workroom.the_one(), at(hour, 30))
-        assert (day["name"], day["now"]) == ("Thursday", None)
-        assert day["date"].endswith("tomorrow")
-        assert day["work"][0]["x"] == 0
+def test_when_nobody_is_there_any_more_it_is_tomorrow(alone):
+    hang_tag(title="Stool", client="x", kind="round_stool")
+    day = day_at(at(18, 30))
+    assert (day["name"], day["now"]) == ("Thursday", None)
+    assert day["date"].endswith("tomorrow")
+    assert day["rows"][0]["bars"][0]["x"] == 0
 
 
-def test_a_wait_is_drawn_and_its_tag_worked_on_after_it(workroom):
+def test_a_wait_is_drawn_and_its_tag_worked_on_after_it(alone):
     waiting = hang_tag(title="Bench", client="x", kind="bench_box", due=at(9).date())
-    other = hang_tag(title="Stool", client="x", kind="round_stool")
-    Wait.objects.create(job=waiting, step="pad", words="foam glue sets", began=at(9), until=at(12))
-    day = day_of([tag(waiting), tag(other)], Workroom.the_one(), at(10))
-    assert [b["spell"].name for b in day["work"]] == ["Stool", "Bench"]
-    assert day["work"][1]["spell"].begins >= at(12)
+    hang_tag(title="Stool", client="x", kind="round_stool")
+    Job.objects.update(waits_for="")
+    Wait.objects.create(job=waiting, step="lay", words="Skerry", began=at(9), until=at(15))
+    asked = asked_now(Workroom.the_one(), at(10))
+    cuts = [s for s in quick_plan(asked.request).spells if s.key.tag == waiting.number and s.key.task == "cut"]
+    assert all(s.begins >= 15 * 4 for s in cuts)
+    day = day_at(at(10))
+    assert day["waits"][0]["title"].startswith(f"{waiting.number}: Skerry, until Wed 2 Dec 15:00")
     assert day["waits_words"] == "1 wait runs by itself"
 
 
-def test_a_tag_that_waits_for_its_client_takes_no_bench_time(workroom):
+def test_a_tag_that_waits_for_its_client_takes_no_bench_time(alone):
     job = hang_tag(title="Stools", client="x", kind="square_stool")
     Job.objects.filter(pk=job.pk).update(waits_for="their yes on the quote")
-    assert day_of([tag(job)], Workroom.the_one(), at(10))["work"] == []
+    assert day_at(at(10))["rows"][0]["bars"] == []
 
 
 def test_a_wait_of_a_tag_farther_along_the_rail_is_seen_too(bench):

@@ -11,14 +11,14 @@ from django.contrib.auth.models import User
 from django.utils import timezone
 
 from zonatome.core.shop.own_pace import OwnPace, write_paces
+from zonatome.web.fortnight.services import asked_now
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Workroom
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.rack.archive import job_from_zip, job_zip
 from zonatome.web.rack.log import steps_of, took_of
-from zonatome.web.rack.standing import tape_of
 from zonatome.web.shop.models import StepTook, TimeEntry
-from zonatome.web.shop.services import day_of, money_of
+from zonatome.web.shop.services import money_of
 
 
 def hung(kind: str = "drop_in") -> Job:
@@ -180,9 +180,9 @@ def test_the_day_above_the_rail_goes_by_the_workroom_s_own_pace(bench, workroom)
     hung_number = hung("wing").number
 
     def at_the_bench() -> float:
-        tags = [{"job": job, "tape": tape_of(job, "metric"), "wait": None} for job in [load_job(hung_number)]]
-        noon = timezone.localtime().replace(hour=12, minute=0)
-        return day_of(tags, Workroom.the_one(), noon)["minutes"]
+        asked = asked_now(Workroom.the_one(), timezone.localtime().replace(hour=12, minute=0))
+        found = next(tag for tag in asked.request.tags if tag.number == hung_number)
+        return 15 * next(task.quarters for task in found.tasks if task.key == "survey")
 
     before = at_the_bench()
     Workroom.objects.update(own_times=write_paces({"survey": OwnPace(2.0, 1.8, 2.3, 5)}))

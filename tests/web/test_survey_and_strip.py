@@ -26,7 +26,7 @@ from zonatome.web.jobs.models import Job, JobPart, Photo, Workroom
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import CutTick, JobCloth
 from zonatome.web.lay.services import add_cloth, start_lay
-from zonatome.web.shop.services import at_pace, materials_of, minutes_of, quantities_of, rates_of, strip_minutes
+from zonatome.web.shop.services import at_pace, foreseen_of, materials_of, quantities_of, rates_of, strip_minutes
 from zonatome.web.strip.models import Bag, Difference, KeptThing, SetPiece, Spell, SpokenNote
 from zonatome.web.strip.services import Written, take_off, write_down
 from zonatome.web.strip.way_back import lacking, way_back_of
@@ -694,7 +694,7 @@ def test_what_is_no_zip_is_refused(bench):
 
 def test_minutes_kept_at_the_assumed_pace_are_right_at_any_other(bench, wing):
     for pace in (Pace(2.5, 3), Pace(8, 0), Pace(30, 9)):
-        kept = minutes_of(load_job(wing.number))
+        kept = foreseen_of(load_job(wing.number))["minutes"]
         for step in step_times(quantities_of(load_job(wing.number), pace), Rates()):
             assert at_pace(kept, step.step, pace) == pytest.approx(step.minutes)
 

@@ -22,7 +22,8 @@ class Rule:
     """One figure: its key, what it is, the group it stands in, the trade's figure, its unit and bounds, and what it
     touches.
 
-    `touches` names what comes out otherwise when it is changed: `shapes`, `lays`, `pads`, `trim`, `fasten` or `money`.
+    `touches` names what comes out otherwise when it is changed: `shapes`, `lays`, `pads`, `trim`, `fasten`, `money` or
+    `plan`.
     """
 
     key: str
@@ -47,6 +48,7 @@ _FASTEN = "Fastening"
 _TRIM = "Trim"
 _TIME = "Minutes"
 _MONEY = "Prices"
+_ROOM = "Machines"
 _ROWS = (
     *(_allowance(key) for key in JOINS if key not in ("tucked", "on_fold")),
     Rule("tuck_gap", "gap between seat and back, until it is measured", "What an edge adds", 60, "length", 0, 300, "shapes", "to the rail"),
@@ -109,6 +111,9 @@ _ROWS = (
     Rule("more_welt", "cut more welt than the sum says, by", _TRIM, 0.10, "share", 0, 0.5, "trim"),
     Rule("bottom_less", "bottom cloth stays inside the underside, a side", _TRIM, 10, "length", 0, 60, "trim"),
     Rule("bottom_turned", "bottom cloth turned under, a side", _TRIM, 25, "length", 0, 60, "trim"),
+    Rule("sewing_machines", "sewing machines", _ROOM, 1, "count", 0, 20, "plan"),
+    Rule("compressors", "compressors, or other ways to drive a stapler", _ROOM, 1, "count", 0, 20, "plan"),
+    Rule("big_tables", "tables on which one can cut", _ROOM, 1, "count", 0, 20, "plan"),
     Rule("materials_margin", "margin on materials", _MONEY, 0.25, "share", 0, 3, "money"),
     Rule("sundries", "sundries, on materials and labour", _MONEY, 0.05, "share", 0, 1, "money"),
     Rule("foam_25", "a sheet of foam, up to 25 mm", _MONEY, 21, "money", 0, 9999, "money", "sheets of 200 × 100 cm"),

@@ -66,6 +66,7 @@ INSTALLED_APPS = [
     "zonatome.web.finish",
     "zonatome.web.shop",
     "zonatome.web.rack",
+    "zonatome.web.fortnight",
     "zonatome.web.demo",
     "zonatome.web.serving",
 ]
@@ -123,6 +124,8 @@ TASKS = {"default": {"BACKEND": os.environ.get("ZONATOME_TASKS", "django_tasks_d
 # where a cloth seller answers; `serve` starts a stand-in where none is set
 SELLER = os.environ.get("ZONATOME_SELLER", "")
 LONGEST_SEARCH = float(os.environ.get("ZONATOME_LONGEST_SEARCH", "600"))  # seconds that one search for a lay may take
+
+PLAN_SECONDS = 2.0  # that the fortnight is planned for
 
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 AUTH_PASSWORD_VALIDATORS = [

@@ -20,6 +20,7 @@ urlpatterns = [
     path("tags/<int:number>/trim/", include("zonatome.web.trim.urls")),
     path("tags/<int:number>/finish/", include("zonatome.web.finish.urls")),
     path("tags/<int:number>/money/", include("zonatome.web.shop.urls")),
+    path("fortnight/", include("zonatome.web.fortnight.urls")),
     path("workroom/copy/", take_copy, name="take_copy"),
     path("try-out/", try_out, name="try_out"),
     path("markers.pdf", mat, name="markers"),

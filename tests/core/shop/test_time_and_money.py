@@ -1,16 +1,13 @@
-"""Hours, waits, the quote, the day and the next move."""
+"""Hours, waits, the quote and the next move."""
 
 from dataclasses import replace
-from datetime import UTC, date, datetime, timedelta
 from decimal import Decimal
-from itertools import pairwise
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from zonatome.core.errors import BadInput
-from zonatome.core.shop.day import OpenTag, by_due, plan_day
 from zonatome.core.shop.estimate import STEPS, Material, Quantities, Rates, quote, step_times, whole_days
 from zonatome.core.shop.progress import JobState, next_move, step_states
 from zonatome.core.shop.work import Work
@@ -20,7 +17,6 @@ ONE = Quantities(
     works=(Work("shape", 2, once=True), Work("piece", 4), Work("seam_metre", 2), Work("foam_cut"), Work("staple", 60),
            Work("gimp", 3), Work("finish")),
 )  # fmt: skip
-EIGHT = datetime(2026, 12, 1, 8, 0, tzinfo=UTC)
 
 
 def minutes(job, step):
@@ -89,64 +85,6 @@ def test_a_day_has_six_hours_at_the_bench_and_twenty_four_of_waiting(minutes, wa
 def test_no_furniture_is_refused():
     with pytest.raises(BadInput):
         step_times(replace(ONE, furniture=0), Rates())
-
-
-def tag(number, due=None, minutes=60, until=None):
-    return OpenTag(
-        number,
-        f"chair {number}",
-        "pad",
-        "foam",
-        minutes,
-        due,
-        until,
-        "glue sets" if until else "",
-        EIGHT if until else None,
-    )
-
-
-def test_the_nearest_due_comes_first_and_undated_ones_last():
-    tags = (tag(1), tag(2, date(2026, 12, 20)), tag(3, date(2026, 12, 5)), tag(4, date(2026, 12, 5)))
-    assert [t.number for t in by_due(tags)] == [3, 4, 2, 1]
-
-
-def test_the_day_fills_a_wait_with_other_work_and_comes_back_when_it_is_over():
-    day = plan_day(
-        (tag(1, date(2026, 12, 2), 60, EIGHT + timedelta(minutes=90)), tag(2, None, 60), tag(3, None, 60)),
-        begins=EIGHT,
-        ends=EIGHT + timedelta(hours=8),
-    )
-    assert [s.number for s in day.work] == [2, 3, 1]
-    assert day.work[2].begins >= EIGHT + timedelta(minutes=90)
-    assert [(w.number, w.words) for w in day.waits] == [(1, "glue sets")]
-    assert day.minutes == 180
-
-
-def test_when_all_wait_the_day_waits_too_but_not_past_closing():
-    ends = EIGHT + timedelta(hours=4)
-    day = plan_day(
-        (tag(1, None, 30, EIGHT + timedelta(hours=2)), tag(2, None, 30, EIGHT + timedelta(hours=9))),
-        begins=EIGHT,
-        ends=ends,
-    )
-    assert [(s.number, s.begins) for s in day.work] == [(1, EIGHT + timedelta(hours=2))]
-
-
-@given(
-    st.lists(
-        st.builds(
-            tag, st.integers(1, 99), st.none() | st.dates(date(2026, 11, 1), date(2027, 2, 1)), st.floats(0, 900)
-        ),
-        max_size=12,
-        unique_by=lambda t: t.number,
-    )
-)
-def test_spells_never_overlap_nor_run_past_the_day(tags):
-    ends = EIGHT + timedelta(hours=8)
-    work = plan_day(tuple(tags), begins=EIGHT, ends=ends).work
-    for one, other in pairwise(work):
-        assert one.ends <= other.begins
-    assert all(EIGHT <= s.begins < s.ends <= ends for s in work)
 
 
 FRESH = JobState(

@@ -23,7 +23,7 @@ from zonatome.web.finish.services import finish_list
 from zonatome.web.jobs.drawing import _document, _drawing, _kind_of, _measures
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay.services import cloth_standing
-from zonatome.web.shop.services import minutes_of
+from zonatome.web.shop.services import foreseen_of
 from zonatome.web.strip.way_back import lacking
 from zonatome.web.survey.verdicts import verdicts_of
 from zonatome.web.trace.boards import staples_of
@@ -166,7 +166,7 @@ def _standing_of(job: Job, units: Units) -> dict[str, Any]:
             "state": asdict(job_state(job, units)),
             "tones": tag_tones(job),
             "measures": [[p.key, *_measures(p)] for p in job.parts.all() if p.shape],
-            "minutes": minutes_of(job),
+            **foreseen_of(job),
             "found": list(cautions_called([f.finding for f in job.findings.all()])),
         }
         tape_from(found["state"])

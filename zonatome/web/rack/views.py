@@ -26,6 +26,8 @@ from zonatome.web.base.answers import go_back
 from zonatome.web.base.faults import store_trouble
 from zonatome.web.base.owners import owners_only
 from zonatome.web.base.request import BenchRequest
+from zonatome.web.fortnight.drawing import day_of
+from zonatome.web.fortnight.services import asked_now, plan_in_hand, plan_of
 from zonatome.web.jobs.drawing import drawing_of_kind
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Photo, Workroom
@@ -37,7 +39,6 @@ from zonatome.web.rack.pages import job_page
 from zonatome.web.rack.rooms import look_in
 from zonatome.web.rack.standing import Damaged, keep_standing, tag_picture, tape_of
 from zonatome.web.rack.tags import KEPT_DAYS, hang_again, hang_like, let_go, take_down, taken_down
-from zonatome.web.shop.services import day_of
 
 TAGS_A_PAGE = 24
 SHEETS = ("vendor/bootstrap/bootstrap.min.css", "theme/fonts.css", "theme/theme.css", "theme/rack.css")
@@ -59,14 +60,10 @@ def rack(request: BenchRequest) -> HttpResponse:
     keep_standing(list(page.object_list), units)
     tags = [_tag(request, job, now) for job in page.object_list]
     day = None
-    if not wanted and not show_home and page.number == 1:
-        here = [t["job"].pk for t in tags]
-        elsewhere = list(
-            Job.objects.open().filter(waits__until__gt=now).exclude(pk__in=here).distinct().prefetch_related("waits")
-        )
-        keep_standing(elsewhere, units)
-        sound = [tag for tag in (*tags, *(_tag(request, job, now) for job in elsewhere)) if "damaged" not in tag]
-        day = day_of(sound, request.workroom, timezone.localtime())
+    if tags and not wanted and not show_home and page.number == 1:
+        local = timezone.localtime()
+        asked = asked_now(request.workroom, local)
+        day = day_of(plan_of(plan_in_hand(asked, local)), asked, local)
     context = {
         "tags": tags,
         "page": page,

@@ -1,16 +1,13 @@
-"""A job's quantities, materials, quote, and the day over all open tags."""
+"""A job's quantities, materials and quote; what it takes of the plan."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
 from decimal import Decimal
 from typing import Any
 
 from zonatome.core.formats.leaving_json import read_frame
 from zonatome.core.formats.svg_paths import fixed
-from zonatome.core.shop.day import Day, OpenTag, plan_day
 from zonatome.core.shop.estimate import (
     Material,
     Quantities,
@@ -25,21 +22,20 @@ from zonatome.core.shop.estimate import (
     usual_hours,
 )
 from zonatome.core.shop.materials import ClothBought, FoamOnOldPads, SkirtBought, Takes, bill_of_materials
-from zonatome.core.shop.own_pace import OwnPace, read_paces
+from zonatome.core.shop.own_pace import read_paces
+from zonatome.core.shop.plan.tasks import minutes_by_task
 from zonatome.core.strip.order import least_set, things
 from zonatome.core.strip.pulling import Pace, pulled_as_one
 from zonatome.core.units import Units
-from zonatome.web.fasten.services import closings_of_job
+from zonatome.web.fasten.services import closings_of_job, first_sewn, runs_of
 from zonatome.web.jobs.models import Job, Workroom
 from zonatome.web.lay.services import cloth_standing
 from zonatome.web.pad.services import bought_of, extra_layers, is_foamed
 from zonatome.web.shop.work import works_of
 from zonatome.web.shop.zips_and_skirt import skirt_of, zips_of
 from zonatome.web.strip.pace import pull_of
-from zonatome.web.trace.boards import staples_of
+from zonatome.web.trace.boards import chosen_of, staples_of
 from zonatome.web.trim.services import bottom_of, trims_of_job
-
-LAST_HOUR = timedelta(hours=1)
 
 
 def rates_of(workroom: Workroom) -> Rates:
@@ -57,18 +53,40 @@ def strip_minutes(job: Job, pace: Pace) -> float:
     return sum(pulled_as_one([pull_of(rows[k], pace) for k in group]).minutes for group in things(job.kind, off))
 
 
-def minutes_of(job: Job) -> dict[str, float]:
-    """Return the hands-on minutes of each step at the assumed pace of pulling, and under `staples` how many are
-    handled in all.
+def foreseen_of(job: Job) -> dict[str, Any]:
+    """Return what a job takes, as plain values: `minutes` of its steps and `plan`, what its work in the plan is.
 
-    So a changed pace changes no row: `at_pace` makes the difference.
+    Both at the assumed pace of pulling; under `staples` stands how many are handled in all, so that a changed pace
+    changes no row: `at_pace` makes the difference. `plan` has the minutes of each task, the minutes that run by
+    themselves after one, and the share that is done of those that are no step of their own.
     """
     rates = rates_by(job.rules, hour=Decimal(0))
     counted = quantities_of(job, Pace())
-    minutes = {t.step: t.minutes for t in step_times(counted, rates)}
+    times = step_times(counted, rates)
+    minutes = {t.step: t.minutes for t in times}
     slow = step_times(replace(counted, strip_minutes=strip_minutes(job, Pace(Pace().a_minute / 2))), rates)
     minutes["staples"] = (next(t.minutes for t in slow if t.step == "strip") - minutes["strip"]) * Pace().a_minute
-    return minutes
+    waits = {t.step: t.wait_minutes for t in times}
+    plan = {
+        "minutes": minutes_by_task(times, coats=counted.frame_minutes),
+        "waits": {"strip": waits["survey"], "pad": waits["pad"], "coats": waits["finish"]},
+        "done": {"sew": _share_sewn(job), "coats": _share_coated(job)},
+    }
+    return {"minutes": minutes, "plan": plan}
+
+
+def _share_sewn(job: Job) -> float:
+    """How much of the sewing is done: runs of the sewn covers, all of it where nothing is sewn or all is on."""
+    firsts = {first_sewn(part).key: first_sewn(part) for part in job.panels() if len(job.kind.sewn_with(part.key)) > 1}
+    runs = {key: len(runs_of(part)) for key, part in firsts.items()}
+    done = sum(min(chosen_of(part).sewn, runs[key]) for key, part in firsts.items())
+    return done / sum(runs.values()) if sum(runs.values()) else 0.0
+
+
+def _share_coated(job: Job) -> float:
+    frame = read_frame(job.frame)
+    plan = frame.plan(job.count)
+    return min(1.0, frame.done / len(plan.steps)) if plan and plan.steps else 0.0
 
 
 def at_pace(minutes: dict[str, float], step: str, pace: Pace) -> float:
@@ -162,67 +180,3 @@ def money_of(job: Job, workroom: Workroom) -> MoneyPage:
     figure = quote(materials, times, rates, new=Decimal(job.new_price) * job.count)
     minutes, waits = sum(t.minutes for t in times), sum(t.wait_minutes for t in times)
     return MoneyPage(times, minutes, likely(times), usual_hours(job.kind_key, job.count), waits, materials, figure)
-
-
-def day_of(tags: list[dict[str, Any]], workroom: Workroom, now: datetime) -> dict[str, Any]:
-    """Return today's bench over the tags on the rail, from now on; in the last hour and after closing, tomorrow's.
-
-    Places along the bar are in thousandths of the working day.
-    """
-    begins, ends = _hours_on(now, workroom)
-    is_today = now < ends - LAST_HOUR
-    if not is_today:
-        begins, ends = _hours_on(now + timedelta(days=1), workroom)
-    paces = read_paces(workroom.own_times)
-    rows = [_open_tag(tag, workroom.pace, paces) for tag in tags if not tag["job"].waits_for]
-    day: Day = plan_day(tuple(rows), begins=max(begins, now), ends=ends)
-    whole = (ends - begins).total_seconds()
-
-    def place(moment: datetime) -> int:
-        return round(max(0.0, min(1.0, (moment - begins).total_seconds() / whole)) * 1000)
-
-    def bars(spells: Any) -> list[dict[str, Any]]:
-        made = []
-        for s in spells:
-            width = max(4, place(s.ends) - place(s.begins) - 4)
-            made.append(
-                {
-                    "spell": s,
-                    "x": place(s.begins),
-                    "width": width,
-                    "is_wide": width > 70,
-                    "is_narrow": width > 30,
-                    "letters": max(3, int(width / 7.2) - 5),
-                }
-            )
-        return made
-
-    marks = [begins.replace(hour=h, minute=0) for h in range(workroom.opens.hour + 1, workroom.closes.hour)]
-    count = len(day.waits)
-    words = (
-        "no wait runs" if not count else "1 wait runs by itself" if count == 1 else f"{count} waits run by themselves"
-    )
-    return {
-        "name": f"{begins:%A}",
-        "date": f"{begins.day} {begins:%B}{'' if is_today else ', tomorrow'}",
-        "minutes": day.minutes,
-        "work": bars(day.work),
-        "waits": bars(day.waits),
-        "waits_words": words,
-        "hours": [{"x": place(m), "words": f"{m.hour}"} for m in marks],
-        "now": place(now) if is_today and now >= begins else None,
-    }
-
-
-def _hours_on(moment: datetime, workroom: Workroom) -> tuple[datetime, datetime]:
-    begins = moment.replace(hour=workroom.opens.hour, minute=workroom.opens.minute, second=0, microsecond=0)
-    return begins, moment.replace(hour=workroom.closes.hour, minute=workroom.closes.minute, second=0, microsecond=0)
-
-
-def _open_tag(tag: dict[str, Any], pace: Pace, paces: Mapping[str, OwnPace]) -> OpenTag:
-    job, move, wait = tag["job"], tag["tape"].move, tag["wait"]
-    share = next(s.share for s in tag["tape"].steps if s.step == move.step)
-    own = paces.get(move.step)
-    minutes = at_pace(job.standing_cache["minutes"], move.step, pace) * (own.factor if own else 1.0) * (1 - share)
-    until, words, began = (wait.until, wait.words, wait.began) if wait else (None, "", None)
-    return OpenTag(job.number, job.title, move.step, move.words, minutes, job.due, until, words, began)
