@@ -6,6 +6,7 @@ from zonatome.web.demo.try_out import try_out
 from zonatome.web.rack.login import sign_in
 from zonatome.web.serving import phone
 from zonatome.web.serving.views import take_copy
+from zonatome.web.shop.views import client
 from zonatome.web.trace.views.photos import mat
 
 urlpatterns = [
@@ -22,6 +23,9 @@ urlpatterns = [
     path("tags/<int:number>/money/", include("zonatome.web.shop.urls")),
     path("fortnight/", include("zonatome.web.fortnight.urls")),
     path("workroom/copy/", take_copy, name="take_copy"),
+    path("quote/<str:token>/", client.home, name="client_quote"),
+    path("quote/<str:token>/quote.pdf", client.paper, name="client_quote_pdf"),
+    path("quote/<str:token>/<int:pk>.jpg", client.photo, name="client_quote_photo"),
     path("try-out/", try_out, name="try_out"),
     path("markers.pdf", mat, name="markers"),
     path("phone/", phone.phone, name="phone"),

@@ -8,8 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zonatome.core.errors import BadInput
-from zonatome.core.shop.estimate import STEPS, Material, Quantities, Rates, quote, step_times, whole_days
+from zonatome.core.shop.estimate import STEPS, Material, Quantities, Rates, step_times, whole_days
 from zonatome.core.shop.progress import JobState, next_move, step_states
+from zonatome.core.shop.quote import quote
 from zonatome.core.shop.work import Work
 
 ONE = Quantities(
@@ -54,7 +55,8 @@ def test_the_quote_is_materials_with_margin_labour_and_sundries():
     assert found.materials_with_margin == Decimal("100.00")
     assert found.labour == Decimal(str(round(sum(t.minutes for t in times), 2))).quantize(Decimal("0.01"))
     assert found.sundries == ((found.materials_with_margin + found.labour) * Decimal("0.05")).quantize(Decimal("0.01"))
-    assert found.total == found.materials_with_margin + found.labour + found.sundries
+    assert found.total == found.materials_with_margin + found.labour + found.sundries + found.rounding
+    assert abs(found.rounding) <= Decimal("0.50")
     assert found.saves == 500 - found.total
 
 

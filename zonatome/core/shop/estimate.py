@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
-from decimal import ROUND_HALF_UP, Decimal
+from decimal import Decimal
 
 from zonatome.core.pad.sorts import GLUES as FOAM_GLUES
 from zonatome.core.rules import USUAL, Rules
@@ -186,39 +186,3 @@ class Material:
     what: str
     amount: str
     cost: Decimal
-
-
-@dataclass(frozen=True)
-class Quote:
-    """The figure for the client and what it is made of; `new` is what buying new would cost,
-    `saves` may be negative.
-    """
-
-    materials: Decimal
-    materials_with_margin: Decimal
-    labour: Decimal
-    hours: float
-    sundries: Decimal
-    total: Decimal
-    new: Decimal
-    saves: Decimal
-
-    @property
-    def dearer(self) -> Decimal:
-        """How much dearer than new it is; 0 or less where it is not."""
-        return -self.saves
-
-
-def quote(materials: tuple[Material, ...], times: tuple[StepTime, ...], rates: Rates, *, new: Decimal) -> Quote:
-    """Return one figure: materials with the workroom's margin, labour, sundries on both, against buying new."""
-    bought = sum((m.cost for m in materials), Decimal(0))
-    minutes = sum(t.minutes for t in times)
-    with_margin = _money(bought * (1 + rates.materials_margin))
-    labour = _money(rates.hour * Decimal(minutes) / 60)
-    sundries = _money((with_margin + labour) * rates.sundries)
-    total = with_margin + labour + sundries
-    return Quote(_money(bought), with_margin, labour, minutes / 60, sundries, total, new, new - total)
-
-
-def _money(amount: Decimal) -> Decimal:
-    return amount.quantize(Decimal("0.01"), rounding=ROUND_HALF_UP)

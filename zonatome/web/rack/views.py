@@ -39,6 +39,7 @@ from zonatome.web.rack.pages import job_page
 from zonatome.web.rack.rooms import look_in
 from zonatome.web.rack.standing import Damaged, keep_standing, tag_picture, tape_of
 from zonatome.web.rack.tags import KEPT_DAYS, hang_again, hang_like, let_go, take_down, taken_down
+from zonatome.web.shop.quotes import answers_lately
 
 TAGS_A_PAGE = 24
 SHEETS = ("vendor/bootstrap/bootstrap.min.css", "theme/fonts.css", "theme/theme.css", "theme/rack.css")
@@ -58,7 +59,8 @@ def rack(request: BenchRequest) -> HttpResponse:
     now = timezone.now()
     units = request.workroom.units
     keep_standing(list(page.object_list), units)
-    tags = [_tag(request, job, now) for job in page.object_list]
+    answers = answers_lately([job.pk for job in page.object_list]) if request.user.is_staff else {}
+    tags = [{**_tag(request, job, now), "answer": answers.get(job.pk)} for job in page.object_list]
     day = None
     if tags and not wanted and not show_home and page.number == 1:
         local = timezone.localtime()

@@ -1,6 +1,9 @@
-"""The log: time at the bench, kept on the server."""
+"""The log: time at the bench, kept on the server; quotes that were sent, and what the client says."""
 
 from __future__ import annotations
+
+import secrets
+from typing import Any
 
 from django.db import models
 from django.utils import timezone
@@ -42,3 +45,31 @@ class StepTook(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["job", "step"], name="step_took_once")]
+
+
+def another_nonce() -> str:
+    """Return something that nobody guesses."""
+    return secrets.token_urlsafe(18)
+
+
+class SentQuote(models.Model):
+    """A quote as it was sent: its options with all their figures, until when it holds; what the client answered."""
+
+    ANSWERS = [("yes", "yes"), ("no", "no"), ("question", "a question")]
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="quotes")
+    options: models.JSONField[Any, Any] = models.JSONField()  # as `zonatome.quote` writes them
+    words = models.CharField(max_length=600, blank=True)  # to the client
+    holds_until = models.DateField()
+    nonce = models.CharField(max_length=40, default=another_nonce, editable=False)
+    by = models.CharField(max_length=150, blank=True)
+    made_at = models.DateTimeField(default=timezone.now)
+    opened_at = models.DateTimeField(null=True, blank=True)
+    withdrawn_at = models.DateTimeField(null=True, blank=True)
+    answer = models.CharField(max_length=8, blank=True, choices=ANSWERS)
+    option = models.CharField(max_length=40, blank=True)  # which one they said yes to
+    answer_words = models.CharField(max_length=600, blank=True)
+    answered_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-id"]

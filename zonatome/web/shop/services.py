@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Any
@@ -11,12 +12,10 @@ from zonatome.core.formats.svg_paths import fixed
 from zonatome.core.shop.estimate import (
     Material,
     Quantities,
-    Quote,
     Rates,
     StepTime,
     UsualHours,
     likely,
-    quote,
     rates_by,
     step_times,
     usual_hours,
@@ -24,6 +23,7 @@ from zonatome.core.shop.estimate import (
 from zonatome.core.shop.materials import ClothBought, FoamOnOldPads, SkirtBought, Takes, bill_of_materials
 from zonatome.core.shop.own_pace import read_paces
 from zonatome.core.shop.plan.tasks import minutes_by_task
+from zonatome.core.shop.quote import Quote, quote, terms_by
 from zonatome.core.strip.order import least_set, things
 from zonatome.core.strip.pulling import Pace, pulled_as_one
 from zonatome.core.units import Units
@@ -34,6 +34,7 @@ from zonatome.web.pad.services import bought_of, extra_layers, is_foamed
 from zonatome.web.shop.work import works_of
 from zonatome.web.shop.zips_and_skirt import skirt_of, zips_of
 from zonatome.web.strip.pace import pull_of
+from zonatome.web.survey.verdicts import verdicts_of
 from zonatome.web.trace.boards import chosen_of, staples_of
 from zonatome.web.trim.services import bottom_of, trims_of_job
 
@@ -96,12 +97,18 @@ def at_pace(minutes: dict[str, float], step: str, pace: Pace) -> float:
     return minutes["strip"] + minutes["staples"] * (1 / pace.a_minute - 1 / Pace().a_minute)
 
 
+def is_covered_over(job: Job) -> bool:
+    """Whether the old cover stays on under the new one: as the survey has it, or an option of the quote."""
+    asked: bool | None = job.__dict__.get("_covered_over")
+    return verdicts_of(job)["cover"].verdict == "cover_over" if asked is None else asked
+
+
 def quantities_of(job: Job, pace: Pace) -> Quantities:
     """Return what the job has of everything, from its rows."""
     plan = read_frame(job.frame).plan(job.count)
     return Quantities(
         furniture=job.count,
-        strip_minutes=strip_minutes(job, pace),
+        strip_minutes=0.0 if is_covered_over(job) else strip_minutes(job, pace),
         works=works_of(job),
         glue_waits=1 if any(is_foamed(p) for p in job.panels()) else 0,
         frame_minutes=plan.minutes if plan else 0.0,
@@ -110,13 +117,16 @@ def quantities_of(job: Job, pace: Pace) -> Quantities:
     )
 
 
-def materials_of(job: Job, rates: Rates, units: Units) -> tuple[Material, ...]:
-    """Return what the job takes to buy, from the sums of its steps."""
-    return bill_of_materials(_taken(job), rates, units)
+def materials_of(
+    job: Job, rates: Rates, units: Units, cloths: Mapping[int, ClothBought] | None = None
+) -> tuple[Material, ...]:
+    """Return what the job takes to buy, from the sums of its steps; `cloths` stand in the place of what is laid."""
+    return bill_of_materials(_taken(job, cloths or {}), rates, units)
 
 
-def _taken(job: Job) -> Takes:
-    standings = [(c.cloth.name, cloth_standing(c)) for c in job.cloths.all()]
+def _taken(job: Job, instead: Mapping[int, ClothBought]) -> Takes:
+    standings = [(c, cloth_standing(c)) for c in job.cloths.all() if c.pk not in instead]
+    laid = [ClothBought(c.cloth.name, s.buy, s.cost) for c, s in standings if s.is_laid]
     bottom, skirted = bottom_of(job), skirt_of(job)
     skirt = None
     if skirted is not None:
@@ -125,7 +135,7 @@ def _taken(job: Job) -> Takes:
         skirt = SkirtBought(name, skirted.strips.run, lining, skirted.cost)
     return Takes(
         furniture=job.count,
-        cloths=tuple(ClothBought(name, s.buy, s.cost) for name, s in standings if s.is_laid),
+        cloths=(*instead.values(), *laid),
         pads=bought_of(job).bought,
         on_old_pads=tuple(
             FoamOnOldPads(row.part.layer, row.part.width * row.part.height * row.pieces) for row in extra_layers(job)
@@ -177,6 +187,7 @@ def money_of(job: Job, workroom: Workroom) -> MoneyPage:
     rates = rates_of(workroom)
     times = step_times(quantities_of(job, workroom.pace), rates)
     materials = materials_of(job, rates, workroom.units)
-    figure = quote(materials, times, rates, new=Decimal(job.new_price) * job.count)
+    new = Decimal(job.new_price) * job.count
+    figure = quote(materials, times, rates, new=new, terms=terms_by(workroom.rules))
     minutes, waits = sum(t.minutes for t in times), sum(t.wait_minutes for t in times)
     return MoneyPage(times, minutes, likely(times), usual_hours(job.kind_key, job.count), waits, materials, figure)

@@ -3,6 +3,14 @@
 from django.urls import path
 
 from zonatome.web.shop.views import money as views
+from zonatome.web.shop.views import quotes
 
 app_name = "shop"
-urlpatterns = [path("", views.home, name="home"), path("waits/", views.waits_for, name="waits")]
+urlpatterns = [
+    path("", views.home, name="home"),
+    path("waits/", views.waits_for, name="waits"),
+    path("quote/", quotes.home, name="quote"),
+    path("quote/send/", quotes.send, name="send_quote"),
+    path("quote/<int:pk>/withdraw/", quotes.take_back, name="withdraw"),
+    path("quote/<int:pk>/quote.pdf", quotes.paper, name="quote_pdf"),
+]

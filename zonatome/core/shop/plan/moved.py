@@ -94,7 +94,7 @@ def _first_spells(spells: Iterable[Spell]) -> dict[tuple[int, str], Spell]:
 
 def _own_reason(before: TagWork, now: TagWork, task: str) -> str:
     if before.due != now.due:
-        return "its due date is another one" if now.due is not None else "it has no due date any more"
+        return "because its due date is another one" if now.due is not None else "because it has no date any more"
     old, new = ({t.key: t for t in tag.tasks} for tag in (before, now))
     for key in _upstream(now, task):
         if key in old and key in new and old[key].not_before != new[key].not_before:

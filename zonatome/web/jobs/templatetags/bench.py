@@ -51,7 +51,9 @@ def unit_choices() -> list[tuple[str, str]]:
 @register.simple_tag(takes_context=True)
 def money(context: dict[str, Any], amount: Decimal | None) -> str:
     """Return an amount in the workroom's currency."""
-    return "—" if amount is None else f"{context['request'].workroom.currency} {amount:,.2f}"
+    if amount is None:
+        return "—"
+    return f"{'−' if amount < 0 else ''}{context['request'].workroom.currency} {abs(amount):,.2f}"
 
 
 @register.filter

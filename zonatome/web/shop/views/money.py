@@ -12,6 +12,8 @@ from zonatome.web.base.owners import owners_only
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.rack.pages import job_page
+from zonatome.web.shop.models import SentQuote
+from zonatome.web.shop.quotes import answer_words
 from zonatome.web.shop.services import money_of, rates_of
 
 
@@ -26,6 +28,7 @@ def home(request: BenchRequest, number: int) -> HttpResponse:
         "shop/home.html",
         {
             "money": money_of(job, request.workroom),
+            "answer": next((answer_words(one) for one in SentQuote.objects.filter(job=job).exclude(answer="")), ""),
             "rates": rates_of(request.workroom),
             "spread": [f"{share * 100:.0f} %" for share in TRADE_SPREAD],
             "own_paces": read_paces(request.workroom.own_times),

@@ -9,7 +9,13 @@ document.addEventListener("alpine:init", () => {
     spell: null,
     wasDragged: false,
     init() {
+      this.unfold();
       this.later();
+    },
+    // where the drawing has no room its words stand open
+    unfold() {
+      const fold = this.$refs.board.querySelector("details.agenda-fold");
+      if (fold && matchMedia("(max-width: 700px)").matches) fold.open = true;
     },
     later() {
       const board = this.$refs.board.querySelector("[data-moving]");
@@ -19,7 +25,12 @@ document.addEventListener("alpine:init", () => {
       if (this.spell) return this.later();
       try {
         const answer = await fetch(this.$root.dataset.movingUrl);
-        if (answer.ok && !answer.redirected) this.$refs.board.innerHTML = await answer.text();
+        if (answer.ok && !answer.redirected) {
+          const wasOpen = this.$refs.board.querySelector("details.agenda-fold")?.open;
+          this.$refs.board.innerHTML = await answer.text();
+          const fold = this.$refs.board.querySelector("details.agenda-fold");
+          if (fold && wasOpen) fold.open = true;
+        }
       } catch {
         // the server is away for a moment: look again
       }
@@ -49,8 +60,11 @@ document.addEventListener("alpine:init", () => {
       const under = document.elementsFromPoint(event.clientX, event.clientY);
       const lane = under.find((each) => each.dataset.worker);
       const left = event.clientX - this.offset + 1;
-      const days = [...this.$refs.board.querySelectorAll("[data-day]")].map((each) => [each, each.getBoundingClientRect()]);
-      const [day, box] = days.find(([, at]) => left < at.right && event.clientY > at.top && event.clientY < at.bottom) ?? [];
+      const day = [...this.$refs.board.querySelectorAll("[data-day]")].find((each) => {
+        const at = each.getBoundingClientRect();
+        return left < at.right && event.clientY > at.top && event.clientY < at.bottom;
+      });
+      const box = day?.getBoundingClientRect();
       this.leave();
       if (!lane || !day) return;
       const data = new FormData();
