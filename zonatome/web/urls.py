@@ -6,7 +6,7 @@ from zonatome.web.demo.try_out import try_out
 from zonatome.web.rack.login import sign_in
 from zonatome.web.serving import phone
 from zonatome.web.serving.views import take_copy
-from zonatome.web.shop.views import client
+from zonatome.web.shop.views import client, gather
 from zonatome.web.trace.views.photos import mat
 
 urlpatterns = [
@@ -21,6 +21,7 @@ urlpatterns = [
     path("tags/<int:number>/trim/", include("zonatome.web.trim.urls")),
     path("tags/<int:number>/finish/", include("zonatome.web.finish.urls")),
     path("tags/<int:number>/money/", include("zonatome.web.shop.urls")),
+    path("workroom/tools/", gather.tools, name="tools"),
     path("fortnight/", include("zonatome.web.fortnight.urls")),
     path("workroom/copy/", take_copy, name="take_copy"),
     path("quote/<str:token>/", client.home, name="client_quote"),

@@ -169,6 +169,12 @@ def test_what_moved_and_why():
     later = replace(was, tags=(work(101, 2, held={"cut": Held(DAY, "Skerry")}, cut=4, sew=4), was.tags[1]))
     rows = moved(was, before, later, in_order(later, later.tags), first=MONDAY)
     assert [(r.tag, r.task, r.day_before.day, r.day.day) for r in rows] == [(101, "cut", 30, 1), (101, "sew", 30, 1)]
+    pinned = replace(was, pins=(Pin(SpellKey(101, "cut", 1), "ines", DAY + 32),))
+    put = moved(was, before, pinned, quick_plan(pinned).spells, first=MONDAY)
+    assert [(r.task, r.why) for r in put if r.tag == 101] == [
+        ("cut", "where you put it"),
+        ("sew", "as cut did, which comes before it"),
+    ]
     assert rows[0].words == "101: cut moved from Mon 30 to Tue 1 Dec, because Skerry takes longer."
     ill = replace(was, workers=(hands("ines", off=[MONDAY]),))
     assert {r.why for r in moved(was, before, ill, in_order(ill, ill.tags), first=MONDAY)} == {
@@ -176,7 +182,8 @@ def test_what_moved_and_why():
     }
     urgent = replace(was, tags=(*was.tags, work(103, 0, pad=28)))
     made = in_order(urgent, [urgent.tags[2], *was.tags])
-    assert {r.why for r in moved(was, before, urgent, made, first=MONDAY)} == {"to make room for 103"}
+    whys = {r.why for r in moved(was, before, urgent, made, first=MONDAY)}
+    assert whys == {"to make room for 103", "as cut did, which comes before it"}
     next_day = counted_later(was, 1)
     assert next_day.tags[0].due == was.tags[0].due - DAY
     assert next_day.workers[0].windows[0][0] == was.workers[0].windows[0][0] - DAY

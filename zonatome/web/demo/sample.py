@@ -18,6 +18,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
+from zonatome.core.shop.gather import TOOLS
 from zonatome.core.trace.mat import Mat
 from zonatome.core.trace.take_up import TakenUp, taken_up
 from zonatome.standins.bench_camera import Shot
@@ -25,6 +26,7 @@ from zonatome.web.demo.making import STEPS, Making
 from zonatome.web.jobs.models import Workroom
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import Cloth, Remnant
+from zonatome.web.shop.models import OwnTool
 from zonatome.web.trace.models import ShapeChange
 
 HERE = Path(__file__).parent
@@ -32,6 +34,7 @@ NAME = "ines"
 PASSWORD = "quayside"  # noqa: S105 made up, and said on the page
 SECOND_NAME = "tomas"
 MAT = Mat(1200, 800)
+NOT_HERE = ("button_press", "spring_pliers", "glue_gun")  # tools that the sample workroom does without
 
 
 @dataclass(frozen=True)
@@ -75,6 +78,8 @@ def load_sample() -> None:
         workroom.save()
         User.objects.create_user(NAME, password=PASSWORD, is_staff=True)
         User.objects.create_user(SECOND_NAME, password=PASSWORD)
+        for key in TOOLS:
+            OwnTool.objects.create(key=key, is_owned=key not in NOT_HERE)
         cloths = _cloths()
         for tag in tags():
             due = timezone.localdate() + timedelta(days=tag.due_in_days)

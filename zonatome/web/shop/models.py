@@ -1,4 +1,5 @@
-"""The log: time at the bench, kept on the server; quotes that were sent, and what the client says."""
+"""The log: time at the bench, kept on the server; quotes that were sent, and what the client says;
+tools."""
 
 from __future__ import annotations
 
@@ -73,3 +74,29 @@ class SentQuote(models.Model):
 
     class Meta:
         ordering = ["-id"]
+
+
+class OwnTool(models.Model):
+    """A tool as this workroom has it: whether it is there, what it costs here where that is known."""
+
+    key = models.CharField(max_length=20, unique=True)
+    is_owned = models.BooleanField(default=True)
+    price = models.DecimalField(max_digits=8, decimal_places=2, null=True, blank=True)
+
+
+class GatherTick(models.Model):
+    """A thing that lies ready for a tag."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="gathered")
+    key = models.CharField(max_length=80)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "key"], name="gathered_once")]
+
+
+class OldPiece(models.Model):
+    """What the old piece of a tag cost, and over how many such jobs tools that are bought for it are spread."""
+
+    job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="old_piece")
+    cost = models.DecimalField(max_digits=8, decimal_places=2, default=0)
+    spread = models.PositiveSmallIntegerField(default=10)

@@ -58,6 +58,7 @@ def moved(
             if key in pinned
             else _own_reason(tags_before[number], tags[number], task)
             or _who_is_there(was, now, old)
+            or _what_comes_before(tags[number], task, began, begins)
             or _in_its_place(old, spells, number)
         )
         days = moment_of(old.begins, first).date(), moment_of(spell.begins, first).date()
@@ -118,6 +119,20 @@ def _upstream(tag: TagWork, task: str) -> list[str]:
             found.append(key)
             left += before[key]
     return found
+
+
+def _what_comes_before(
+    tag: TagWork, task: str, began: Mapping[tuple[int, str], Spell], begins: Mapping[tuple[int, str], Spell]
+) -> str:
+    """A task that must come before it and moved to a later day, or an earlier one, as it did."""
+    own = (tag.number, task)
+    shift = begins[own].begins // DAY - began[own].begins // DAY
+    for key in _upstream(tag, task)[1:]:
+        other = (tag.number, key)
+        moved_by = begins[other].begins // DAY - began[other].begins // DAY if other in began else 0
+        if shift and moved_by * shift > 0:
+            return f"as {TASKS[key].words} did, which comes before it"
+    return ""
 
 
 def _who_is_there(was: PlanRequest, now: PlanRequest, old: Spell) -> str:
