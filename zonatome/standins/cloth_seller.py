@@ -6,6 +6,9 @@ It speaks JSON over HTTP, so that a real seller could answer in its place (docs/
     GET  /offers?name=…             what it asks for a cloth, and the lots it has
     POST /orders   {name, lot, length}   a length of one lot, in mm; 409 where it has run out meanwhile
     POST /samples  {name}           a sample, which may measure thicker than was said
+    GET  /things?name=…             what it asks for a sundry: webbing, foam, staples; a pack and its price
+    POST /thing-orders {name, packs}  packs of it; what is not there comes later, as a second part
+    POST /returns  {number, packs}  packs of an order back, for nine tenths of their price
 
 Its stock lies in a file and is the same after a restart. Now and then another customer buys: what was there a moment
 ago may be gone.
@@ -27,6 +30,28 @@ BUYS = 2_000.0  # mm
 THICKER = {"any": 1.24, "one_way": 1.05}  # samples of vinyl come thicker than said, pile a little
 
 Stock = dict[str, dict[str, Any]]
+LATER = 7  # days after the first part that the rest of an order comes
+CREDIT = 0.9  # of the price of what comes back
+
+# sundries by a word in their name: pack, its price, how much is there, days; lengths in mm
+THINGS: tuple[tuple[str, float, str, float, int], ...] = (
+    ("webbing", 50_000, "31.00", 150_000, 2),
+    ("hessian", 10_000, "34.00", 60_000, 2),
+    ("wadding", 25_000, "84.00", 75_000, 3),
+    ("edge roll", 10_000, "19.00", 40_000, 4),
+    ("foam", 1, "46.00", 3, 5),
+    ("spring", 10, "14.00", 60, 4),
+    ("twine", 100_000, "12.00", 400_000, 2),
+    ("buttons", 20, "9.00", 200, 3),
+    ("zip", 10_000, "26.00", 50_000, 3),
+    ("welt cord", 100_000, "22.00", 300_000, 2),
+    ("strip", 25_000, "18.00", 100_000, 3),
+    ("gimp", 25_000, "41.00", 50_000, 6),
+    ("nails", 1_000, "12.50", 4_000, 4),
+    ("bottom cloth", 20_000, "44.00", 80_000, 2),
+    ("lining", 20_000, "58.00", 40_000, 3),
+    ("staples", 10_000, "38.00", 80_000, 1),
+)
 
 
 def _cloth(
@@ -63,6 +88,7 @@ class Seller:
         """Open with the stock as it was left."""
         self.place, self.today, self.lock = place, today, threading.Lock()
         self.stock: Stock = json.loads(place.read_text()) if place.exists() else first_stock()
+        self.orders: dict[str, dict[str, Any]] = {}  # of sundries, since it opened
 
     def _keep(self) -> None:
         self.place.parent.mkdir(parents=True, exist_ok=True)
@@ -117,6 +143,43 @@ class Seller:
                 "arrives": arrives.isoformat(),
             }
 
+    def thing(self, name: str) -> tuple[int, dict[str, Any]]:
+        """Return (status, answer) to what it asks for a sundry."""
+        row = next((row for row in THINGS if row[0] in name.lower()), None)
+        if row is None:
+            return 404, {"words": f"no {name} in our books"}
+        return 200, {"pack": row[1], "price": row[2], "there": row[3], "lead_days": row[4]}
+
+    def order_thing(self, name: str, packs: int) -> tuple[int, dict[str, Any]]:
+        """Return (status, answer) to an order of packs of a sundry; what is not there comes as a second part."""
+        status, told = self.thing(name)
+        if status != 200:
+            return status, told
+        if not 0 < packs <= 1000:
+            return 422, {"words": "1 to 1000 packs"}
+        amount = packs * told["pack"]
+        at_once = min(amount, told["there"])
+        soon = self.today() + timedelta(days=told["lead_days"])
+        parts = [{"amount": at_once, "arrives": soon.isoformat()}]
+        if amount > at_once:
+            later = soon + timedelta(days=LATER)
+            parts.append({"amount": amount - at_once, "arrives": later.isoformat()})
+        with self.lock:
+            number = f"S{1001 + len(self.orders)}"
+            self.orders[number] = {"packs": packs, "price": float(told["price"])}
+        return 200, {"number": number, "cost": f"{float(told['price']) * packs:.2f}", "parts": parts}
+
+    def take_back(self, number: str, packs: int) -> tuple[int, dict[str, Any]]:
+        """Return (status, answer) to packs of an order that come back."""
+        with self.lock:
+            row = self.orders.get(number)
+            if row is None:
+                return 404, {"words": f"no order {number}"}
+            if not 0 < packs <= row["packs"]:
+                return 409, {"words": f"only {row['packs']} packs of {number} went out"}
+            row["packs"] -= packs
+            return 200, {"credit": f"{row['price'] * packs * CREDIT:.2f}"}
+
     def sample(self, name: str) -> tuple[int, dict[str, Any]]:
         """Return (status, answer) to the wish for a sample: what was said of its thickness, and what it measures."""
         with self.lock:
@@ -148,17 +211,27 @@ def service(seller: Seller) -> Callable[[dict[str, Any], Callable[..., Any]], It
 
 def _asked(seller: Seller, environ: dict[str, Any]) -> tuple[int, dict[str, Any]]:
     path, method = environ.get("PATH_INFO", ""), environ.get("REQUEST_METHOD", "GET")
-    if path == "/offers" and method == "GET":
-        return seller.offer(parse_qs(environ.get("QUERY_STRING", "")).get("name", [""])[0])
-    if path in ("/orders", "/samples") and method == "POST":
+    looked = {"/offers": seller.offer, "/things": seller.thing}
+    if path in looked and method == "GET":
+        return looked[path](parse_qs(environ.get("QUERY_STRING", "")).get("name", [""])[0])
+    if path in SENT and method == "POST":
         try:
             size = min(int(environ.get("CONTENT_LENGTH") or 0), MOST_BODY)
-            told = json.loads(environ["wsgi.input"].read(size))
-            if path == "/samples":
-                return seller.sample(str(told["name"]))
-            return seller.order(str(told["name"]), str(told["lot"]), float(told["length"]))
+            return _sent(seller, path, json.loads(environ["wsgi.input"].read(size)))
         except (ValueError, KeyError, TypeError):
-            return 422, {"words": "JSON with name, and for an order lot and length in mm"}
-    return (405 if path in ("/offers", "/orders", "/samples") else 404), {
-        "words": "ask for /offers, /orders or /samples"
-    }
+            return 422, {"words": "JSON with name, and for an order lot and length in mm, or packs"}
+    known = path in SENT or path in looked
+    return (405 if known else 404), {"words": "ask for " + ", ".join((*looked, *SENT))}
+
+
+SENT = ("/orders", "/samples", "/thing-orders", "/returns")
+
+
+def _sent(seller: Seller, path: str, told: Any) -> tuple[int, dict[str, Any]]:
+    if path == "/samples":
+        return seller.sample(str(told["name"]))
+    if path == "/thing-orders":
+        return seller.order_thing(str(told["name"]), int(told["packs"]))
+    if path == "/returns":
+        return seller.take_back(str(told["number"]), int(told["packs"]))
+    return seller.order(str(told["name"]), str(told["lot"]), float(told["length"]))

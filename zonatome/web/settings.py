@@ -67,6 +67,7 @@ INSTALLED_APPS = [
     "zonatome.web.shop",
     "zonatome.web.rack",
     "zonatome.web.fortnight",
+    "zonatome.web.stock",
     "zonatome.web.demo",
     "zonatome.web.serving",
 ]

@@ -181,8 +181,12 @@ def whole_days(minutes: float, waits: float) -> int:
 
 @dataclass(frozen=True)
 class Material:
-    """One line of materials: what, how much in words, what it costs the workroom."""
+    """One line of materials: what, how much in words, what it costs the workroom; how much of it as it lies in stock,
+    in its unit (mm, sheets, pieces).
+    """
 
     what: str
     amount: str
     cost: Decimal
+    quantity: float = 0.0
+    unit: str = ""

@@ -19,6 +19,7 @@ from zonatome.core.units import Units, format_length
 
 LOST_CUTTING_FOAM = 1.15  # a layer takes so much of a sheet for each of its own area
 BOTTOM_ROLL_WIDTH = 1500.0  # mm: the usual width of bottom cloth
+MM, SHEETS, PIECES, CLOTH = "mm", "sheets", "pieces", "cloth"  # units of a line: cloth is bought by lot, for a tag
 CORDS = {"welt": 1, "double_welt": 2}  # beside each other in the strip
 
 
@@ -76,28 +77,44 @@ def bill_of_materials(takes: Takes, rates: Rates, units: Units) -> tuple[Materia
     Foam is bought by the sheet, staples by the box, all that comes off a roll by its length; a double welt has two
     cords. Source: trade rules of buying.
     """
-    found = [Material(c.name, _length(c.length, units), c.cost) for c in takes.cloths]
+    found = [Material(c.name, _length(c.length, units), c.cost, c.length, CLOTH) for c in takes.cloths]
     found += [_for_pads(thing, units) for thing in takes.pads]
     found += _on_old_pads(takes.on_old_pads, rates)
     if takes.buttons:
-        found.append(Material("buttons, covered, with twine", f"{takes.buttons}", rates.button * takes.buttons))
+        found.append(
+            Material(
+                "buttons, covered, with twine", f"{takes.buttons}", rates.button * takes.buttons, takes.buttons, PIECES
+            )
+        )
     if takes.zips:
         words = f"{len(takes.zips)}, {_length(sum(takes.zips), units)}"
-        found.append(Material("zips", words, _metres(sum(takes.zips)) * rates.zip_metre))
+        found.append(Material("zips", words, _metres(sum(takes.zips)) * rates.zip_metre, sum(takes.zips), MM))
     found += [_trim(trim, rates, units) for trim in takes.trims]
     if takes.skirt:
-        found.append(Material(f"skirt, of {takes.skirt.cloth}", _length(takes.skirt.run, units), takes.skirt.cost))
+        found.append(
+            Material(
+                f"skirt, of {takes.skirt.cloth}",
+                _length(takes.skirt.run, units),
+                takes.skirt.cost,
+                takes.skirt.run,
+                CLOTH,
+            )
+        )
         if takes.skirt.lining:
             lining = takes.skirt.lining
-            found.append(Material("lining of the skirt", _length(lining, units), _metres(lining) * rates.lining_metre))
+            found.append(
+                Material(
+                    "lining of the skirt", _length(lining, units), _metres(lining) * rates.lining_metre, lining, MM
+                )
+            )
     found += [_closing(thing, rates, units) for thing in takes.closings]
     if takes.bottom:
         run = bottom_run(takes.bottom, takes.furniture)
-        found.append(Material("bottom cloth", _length(run, units), _metres(run) * rates.bottom_cloth_metre))
+        found.append(Material("bottom cloth", _length(run, units), _metres(run) * rates.bottom_cloth_metre, run, MM))
     if takes.staples:
         boxes = boxes_for(takes.staples)
         words = f"{takes.staples}, {_counted(boxes, 'box', 'boxes')}"
-        found.append(Material("staples", words, rates.staple_box * boxes))
+        found.append(Material("staples", words, rates.staple_box * boxes, takes.staples, PIECES))
     return tuple(found)
 
 
@@ -123,10 +140,10 @@ def bottom_run(bottom: BottomCloth, count: int) -> float:
 def _for_pads(thing: Bought, units: Units) -> Material:
     cost = Decimal(str(round(thing.cost, 2)))
     if thing.unit == "mm":
-        return Material(thing.what, _length(thing.amount, units), cost)
+        return Material(thing.what, _length(thing.amount, units), cost, thing.amount, MM)
     if thing.unit == "sheets":
-        return Material(thing.what, _counted(int(thing.amount), "sheet", "sheets"), cost)
-    return Material(thing.what, f"{thing.amount:.0f}", cost)
+        return Material(thing.what, _counted(int(thing.amount), "sheet", "sheets"), cost, thing.amount, SHEETS)
+    return Material(thing.what, f"{thing.amount:.0f}", cost, thing.amount, PIECES)
 
 
 def _on_old_pads(layers: Iterable[FoamOnOldPads], rates: Rates) -> list[Material]:
@@ -137,7 +154,9 @@ def _on_old_pads(layers: Iterable[FoamOnOldPads], rates: Rates) -> list[Material
     for thickness, area in sorted(areas.items()):
         sheets = foam_sheets(area)
         what = f"foam, {thickness:.0f} mm, on the old pads"
-        found.append(Material(what, _counted(sheets, "sheet", "sheets"), rates.foam(thickness) * sheets))
+        found.append(
+            Material(what, _counted(sheets, "sheet", "sheets"), rates.foam(thickness) * sheets, sheets, SHEETS)
+        )
     return found
 
 
@@ -145,20 +164,22 @@ def _trim(trim: TrimSum, rates: Rates, units: Units) -> Material:
     if trim.kind == "nails":
         boxes = boxes_of_nails(trim.nails)
         words = f"{trim.nails}, {_counted(boxes, 'box', 'boxes')}"
-        return Material("decorative nails", words, rates.nail_box * boxes)
+        return Material("decorative nails", words, rates.nail_box * boxes, trim.nails, PIECES)
     if trim.kind not in CORDS:
-        return Material(KINDS[trim.kind], _length(trim.total, units), _metres(trim.total) * rates.gimp_metre)
+        return Material(
+            KINDS[trim.kind], _length(trim.total, units), _metres(trim.total) * rates.gimp_metre, trim.total, MM
+        )
     cords = CORDS[trim.kind]
     cost = _metres(trim.total) * (rates.cord_metre * cords)
-    return Material("welt cord", _length(trim.total * cords, units), cost)
+    return Material("welt cord", _length(trim.total * cords, units), cost, trim.total * cords, MM)
 
 
 def _closing(thing: ClosingBought, rates: Rates, units: Units) -> Material:
     """Strips by length; thread, glue and pins are sundries, named without a price."""
     if thing.unit != "mm":
-        return Material(thing.what, f"{thing.amount:.0f}", Decimal(0))
+        return Material(thing.what, f"{thing.amount:.0f}", Decimal(0), thing.amount, PIECES)
     price = rates.strip_metre if "strip" in thing.what else Decimal(0)
-    return Material(thing.what, _length(thing.amount, units), _metres(thing.amount) * price)
+    return Material(thing.what, _length(thing.amount, units), _metres(thing.amount) * price, thing.amount, MM)
 
 
 def _counted(count: int, one: str, more: str) -> str:

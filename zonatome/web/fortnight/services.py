@@ -89,7 +89,7 @@ def _tag_work(job: Job, workroom: Workroom, paces: Mapping[str, OwnPace], now: d
     state, told = kept["state"], kept["plan"]
     done = {key: shares[row.step] for key, row in TASKS.items()}
     done["cut"] = min(1.0, state["pieces_cut"] / state["pieces"]) if state["pieces"] else 0.0
-    done.update(told["done"])
+    done.update({**told["done"], "trim": 1.0 if state["trim_done"] else 0.0})  # what is chosen only is not done
     minutes = {}
     for key, row in TASKS.items():
         own = paces.get(row.step)

@@ -58,6 +58,27 @@ class Sample:
     measures: float
 
 
+@dataclass(frozen=True)
+class ThingOffer:
+    """What a seller asks for a sundry: the price of a pack, how much a pack holds in the thing's own unit, how much is
+    there, how many days it takes.
+    """
+
+    pack: float
+    price: Decimal
+    there: float
+    lead_days: int
+
+
+@dataclass(frozen=True)
+class ThingConfirmed:
+    """An order of a sundry that the seller has taken: what it costs, and what arrives when, in one part or several."""
+
+    number: str
+    cost: Decimal
+    parts: tuple[tuple[float, date], ...]
+
+
 class ClothSeller(Protocol):
     """What the application asks of any seller.
 
@@ -74,6 +95,18 @@ class ClothSeller(Protocol):
 
     def sample(self, name: str) -> Sample:
         """Have a sample sent and measured."""
+        ...
+
+    def thing(self, name: str) -> ThingOffer:
+        """Return what it asks for a sundry."""
+        ...
+
+    def order_thing(self, name: str, packs: int) -> ThingConfirmed:
+        """Order so many packs of a sundry."""
+        ...
+
+    def take_back(self, number: str, packs: int) -> Decimal:
+        """Send packs of an order back; returns what is credited."""
         ...
 
 
@@ -171,6 +204,46 @@ class HttpSeller:
             )
         except BadInput as strange:
             raise NoAnswer("The seller sends a sample that says nothing of its thickness.") from strange
+
+    def thing(self, name: str) -> ThingOffer:
+        """Return what it asks for a sundry. Raises NoAnswer."""
+        told = self._ask(f"/things?name={quote(name)}")
+        try:
+            return ThingOffer(
+                reading.number(told.get("pack"), "pack", least=0.001, most=1e7),
+                _money(told.get("price"), "price"),
+                reading.number(told.get("there"), "there", least=0, most=1e9),
+                reading.whole(told.get("lead_days"), "lead_days", least=0, most=400),
+            )
+        except BadInput as strange:
+            raise NoAnswer(f"The seller answers something that cannot be read: {strange}.") from strange
+
+    def order_thing(self, name: str, packs: int) -> ThingConfirmed:
+        """Order so many packs of a sundry. Raises NoAnswer."""
+        told = self._ask("/thing-orders", {"name": name, "packs": packs})
+        try:
+            rows = [reading.table(row, "parts") for row in reading.listed(told.get("parts"), "parts", least=1, most=20)]
+            return ThingConfirmed(
+                reading.text(told.get("number"), "number", most=40),
+                _money(told.get("cost"), "cost"),
+                tuple(
+                    (
+                        reading.number(row.get("amount"), "amount", least=0.001, most=1e9),
+                        date.fromisoformat(reading.text(row.get("arrives"), "arrives", most=10)),
+                    )
+                    for row in rows
+                ),
+            )
+        except ValueError as strange:
+            raise NoAnswer(f"The seller confirms something that cannot be read: {strange}.") from strange
+
+    def take_back(self, number: str, packs: int) -> Decimal:
+        """Send packs of an order back. Raises NoAnswer, also for more than was ordered."""
+        told = self._ask("/returns", {"number": number, "packs": packs})
+        try:
+            return _money(told.get("credit"), "credit")
+        except BadInput as strange:
+            raise NoAnswer(f"The seller answers something that cannot be read: {strange}.") from strange
 
 
 def _money(value: Any, key: str) -> Decimal:

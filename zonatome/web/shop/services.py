@@ -71,9 +71,18 @@ def foreseen_of(job: Job) -> dict[str, Any]:
     plan = {
         "minutes": minutes_by_task(times, coats=counted.frame_minutes),
         "waits": {"strip": waits["survey"], "pad": waits["pad"], "coats": waits["finish"]},
-        "done": {"sew": _share_sewn(job), "coats": _share_coated(job)},
+        "done": {"pad": _share_padded(job), "sew": _share_sewn(job), "coats": _share_coated(job)},
     }
     return {"minutes": minutes, "plan": plan}
+
+
+def _share_padded(job: Job) -> float:
+    """How many of the pads are made, and not only chosen: their glue has been set to dry, or their cover is going on."""
+    pads = job.pads()
+    if any(wait.step == "pad" for wait in job.waits.all()):
+        return 1.0
+    begun = [p for p in pads if p.staples_done or p.on_again or chosen_of(p).done or chosen_of(p).ticks]
+    return len(begun) / len(pads) if pads else 0.0
 
 
 def _share_sewn(job: Job) -> float:

@@ -1,0 +1,162 @@
+"""Stock over all tags: what they take, ordered from the seller, coming in parts, counted, taken, sent back."""
+
+from __future__ import annotations
+
+import csv
+import io
+from datetime import date, timedelta
+
+import pytest
+from django.db.models import Sum
+from django.utils import timezone
+
+from tests.web.conftest import PageClient, block, pad
+from zonatome.core.errors import NoAnswer
+from zonatome.standins.cloth_seller import CREDIT, Seller
+from zonatome.web.jobs.loading import load_job
+from zonatome.web.lay.seller import HttpSeller
+from zonatome.web.stock.models import StockItem, StockMove, StockOrder, StockPart
+from zonatome.web.stock.services import there_of
+
+
+@pytest.fixture
+def seller(tmp_path, monkeypatch, settings):
+    """The stand-in behind the seller's counter, asked without a socket."""
+    from zonatome.standins import cloth_seller
+
+    counter = Seller(tmp_path / "seller.json")
+    settings.SELLER = "http://seller.test"
+
+    def ask(self, path, body=None):
+        environ = {"PATH_INFO": path.split("?")[0], "QUERY_STRING": path.partition("?")[2]}
+        environ["REQUEST_METHOD"] = "GET" if body is None else "POST"
+        status, told = (
+            cloth_seller._asked(counter, environ) if body is None else cloth_seller._sent(counter, path, body)
+        )
+        if status != 200:
+            raise NoAnswer(f"The seller says: {told['words']}.")
+        return told
+
+    monkeypatch.setattr(HttpSeller, "_ask", ask)
+    return counter
+
+
+@pytest.fixture
+def padded(bench, stool):
+    """Four stools whose pads are chosen: foam, wadding, staples are wanted."""
+    block(bench, stool)
+    pad(bench, stool)
+    return load_job(stool.number)
+
+
+def counted(bench, thing: str, amount: str, least: str = "0", unit: str = "pieces"):
+    return bench.post("/stock/count/", {"thing": thing, "unit": unit, "amount": amount, "least": least})
+
+
+def test_what_is_short_is_ordered_comes_in_parts_and_is_taken(bench, padded, seller):
+    page = bench.get("/stock/").content.decode()
+    assert "short this week" in page
+    assert bench.post("/stock/order-all/", {}).status_code == 302
+    foam = StockOrder.objects.get(item__name__contains="foam")
+    assert foam.pack == 1
+    staples = StockItem.objects.get(name="staples")
+    assert there_of(staples) == 0
+    page = bench.get("/stock/").content.decode()
+    assert "short this week" not in page
+    assert bench.post("/stock/order-all/", {}).status_code == 302
+    assert StockOrder.objects.filter(item=staples).count() == 1  # what is on its way is not ordered again
+    part = StockPart.objects.get(order__item=staples)
+    assert part.arrives == timezone.localdate() + timedelta(days=1)
+    for bad in ("-1", "x", "1e12", ""):
+        assert bench.post(f"/stock/came/{part.pk}/", {"amount": bad}).status_code == 422
+    bench.post(f"/stock/came/{part.pk}/", {"amount": "4000"})
+    assert there_of(staples) == 4000
+    rest = StockPart.objects.get(order__item=staples, came_at=None)
+    assert rest.amount == 6000  # what did not come stays on its way
+    assert bench.post(f"/stock/came/{part.pk}/", {"amount": "4000"}).status_code == 404
+    page = bench.get("/stock/").content.decode()
+    assert f"kept for {padded.number}" in page
+    wanted = float(next(r for r in table(bench) if r["thing"] == "staples")["kept"])
+    bench.post(f"/stock/take/{padded.number}/")
+    assert there_of(staples) == 4000 - wanted
+    move = StockMove.objects.filter(why="used").get(item=staples)
+    assert (move.job_id, move.by) == (padded.pk, "ines")
+    bench.post(f"/stock/take/{padded.number}/")
+    assert there_of(staples) == 4000 - wanted  # taken once
+    order = StockOrder.objects.get(item=staples)
+    assert bench.post(f"/stock/orders/{order.pk}/back/", {"packs": "1"}).status_code == 422  # no whole pack lies here
+    bench.post(f"/stock/came/{rest.pk}/", {"amount": "6000"})
+    counted(bench, "staples", "10000")
+    bench.post(f"/stock/orders/{order.pk}/back/", {"packs": "1"})
+    order.refresh_from_db()
+    assert order.returned == 1
+    assert float(order.credit) == pytest.approx(float(order.cost) * CREDIT)
+    assert there_of(staples) == 0
+    assert bench.post(f"/stock/orders/{order.pk}/back/", {"packs": "1"}).status_code == 422
+
+
+def table(bench) -> list[dict[str, str]]:
+    return list(csv.DictReader(io.StringIO(bench.get("/stock/stock.csv").content.decode())))
+
+
+def test_more_than_the_seller_has_comes_later(bench, padded, seller):
+    counted(bench, "firm foam, 75 mm", "0", "5", "sheets")
+    bench.post("/stock/order/", {"thing": "firm foam, 75 mm"})
+    parts = list(StockPart.objects.order_by("arrives"))
+    assert [p.amount for p in parts] == [3, 2]
+    assert parts[1].arrives - parts[0].arrives == timedelta(days=7)
+
+
+def test_counting_least_stock_and_things_of_one_s_own(bench, workroom):
+    assert "Nothing is taken or lies here yet" in bench.get("/stock/").content.decode()
+    assert bench.post("/stock/count/", {"name": "beeswax", "unit": "pieces"}).status_code == 302
+    counted(bench, "beeswax", "2", "5")
+    assert next(r for r in table(bench) if r["thing"] == "beeswax")["to order"] == "3.0"
+    assert "to order, none of it this week" in bench.get("/stock/").content.decode()
+    counted(bench, "beeswax", "7", "5")
+    assert "Nothing is short" in bench.get("/stock/").content.decode()
+    assert StockMove.objects.aggregate(all=Sum("amount"))["all"] == 7
+    for bad in ({"amount": "-1", "least": "0"}, {"amount": "x", "least": "0"}, {"amount": "1", "least": "nan"}, {}):
+        assert bench.post("/stock/count/", {"thing": "beeswax", **bad}).status_code == 422
+    for bad in ({"name": "x" * 81, "unit": "mm"}, {"name": " ", "unit": "mm"}, {"name": "a", "unit": "stone"}):
+        assert bench.post("/stock/count/", bad).status_code == 422
+    assert bench.post("/stock/count/", {"thing": "gold", "unit": "bars", "amount": "1"}).status_code == 404
+    assert bench.post("/stock/order/", {"thing": "gold"}).status_code == 404
+    assert there_of(StockItem.objects.get()) == 7
+
+
+def test_without_a_seller_or_with_one_who_has_none_nothing_is_ordered(bench, padded, seller, settings):
+    counted(bench, "beeswax", "0", "5")
+    answer = bench.post("/stock/order-all/", {})
+    assert answer.status_code == 422
+    assert "beeswax: The seller says: no beeswax in our books." in answer.content.decode()
+    assert StockOrder.objects.filter(item__name="staples").exists()  # the rest is ordered
+    settings.SELLER = ""
+    counted(bench, "webbing", "0", "5", "mm")
+    assert bench.post("/stock/order-all/", {}).status_code == 422
+    assert not StockOrder.objects.filter(item__name="webbing").exists()
+
+
+def test_helpers_book_and_count_and_see_no_money(bench, padded, seller, django_user_model):
+    bench.post("/stock/order-all/", {})
+    helper = PageClient()
+    helper.force_login(django_user_model.objects.create_user("tomas", password="quayside"))
+    page = helper.get("/stock/").content.decode()
+    assert "It is here" in page
+    assert "€" not in page
+    assert helper.post("/stock/order-all/", {}).status_code == 403
+    part = StockPart.objects.filter(order__item__name="staples").get()
+    helper.post(f"/stock/came/{part.pk}/", {"amount": "10000"})
+    assert StockMove.objects.get(item__name="staples").by == "tomas"
+
+
+def test_the_stand_in_refuses_what_it_can_t_read(tmp_path):
+    counter = Seller(tmp_path / "seller.json", today=lambda: date(2026, 11, 30))
+    assert counter.thing("gold")[0] == 404
+    assert counter.order_thing("webbing", 0)[0] == 422
+    status, told = counter.order_thing("webbing", 4)  # 200 m, 150 of it there
+    assert status == 200
+    assert [(p["amount"], p["arrives"]) for p in told["parts"]] == [(150_000, "2026-12-02"), (50_000, "2026-12-09")]
+    assert counter.take_back(told["number"], 5)[0] == 409
+    assert counter.take_back("S9", 1)[0] == 404
+    assert counter.take_back(told["number"], 2) == (200, {"credit": "55.80"})
