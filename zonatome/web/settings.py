@@ -42,6 +42,7 @@ def _machine_zone() -> str:
 
 
 SECRET_KEY = _secret_key()
+os.environ.setdefault("MPLCONFIGDIR", str(HOME / "plots"))  # where the plotting library keeps what it knows of fonts
 DEBUG = os.environ.get("ZONATOME_DEBUG") == "1"
 ALLOWED_HOSTS = os.environ.get("ZONATOME_HOSTS", "127.0.0.1,localhost").split(",")
 
@@ -68,6 +69,7 @@ INSTALLED_APPS = [
     "zonatome.web.rack",
     "zonatome.web.fortnight",
     "zonatome.web.stock",
+    "zonatome.web.record",
     "zonatome.web.demo",
     "zonatome.web.serving",
 ]

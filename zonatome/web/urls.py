@@ -22,6 +22,7 @@ urlpatterns = [
     path("tags/<int:number>/finish/", include("zonatome.web.finish.urls")),
     path("tags/<int:number>/money/", include("zonatome.web.shop.urls")),
     path("workroom/tools/", gather.tools, name="tools"),
+    path("record/", include("zonatome.web.record.urls")),
     path("stock/", include("zonatome.web.stock.urls")),
     path("fortnight/", include("zonatome.web.fortnight.urls")),
     path("workroom/copy/", take_copy, name="take_copy"),

@@ -65,7 +65,7 @@ def test_a_quote_never_loses_a_cent(furniture, costs):
     materials = tuple(Material("x", "", c) for c in costs)
     found = quote(materials, step_times(replace(ONE, furniture=furniture), Rates()), Rates(), new=Decimal(0))
     assert found.materials == sum(costs, Decimal(0))
-    assert found.total == found.materials_with_margin + found.labour + found.sundries
+    assert found.total == found.materials_with_margin + found.labour + found.sundries + found.rounding
     assert found.total.as_tuple().exponent == -2
 
 

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import csv
+import io
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from django.http import HttpResponse, HttpResponseRedirect, JsonResponse
@@ -10,6 +13,8 @@ from django.utils.http import url_has_allowed_host_and_scheme
 
 from zonatome.core.units import said_in
 from zonatome.web.base.request import BenchRequest
+
+FORMULA = tuple("=+-@\t\r")  # a cell that begins so is worked out by spreadsheets
 
 
 def said(request: BenchRequest, words: str, *, status: int = 422, **more: Any) -> JsonResponse:
@@ -22,3 +27,17 @@ def go_back(request: BenchRequest, otherwise: str) -> HttpResponse:
     back = request.POST.get("back", "")
     here = back.startswith("/") and url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()})
     return HttpResponseRedirect(back) if here else redirect(otherwise)
+
+
+def table(name: str, head: Sequence[str], rows: Iterable[Sequence[object]]) -> HttpResponse:
+    """Answer with a table as CSV; what a spreadsheet would take for a formula is told to be text."""
+    content = io.StringIO()
+    writer = csv.writer(content)
+    writer.writerow(head)
+    for row in rows:
+        writer.writerow([f"'{cell}" if isinstance(cell, str) and cell[:1] in FORMULA else cell for cell in row])
+    return HttpResponse(
+        content.getvalue(),
+        content_type="text/csv; charset=utf-8",
+        headers={"Content-Disposition": f'attachment; filename="{name}"'},
+    )

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from django.contrib import messages
+from django.core.paginator import Paginator
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
+from zonatome.core.formats.plots import took_plot
 from zonatome.core.shop.own_pace import ENTRIES_WANTED, read_paces
 from zonatome.web.base.answers import go_back
+from zonatome.web.base.owners import owners_only
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
@@ -46,10 +49,12 @@ def home(request: BenchRequest, number: int) -> HttpResponse:
 
 def _page(request: BenchRequest, job: Job, *, refusal: str = "") -> HttpResponse:
     rows = log.steps_of(job, request.workroom.units)
-    longest = max((max(row.foreseen, row.took) for row in rows), default=0) or 1
+    told = request.GET.get("page", "1")
+    entries = Paginator(TimeEntry.objects.filter(job=job).select_related("part"), SHOWN).get_page(told)
     context = {
-        "rows": [(row, 400 * row.foreseen / longest, 400 * row.took / longest) for row in rows],
-        "entries": TimeEntry.objects.filter(job=job).select_related("part")[:SHOWN],
+        "rows": rows,
+        "entries": entries,
+        "own": log.own_rates_now(request.workroom),
         "paces": read_paces(request.workroom.own_times),
         "entries_wanted": ENTRIES_WANTED,
         "foreseen": sum(row.foreseen for row in rows),
@@ -57,6 +62,22 @@ def _page(request: BenchRequest, job: Job, *, refusal: str = "") -> HttpResponse
         "refusal": refusal,
     }
     return job_page(request, job, "log", "rack/log.html", context, status=422 if refusal else 200)
+
+
+def plot(request: BenchRequest, number: int) -> HttpResponse:
+    """Send what a tag took beside what was foreseen, as a plot."""
+    rows = log.steps_of(load_job(number), request.workroom.units)
+    content = took_plot([(row.step, row.foreseen, row.took) for row in rows])
+    return HttpResponse(content, content_type="image/svg+xml", headers={"Cache-Control": "no-store"})
+
+
+@owners_only
+@require_POST
+def take_rates(request: BenchRequest, number: int) -> HttpResponse:
+    """Take the rates that the log says as the workroom's own rules."""
+    many = log.take_rates(request.workroom)
+    messages.success(request, f"{many} rates are your own now, among the workroom’s rules.")
+    return redirect("jobs:log", number=number)
 
 
 @require_POST

@@ -4,14 +4,19 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import timedelta
+from typing import Any
 
 from django.db import transaction
 from django.db.models import F, Sum
 from django.utils import timezone
 
 from zonatome.core.errors import BadInput
+from zonatome.core.formats.leaving_json import read_frame
+from zonatome.core.rules import RULES
 from zonatome.core.shop.estimate import STEPS
 from zonatome.core.shop.own_pace import Took, own_paces, write_paces
+from zonatome.core.shop.own_rates import OwnRates, TimedStep, own_rates
+from zonatome.core.shop.work import PER_MINUTE, WORK, one_takes
 from zonatome.core.units import Units
 from zonatome.web.base.who import who
 from zonatome.web.jobs.loading import load_job
@@ -19,6 +24,7 @@ from zonatome.web.jobs.models import Job, JobPart, Workroom
 from zonatome.web.rack.standing import Damaged, kept_of, tape_of
 from zonatome.web.shop.models import StepTook, TimeEntry
 from zonatome.web.shop.services import at_pace
+from zonatome.web.shop.work import works_of
 
 SHORTEST = 0.5  # minutes: shorter is a slip of the finger
 LONGEST = 24 * 60.0  # minutes of one entry
@@ -108,15 +114,78 @@ def learn(job: Job) -> None:
     except Damaged:
         return
     done = {state.step for state in tape.steps if state.is_done or job.finished_at}
+    amounts = amounts_of(job)
     with transaction.atomic():
         StepTook.objects.filter(job=job).delete()
         StepTook.objects.bulk_create(
-            StepTook(job=job, step=row.step, foreseen=row.foreseen, took=row.took, is_done=row.step in done)
+            StepTook(
+                job=job,
+                step=row.step,
+                foreseen=row.foreseen,
+                took=row.took,
+                is_done=row.step in done,
+                amounts=amounts.get(row.step, {}),
+            )
             for row in rows
             if row.took and row.step != "strip"
         )
-        told = StepTook.objects.filter(is_done=True).values_list("step", "foreseen", "took")
-        paces = write_paces(own_paces(Took(*row) for row in told))
-        if paces != workroom.own_times:
-            workroom.own_times = paces
-            workroom.save(update_fields=["own_times"])
+        _keep_paces(workroom)
+
+
+def amounts_of(job: Job) -> dict[str, dict[str, Any]]:
+    """Return what each step of a job is made of, as the log keeps it: so much of each sort of work."""
+    found: dict[str, dict[str, Any]] = {}
+    besides = read_frame(job.frame).plan(job.count)
+    for work in works_of(job):
+        if not work.amount:
+            continue
+        step = found.setdefault(WORK[work.key].step, {"furniture": job.count, "once": {}, "each": {}})
+        kind = step["once" if work.once else "each"]
+        kind[work.key] = kind.get(work.key, 0.0) + work.amount
+    if besides is not None and "finish" in found:
+        found["finish"]["besides"] = besides.minutes
+    return found
+
+
+def own_rates_now(workroom: Workroom) -> OwnRates:
+    """Return what the log says of single rates."""
+    rows = StepTook.objects.filter(is_done=True).exclude(amounts={}).values_list("took", "amounts")
+    told = [
+        TimedStep(a["furniture"], took, a["once"], a["each"], a.get("besides", 0.0))
+        for took, a in rows
+        if set(a["once"]) | set(a["each"]) <= set(WORK)
+    ]
+    return own_rates(told, workroom.rules)
+
+
+def take_rates(workroom: Workroom) -> int:
+    """Set the workroom's rules to the rates that its log says, and foresee all timed steps by them; return how many."""
+    said = own_rates_now(workroom)
+    rules = dict(workroom.own_rules)
+    for one in said.rates:
+        key = PER_MINUTE.get(one.key, f"minutes_{one.key}")
+        rule = RULES[key]
+        value = 1 / one.minutes if one.key in PER_MINUTE else one.minutes
+        rules[key] = round(min(rule.most, max(rule.least, value)), 4)
+    if said.sixth is not None:
+        rules["sixth_of_a_set"] = said.sixth
+    with transaction.atomic():
+        workroom.own_rules = rules
+        workroom.save(update_fields=["own_rules"])
+        Job.objects.all().forget_kept()
+        rates = {key: one_takes(key, workroom.rules) for key in WORK}
+        for row in StepTook.objects.exclude(amounts={}):
+            a = row.amounts
+            timed = TimedStep(a["furniture"], row.took, a["once"], a["each"], a.get("besides", 0.0))
+            row.foreseen = timed.foreseen(rates, float(workroom.rules["sixth_of_a_set"]))
+            row.save(update_fields=["foreseen"])
+        _keep_paces(workroom)
+    return len(said.rates)
+
+
+def _keep_paces(workroom: Workroom) -> None:
+    told = StepTook.objects.filter(is_done=True).values_list("step", "foreseen", "took")
+    paces = write_paces(own_paces(Took(*row) for row in told))
+    if paces != workroom.own_times:
+        workroom.own_times = paces
+        workroom.save(update_fields=["own_times"])

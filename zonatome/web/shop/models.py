@@ -43,6 +43,8 @@ class StepTook(models.Model):
     foreseen = models.FloatField()
     took = models.FloatField()
     is_done = models.BooleanField(default=False)
+    # what it was made of: how many pieces of furniture, [sort of work, of the whole set, of each], minutes besides
+    amounts: models.JSONField[Any, Any] = models.JSONField(default=dict, blank=True, editable=False)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["job", "step"], name="step_took_once")]

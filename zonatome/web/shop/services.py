@@ -77,7 +77,7 @@ def foreseen_of(job: Job) -> dict[str, Any]:
 
 
 def _share_padded(job: Job) -> float:
-    """How many of the pads are made, and not only chosen: their glue has been set to dry, or their cover is going on."""
+    """How many of the pads are made, and not only chosen: their glue has been set to dry, or their cover goes on."""
     pads = job.pads()
     if any(wait.step == "pad" for wait in job.waits.all()):
         return 1.0

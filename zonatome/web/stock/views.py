@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from typing import Any
 
 from django.contrib import messages
@@ -15,6 +13,7 @@ from django.views.decorators.http import require_POST
 from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.shop.stock import amount_words
 from zonatome.core.units import format_length
+from zonatome.web.base.answers import table
 from zonatome.web.base.owners import owners_only
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.fortnight.services import asked_now, plan_in_hand, plan_of
@@ -223,17 +222,9 @@ def take(request: BenchRequest, number: int) -> HttpResponse:
 
 def as_csv(request: BenchRequest) -> HttpResponse:
     """Send the stock as a table."""
-    content = io.StringIO()
-    writer = csv.writer(content)
-    writer.writerow(["thing", "unit", "there", "least", "kept", "on its way", "to order"])
-    for one in _lines(request)[0]:
-        line = one.line
-        writer.writerow(
-            [line.lying.thing, line.lying.unit, line.lying.there, line.lying.least, sum(line.kept.values()),
-             line.on_its_way, line.to_order]
-        )  # fmt: skip
-    return HttpResponse(
-        content.getvalue(),
-        content_type="text/csv; charset=utf-8",
-        headers={"Content-Disposition": 'attachment; filename="stock.csv"'},
-    )
+    rows = (
+        [line.lying.thing, line.lying.unit, line.lying.there, line.lying.least, sum(line.kept.values()),
+         line.on_its_way, line.to_order]
+        for line in (one.line for one in _lines(request)[0])
+    )  # fmt: skip
+    return table("stock.csv", ["thing", "unit", "there", "least", "kept", "on its way", "to order"], rows)

@@ -11,6 +11,7 @@ from django.forms import BoundField
 from django.urls import reverse
 
 from zonatome.core.cautions import Caution
+from zonatome.core.shop.work import WORK
 from zonatome.core.units import PUSHES, Push, Size, format_length, format_size, said_in
 
 register = template.Library()
@@ -54,6 +55,14 @@ def money(context: dict[str, Any], amount: Decimal | None) -> str:
     if amount is None:
         return "—"
     return f"{'−' if amount < 0 else ''}{context['request'].workroom.currency} {abs(amount):,.2f}"
+
+
+@register.filter
+def sort_of_work(key: str) -> str:
+    """Return what a sort of work is called, with what is counted of it."""
+    sort = WORK[key]
+    words = sort.words[0].upper() + sort.words[1:]
+    return f"{words}, a metre" if sort.unit == "m" else words
 
 
 @register.filter
