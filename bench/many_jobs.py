@@ -1,10 +1,11 @@
 """How long pages take with a thousand jobs in the store, how many queries; and over HTTP with one client and with
 eight at once.
 
-python bench/many_jobs.py [JOBS]
+python bench/many_jobs.py [JOBS [OPEN]]
 
 Fills a store of its own in a temporary folder: every job is a wing chair or an armchair, with 11 to 15 panels, its
-record so far and 20 photos (rows; the files are not read by these pages), and a cloth with its lay asked for. Prints
+record so far and 20 photos (rows; the files are not read by these pages), and a cloth with its lay asked for; all but
+OPEN (40) have gone home, and 50 entries a job are in the log. Prints
 server time and queries of each page: right after a press, once cold (nothing kept), and then warm. Then the
 application is started as `make start` does and the same pages are asked for over HTTP, by one client and by eight, the
 pages mixed: median and 95 %.
@@ -26,7 +27,9 @@ from datetime import timedelta
 from pathlib import Path
 
 JOBS = int(sys.argv[1]) if len(sys.argv) > 1 else 1000
+OPEN = int(sys.argv[2]) if len(sys.argv) > 2 else 40
 PHOTOS = 20
+ENTRIES = 50  # of the log, a job
 TIMES = 15
 CLIENTS = 8  # at once
 ASKED = 25  # requests of each page
@@ -45,6 +48,7 @@ def main() -> None:
     from django.utils import timezone
 
     from zonatome.core.formats.piece_json import write_piece
+    from zonatome.core.shop.estimate import STEPS
     from zonatome.core.strip.order import can_come_off, usual_order
     from zonatome.core.trace.by_tape import rectangle_shape
     from zonatome.web.jobs.loading import load_job
@@ -52,6 +56,7 @@ def main() -> None:
     from zonatome.web.jobs.services import hang_tag
     from zonatome.web.lay.models import Cloth
     from zonatome.web.lay.services import add_cloth
+    from zonatome.web.shop.models import TimeEntry
     from zonatome.web.survey.models import LayerFinding
 
     kinds = ["wing", "armchair"]  # the kinds with the most panels
@@ -86,11 +91,27 @@ def main() -> None:
             LayerFinding(job=job, layer=key.split("_")[0], finding=key)
             for key in ("frame_loose", "support_slack", "filling_flat", "cover_worn")
         )
+        began = timezone.now() - timedelta(days=n % 300, hours=5)
+        TimeEntry.objects.bulk_create(
+            TimeEntry(
+                job=job,
+                part=parts[m % len(parts)],
+                step=STEPS[m % len(STEPS)],
+                by="bench",
+                began=began + timedelta(minutes=5 * m),
+                ended=began + timedelta(minutes=5 * m + 4),
+            )
+            for m in range(ENTRIES)
+        )
+    middle = JOBS // 2 + 7
+    home = [j.pk for j in Job.objects.all() if abs(int(j.title.split()[1]) - middle) > OPEN // 2]
+    Job.objects.filter(pk__in=home).update(finished_at=timezone.now())
     Job.objects.all().forget_kept()
-    print(f"{Job.objects.count()} jobs, {JobPart.objects.count()} parts, {Photo.objects.count()} photos")
+    print(f"{Job.objects.count()} jobs, {JobPart.objects.count()} parts, {Photo.objects.count()} photos, "
+          f"{TimeEntry.objects.count()} entries, {Job.objects.open().count()} open")  # fmt: skip
     client = Client(headers={"host": "127.0.0.1"})
     client.force_login(User.objects.create_user("bench", is_staff=True))
-    number = Job.objects.get(title=f"Chair {JOBS // 2 + 7}").number
+    number = Job.objects.get(title=f"Chair {middle}").number
     cloth = Cloth.objects.create(
         name="Skerry", width=1400, selvage=12, direction="two_way", price="34.50", sold_by="half"
     )
@@ -111,6 +132,14 @@ def main() -> None:
         f"/tags/{number}/money/",
         "/cloths/",
         "/saved/",
+        "/fortnight/",
+        "/stock/",
+        "/record/",
+        "/record/?q=staples+seat",
+        "/record/?q=as+usual&kind=wing",
+        f"/tags/{number}/log/",
+        f"/tags/{number}/money/quote/",
+        f"/tags/{number}/money/gather/",
     ]
     pressed = []
     for _ in range(TIMES):  # the page as it comes after each press, everything of this job having just been saved

@@ -16,20 +16,20 @@ TABLET = {"width": 820, "height": 1180}
 VIEWS = [
     ("rack", "/", "", DESK),
     ("survey", "/tags/118/survey/", "", DESK),
-    ("measuring", "/tags/124/trace/inside_back/", "", DESK),
     ("strip", "/tags/124/strip/", "", DESK),
     ("how-it-was", "/tags/124/strip/look/outside_back/", "", DESK),
     ("trace", "/tags/118/trace/inside_back/", "", DESK),
     ("photo", "/tags/124/trace/outside_back/photo/", "", DESK),
     ("lay", "/tags/125/lay/", "", DESK),
-    ("buy", "/tags/118/lay/1/buy/", "", DESK),
-    ("hides", "/cloths/7/", "", DESK),
-    ("cut-sheet", "/tags/118/lay/1/cut-sheet/", "", DESK),
     ("pad", "/tags/118/pad/seat/", "", DESK),
     ("fasten", "/tags/127/fasten/seat/?stage=staples", "Space " * 10, DESK),
     ("trim", "/tags/123/trim/", "", DESK),
     ("finish", "/tags/122/finish/", "", DESK),
     ("money", "/tags/118/money/", "", DESK),
+    ("fortnight", "/fortnight/", "", DESK),
+    ("quote", "/tags/118/money/quote/?with=keep_foam&count=1", "", DESK),
+    ("stock", "/stock/", "", DESK),
+    ("gather", "/tags/118/money/gather/", "", DESK),
     ("strip-tablet", "/tags/124/strip/", "", TABLET),
     ("strip-phone", "/tags/124/strip/", "", {"width": 390, "height": 800}),
     ("lay-by-hand", "/tags/118/lay/1/hand/", "", TABLET),
@@ -55,6 +55,14 @@ def main(address: str) -> None:
                 page.keyboard.press(key)
             page.wait_for_timeout(300)
             page.screenshot(path=TO / f"{name}.png")
+        page.set_viewport_size(DESK)
+        page.goto(f"{address}/tags/118/money/quote/?with=keep_foam&count=1")
+        page.get_by_role("button", name="Keep it and make the link").click()
+        page.goto(page.get_by_label("Link for the client").input_value())  # what the client sees
+        page.wait_for_load_state("networkidle")
+        page.screenshot(path=TO / "client.png")
+        page.goto(f"{address}/tags/118/money/quote/")
+        page.get_by_role("button", name="Withdraw it").click()
         browser.close()
 
 

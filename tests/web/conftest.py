@@ -4,12 +4,16 @@ from __future__ import annotations
 
 import io
 import re
+from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import date, datetime, time
 from functools import cache
 
 import pytest
 from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
 from django.test import Client
 from django.utils import timezone
 from PIL import Image
@@ -21,6 +25,7 @@ from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Workroom
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import Cloth
+from zonatome.web.record.search import forget, prepare
 from zonatome.web.strip.services import take_off
 
 traced_once = cache(taken_up_apart)  # the same photo on the same mat has the same outline
@@ -52,6 +57,18 @@ def clock(monkeypatch):
 @pytest.fixture
 def workroom(db) -> Workroom:
     return Workroom.the_one()
+
+
+@contextmanager
+def another_version() -> Iterator[None]:
+    """Migrate to another version and back, as `migrate` does it: without the record's index meanwhile."""
+    forget()
+    try:
+        yield
+    finally:  # the other tests find the store as it is today
+        executor = MigrationExecutor(connection)
+        executor.migrate(executor.loader.graph.leaf_nodes())
+        prepare()
 
 
 class PageClient(Client):

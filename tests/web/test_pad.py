@@ -13,7 +13,7 @@ import pytest
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
-from tests.web.conftest import block, found, pad, padded_with
+from tests.web.conftest import another_version, block, found, pad, padded_with
 from zonatome.core.formats.stack_json import read_stack, write_stack
 from zonatome.core.pad.stack import Buttons, Layer, Stack
 from zonatome.core.pad.usual import usual_stacks
@@ -448,7 +448,7 @@ def test_a_tag_comes_back_with_its_pads_from_its_zip_and_one_of_an_earlier_versi
 
 @pytest.mark.django_db(transaction=True)
 def test_pads_of_an_older_store_become_stacks():
-    try:
+    with another_version():
         executor = MigrationExecutor(connection)
         executor.migrate([("pad", None), ("jobs", "0012_fields_say_what_they_hold")])
         old = executor.loader.project_state([("jobs", "0012_fields_say_what_they_hold")]).apps
@@ -463,9 +463,6 @@ def test_pads_of_an_older_store_become_stacks():
         new = executor.loader.project_state([("jobs", "0013_pads_in_layers")]).apps.get_model("jobs", "JobPart").objects
         assert read_stack(new.get(key="seat").stack) == Stack((Layer("foam", 50, over=7), Layer("wadding", 10)))
         assert new.get(key="bottom_cloth").stack is None
-    finally:  # the other tests find the store as it is today
-        executor = MigrationExecutor(connection)
-        executor.migrate(executor.loader.graph.leaf_nodes())
 
 
 def test_a_stack_comes_back_from_its_file():

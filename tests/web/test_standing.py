@@ -10,7 +10,7 @@ import pytest
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
-from tests.web.conftest import block, found, pad
+from tests.web.conftest import another_version, block, found, pad
 from zonatome.core.strip.order import can_come_off
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Wait
@@ -153,7 +153,7 @@ def _all_that_hangs_on(job: Job) -> dict[str, list]:
 @pytest.mark.django_db(transaction=True)
 def test_bags_and_verdicts_of_an_older_store_are_carried_over():
     now = [("jobs", "0004_bags_of_their_own"), ("survey", "0002_strip_and_survey_in_full")]
-    try:
+    with another_version():
         executor = MigrationExecutor(connection)
         executor.migrate([("strip", None), ("jobs", "0002_initial"), ("survey", "0001_initial")])
         old = executor.loader.project_state([("jobs", "0002_initial"), ("survey", "0001_initial")]).apps
@@ -174,6 +174,3 @@ def test_bags_and_verdicts_of_an_older_store_are_carried_over():
         verdict = new.get_model("survey", "LayerVerdict").objects.get()
         assert (verdict.layer, verdict.verdict, verdict.note) == ("filling", "keep", "client insists")
         assert new.get_model("survey", "LayerFinding").objects.count() == 2
-    finally:  # the other tests find the store as it is today
-        executor = MigrationExecutor(connection)
-        executor.migrate(executor.loader.graph.leaf_nodes())

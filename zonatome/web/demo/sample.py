@@ -27,6 +27,7 @@ from zonatome.web.jobs.models import Workroom
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import Cloth, Remnant
 from zonatome.web.shop.models import OwnTool
+from zonatome.web.stock.models import StockItem, StockMove
 from zonatome.web.trace.models import ShapeChange
 
 HERE = Path(__file__).parent
@@ -34,6 +35,10 @@ NAME = "ines"
 PASSWORD = "quayside"  # noqa: S105 made up, and said on the page
 SECOND_NAME = "tomas"
 MAT = Mat(1200, 800)
+STOCK = (  # thing, unit, how much lies there, the least that shall
+    ("webbing", "mm", 22_000, 10_000), ("staples", "pieces", 3_400, 2_000), ("welt cord", "mm", 14_000, 0),
+    ("hessian", "mm", 2_500, 1_000), ("tack strip", "mm", 6_000, 0), ("zips", "mm", 5_000, 0),
+)  # fmt: skip
 NOT_HERE = ("button_press", "spring_pliers", "glue_gun")  # tools that the sample workroom does without
 
 
@@ -87,6 +92,9 @@ def load_sample() -> None:
             at = Making(tag.number, cloths, taken[tag.number])
             for step in tag.steps:
                 STEPS[step["do"]](at, **{name: value for name, value in step.items() if name != "do"})
+        for name, unit, there, least in STOCK:
+            item = StockItem.objects.create(name=name, unit=unit, least=least)
+            StockMove.objects.create(item=item, amount=there, why="counted")
         ShapeChange.objects.all().delete()  # how the sample was made is nobody's to take back
 
 

@@ -31,6 +31,7 @@ from zonatome.web.shop.services import at_pace
 FORTNIGHT = 14  # days that are always looked at
 SPARE = 1.5  # times the days that the work takes if nothing waited
 KEPT = 30  # plans
+MOST_TAGS = 60  # that are planned, those due first
 SILENT_AFTER = timedelta(seconds=30)
 BEHIND = 1  # quarters after its end at which a spell that is still to be done makes the plan stale
 MACHINE_RULES = {TABLE: "big_tables", SEWING_MACHINE: "sewing_machines", COMPRESSOR: "compressors"}
@@ -49,12 +50,14 @@ class Asked:
     jobs: Mapping[int, Job]
     waiting: Mapping[int, str]
     whole_windows: tuple[tuple[int, int], ...] = ()  # of everybody, as if the day had just begun
+    has_more: bool = False  # tags that are due later than those that are planned
 
 
 def asked_now(workroom: Workroom, now: datetime) -> Asked:
     """Return what a plan is to be made from at a moment, in the workroom's own time."""
     first = now.date()
-    jobs = {job.number: job for job in Job.objects.open().defer("furniture_past").prefetch_related("waits")}
+    hanging = list(Job.objects.open().defer("furniture_past").prefetch_related("waits")[: MOST_TAGS + 1])
+    has_more, jobs = len(hanging) > MOST_TAGS, {job.number: job for job in hanging[:MOST_TAGS]}
     keep_standing(list(jobs.values()), workroom.units)
     sound = {number: job for number, job in jobs.items() if "damaged" not in job.standing_cache}
     waiting = {number: job.waits_for for number, job in sound.items() if job.waits_for}
@@ -74,7 +77,7 @@ def asked_now(workroom: Workroom, now: datetime) -> Asked:
     )
     fingerprint = hashlib.sha1(told.encode()).hexdigest()
     all_windows = tuple(window for worker in whole for window in worker.windows)
-    return Asked(replace(request, workers=left), first, fingerprint, people, sound, waiting, all_windows)
+    return Asked(replace(request, workers=left), first, fingerprint, people, sound, waiting, all_windows, has_more)
 
 
 def _days(work: int, people: tuple[Person, ...], tags: list[TagWork]) -> int:

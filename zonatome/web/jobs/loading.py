@@ -16,10 +16,13 @@ def load_job(number: int) -> Job:
     """Return a job with everything its pages read, or answer that there is none."""
     job: Job = get_object_or_404(Job.objects, number=number)
     _load(job, everything())
+    cloths = {job_cloth.pk: job_cloth for job_cloth in job.cloths.all()}
+    for job_cloth in cloths.values():
+        job_cloth.job = job
     for part in job.parts.all():
         part.job = job  # one object, so that what is loaded once serves all
-    for job_cloth in job.cloths.all():
-        job_cloth.job = job
+        if part.cloth_id in cloths:
+            part.cloth = cloths[part.cloth_id]
     return job
 
 

@@ -198,8 +198,12 @@ def keep_standing(jobs: list[Job], units: Units) -> None:
         *loaded,
         *Job.objects.with_all().defer("furniture_past").filter(pk__in=[pk for pk in stale if stale[pk] not in loaded]),
     ]:
-        for row in (*full.parts.all(), *full.cloths.all()):
+        cloths = {row.pk: row for row in full.cloths.all()}
+        for row in (*full.parts.all(), *cloths.values()):
             row.job = full
+        for part in full.parts.all():
+            if part.cloth_id in cloths:
+                part.cloth = cloths[part.cloth_id]
         made_for[full.pk] = full.cache_token
         stale[full.pk].standing_cache = {"version": zonatome.__version__, "units": units, **_standing_of(full, units)}
     with transaction.atomic():  # the store is ours alone: what was saved meanwhile is seen here, or comes after

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django.apps import AppConfig, apps
-from django.db.models.signals import post_migrate
+from django.db.models.signals import post_migrate, pre_migrate
 
 
 class RecordConfig(AppConfig):
@@ -12,7 +12,8 @@ class RecordConfig(AppConfig):
     name = "zonatome.web.record"
 
     def ready(self) -> None:
-        """Make the index when the tables that it follows are there: after the last of all migrations."""
-        from zonatome.web.record.search import prepare
+        """Take the index away before any table is altered, and make it when all migrations are done."""
+        from zonatome.web.record.search import forget, prepare
 
+        pre_migrate.connect(forget, sender=apps.get_app_config("stock"), dispatch_uid="record-not-said")
         post_migrate.connect(prepare, sender=apps.get_app_config("stock"), dispatch_uid="record-said")

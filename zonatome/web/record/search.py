@@ -5,6 +5,7 @@ A row a part, photo, bag, finding, note and tag. English endings do not matter (
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date
@@ -17,6 +18,8 @@ from django.utils.safestring import SafeString, mark_safe
 from zonatome.core.errors import BadInput
 from zonatome.core.survey.kind import Kind
 from zonatome.core.survey.kinds import KINDS
+from zonatome.core.units import Units, said_in
+from zonatome.web.jobs.models import Photo
 
 SPREAD = 10**12  # rows of each source are numbered from its number times this
 FOUND = 30  # a page
@@ -86,18 +89,27 @@ def _kept_true(source: Source) -> Iterator[str]:
 
     put = f"INSERT OR REPLACE INTO record_said(rowid, said, job, part) SELECT {row('new')}"
     drop = f"DELETE FROM record_said WHERE rowid = {at} + old.id"
-    for kind in ("new", "changed", "gone"):
-        yield f"DROP TRIGGER IF EXISTS {name}_{kind}"
     yield f"CREATE TRIGGER {name}_new AFTER INSERT ON {source.table} BEGIN {put}; END"
     yield f"CREATE TRIGGER {name}_changed AFTER UPDATE OF {source.columns} ON {source.table} BEGIN {drop}; {put}; END"
     yield f"CREATE TRIGGER {name}_gone AFTER DELETE ON {source.table} BEGIN {drop}; END"
     yield (f"INSERT INTO record_said(rowid, said, job, part) SELECT {row(source.table)} FROM {source.table}")
 
 
-def prepare(*, using: str = "default", **_: Any) -> None:
-    """Make the index anew with what keeps it true; a table that is altered loses its triggers."""
+def forget(*, using: str = "default", **_: Any) -> None:
+    """Take the index away, before tables are altered: a trigger that names a table which is being made anew stops
+    that. It is made again when all is done.
+    """
     with transaction.atomic(using=using), connections[using].cursor() as cursor:
+        for source in SOURCES:
+            for kind in ("new", "changed", "gone"):
+                cursor.execute(f"DROP TRIGGER IF EXISTS record_{source.number}_{kind}")
         cursor.execute("DROP TABLE IF EXISTS record_said")
+
+
+def prepare(*, using: str = "default", **_: Any) -> None:
+    """Make the index anew with what keeps it true."""
+    forget(using=using)
+    with transaction.atomic(using=using), connections[using].cursor() as cursor:
         cursor.execute(
             "CREATE VIRTUAL TABLE record_said USING fts5("
             "said, job UNINDEXED, part UNINDEXED, tokenize = 'porter unicode61')"
@@ -160,7 +172,7 @@ def words_asked(words: str) -> str:
     return " ".join(f'"{word}"' for word in told) + ("*" if told else "")
 
 
-def look_up(asked: Asked, *, page: int = 1) -> tuple[list[FoundRow], bool]:
+def look_up(asked: Asked, *, page: int = 1, units: Units = "metric") -> tuple[list[FoundRow], bool]:
     """Return what was found, the best first, and whether there is more. Raises BadInput for too many words."""
     match = words_asked(asked.words)
     where, values = ["j.taken_down_at IS NULL"], list[Any]()
@@ -179,33 +191,37 @@ def look_up(asked: Asked, *, page: int = 1) -> tuple[list[FoundRow], bool]:
         if told:
             where.append(clause)
             values.append(told.isoformat() if isinstance(told, date) else told)
-    photos = "(SELECT count(*) FROM jobs_photo f WHERE f.job_id = j.id AND (p.id IS NULL OR f.part_id = p.id))"
     if asked.with_photos:
-        where.append(f"{photos} > 0")
+        where.append("EXISTS (SELECT 1 FROM jobs_photo f WHERE f.job_id = j.id AND (p.id IS NULL OR f.part_id = p.id))")
     order = "bm25(record_said), j.id DESC" if match else "p.off_at DESC, p.id DESC"
     said = f"snippet(record_said, 0, '{MARK}', '{END}', ' … ', 18)" if match else "substr(record_said.said, 1, 160)"
     sql = (
-        f"SELECT j.number, j.title, j.client, j.kind_key, j.furniture, p.key, {said}, "
-        f"date(coalesce(p.off_at, j.hung_at)), {photos} FROM record_said JOIN jobs_job j ON j.id = record_said.job "
+        f"SELECT j.id, p.id, j.number, j.title, j.client, j.kind_key, p.key, {said}, "
+        "date(coalesce(p.off_at, j.hung_at)) FROM record_said JOIN jobs_job j ON j.id = record_said.job "
         f"LEFT JOIN jobs_jobpart p ON p.id = record_said.part WHERE {' AND '.join(where)} "
         f"ORDER BY {order} LIMIT %s OFFSET %s"
     )
     with connections["default"].cursor() as cursor:
         cursor.execute(sql, [*values, FOUND + 1, (page - 1) * FOUND])
         rows = cursor.fetchall()
-    return [_row(row) for row in rows[:FOUND]], len(rows) > FOUND
+    photos = Photo.objects.filter(job_id__in={row[0] for row in rows}).values_list("job_id", "part_id")
+    counts = Counter(photos)
+    of_jobs = Counter(job for job, _ in photos)
+    found = [_row(row[2:], counts[row[0], row[1]] if row[1] else of_jobs[row[0]], units) for row in rows[:FOUND]]
+    return found, len(rows) > FOUND
 
 
-def _row(row: tuple[Any, ...]) -> FoundRow:
-    number, title, client, kind_key, _, key, said, day, photos = row
+def _row(row: tuple[Any, ...], photos: int, units: Units) -> FoundRow:
+    number, title, client, kind_key, key, said, day = row
     kind: Kind | None = KINDS.get(kind_key)
     name = ""
     if key:
         name = kind.part(key).name if kind is not None and kind.has(key) else key.replace("_", " ")
-    marked = escape(_plain(said)).replace(MARK, "<mark>").replace(END, "</mark>")
-    return FoundRow(number, title, client, kind_key, key or "", name, mark_safe(marked), day, photos)
+    marked = said_in(escape(_plain(said)), units).replace(MARK, "<mark>").replace(END, "</mark>")
+    when = f"{date.fromisoformat(day):%-d %b %Y}" if day else ""
+    return FoundRow(number, title, client, kind_key, key or "", name, mark_safe(marked), when, photos)
 
 
 def _plain(said: str) -> str:
     """What is said without the marks of how it is stored."""
-    return " ".join("".join(" " if c in '{}[]":' else c for c in said).split())
+    return " ".join("".join(" " if c in '{}[]":' else c for c in said).split()).replace(" ,", ",")

@@ -63,7 +63,7 @@ def home(request: BenchRequest) -> HttpResponse:
             bool(clean.get("photos")), clean.get("since"), clean.get("until"),
         )  # fmt: skip
         try:
-            rows, has_more = look_up(asked, page=page)
+            rows, has_more = look_up(asked, page=page, units=request.workroom.units)
         except BadInput as refused:
             refusal = refused.sentence
     query = request.GET.copy()
