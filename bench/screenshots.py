@@ -29,7 +29,6 @@ VIEWS = [
     ("fortnight", "/fortnight/", "", DESK),
     ("quote", "/tags/118/money/quote/?with=keep_foam&count=1", "", DESK),
     ("stock", "/stock/", "", DESK),
-    ("gather", "/tags/118/money/gather/", "", DESK),
     ("strip-tablet", "/tags/124/strip/", "", TABLET),
     ("strip-phone", "/tags/124/strip/", "", {"width": 390, "height": 800}),
     ("lay-by-hand", "/tags/118/lay/1/hand/", "", TABLET),
