@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from datetime import timedelta
 from decimal import Decimal
 
@@ -10,9 +11,11 @@ from django.core import signing
 from django.core.cache import cache
 from django.urls import reverse
 from django.utils import timezone
+from pypdf import PdfReader
 
 from tests.web.conftest import PageClient, block, pad
 from zonatome.core.errors import BadInput
+from zonatome.core.survey.kinds import KINDS
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Photo, Workroom
 from zonatome.web.jobs.services import hang_tag
@@ -21,7 +24,7 @@ from zonatome.web.lay.services import add_cloth
 from zonatome.web.lay.trials import start_trials
 from zonatome.web.shop.models import SentQuote
 from zonatome.web.shop.options import offered, option_of
-from zonatome.web.shop.quotes import link_of
+from zonatome.web.shop.quotes import link_of, options_of
 from zonatome.web.shop.views.client import MOST_ASKED
 
 
@@ -182,3 +185,57 @@ def test_a_new_quote_withdraws_the_one_before_and_helpers_see_none_of_it(bench, 
     assert helper.post(f"/tags/{laid.number}/money/quote/send/", {}).status_code == 403
     LayRun.objects.all().delete()
     assert helper.get(f"/tags/{laid.number}/money/quote/{SentQuote.objects.first().pk}/quote.pdf").status_code == 403
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_a_fresh_tag_of_every_kind_is_quoted_seen_by_its_client_and_gathered(bench, kind):
+    job = hang_tag(title="Fresh", client="Oriel & Sons", kind=kind, count=2)
+    money = f"/tags/{job.number}/money/"
+    assert bench.get(f"{money}quote/?count=1&with=keep_foam").status_code in (200, 422)  # no foam is new on a sling
+    assert bench.post(f"{money}quote/send/", {"count": "1", "words": "<b>Good</b> morning"}).status_code == 302
+    sent = SentQuote.objects.get()
+    one, two = (o.quote for o in reversed(options_of(sent)))
+    assert one.new * 2 == two.new
+    assert one.total < two.total < one.total * 2  # each of a set goes faster than the one before
+    page = PageClient().get(link_of(sent)).content.decode()
+    assert "Oriel &amp; Sons" in page
+    assert "<b>Good" not in page
+    for figure in (one, two):
+        assert f"{figure.total:,.2f}" in page
+    paper = PdfReader(io.BytesIO(bench.get(f"{money}quote/{sent.pk}/quote.pdf").content))
+    assert f"{two.total:,.2f}" in "".join(p.extract_text() for p in paper.pages)
+    gathered = bench.get(f"{money}gather/").content.decode()
+    assert "lie ready" in gathered
+    assert "Old dust and tack points." in gathered
+
+
+def test_the_answer_is_for_owners_and_goes_from_the_rack_after_a_week(bench, laid, django_user_model):
+    bench.post(f"/tags/{laid.number}/money/quote/send/", {})
+    link = link_of(SentQuote.objects.get())
+    PageClient().post(link, {"answer": "no", "words": "too dear"})
+    assert load_job(laid.number).waits_for == "what becomes of it: they said no"
+    assert "too dear" in bench.get("/").content.decode()
+    helper = PageClient()
+    helper.force_login(django_user_model.objects.create_user("tomas", password="quayside"))
+    assert "too dear" not in helper.get("/").content.decode()
+    SentQuote.objects.update(answered_at=timezone.now() - timedelta(days=8))
+    assert "too dear" not in bench.get("/").content.decode()
+    assert "too dear" in bench.get(f"/tags/{laid.number}/money/").content.decode()
+    bench.post(f"/tags/{laid.number}/money/quote/{SentQuote.objects.get().pk}/withdraw/")
+    assert load_job(laid.number).waits_for == ""
+
+
+def test_the_client_sees_the_cloth_in_place_with_its_own_photo_and_asks_for_nothing_else(bench, laid, jpeg):
+    cloth = Cloth.objects.get(name="Skerry")
+    Cloth.objects.filter(pk=cloth.pk).update(pattern="check", repeat_along=200, repeat_across=200)
+    cloth.refresh_from_db()
+    cloth.tile_photo.save("tile.jpg", jpeg(200, 200))
+    job_cloth = load_job(laid.number).cloths.get()
+    bench.post(f"/tags/{laid.number}/lay/{job_cloth.pk}/start/", {"seconds": "1"})
+    bench.post(f"/tags/{laid.number}/money/quote/send/", {})
+    page = PageClient().get(link_of(SentQuote.objects.get())).content.decode()
+    assert "Skerry in place" in page
+    assert 'href="data:image/jpeg;base64,' in page
+    assert f"/cloths/{cloth.pk}/" not in page
+    cloth.tile_photo.delete(save=False)
+    assert PageClient().get(link_of(SentQuote.objects.get())).status_code == 200

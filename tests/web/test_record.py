@@ -8,6 +8,8 @@ from datetime import timedelta
 
 import pytest
 from django.contrib.auth.models import User
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.management import call_command
 from django.utils import timezone
 
 from tests.web.conftest import PageClient
@@ -15,7 +17,8 @@ from zonatome.core.errors import BadInput
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, JobPart, Photo
 from zonatome.web.jobs.services import hang_tag
-from zonatome.web.record.search import Asked, look_up, words_asked
+from zonatome.web.rack.clock import SHOWN
+from zonatome.web.record.search import FOUND, Asked, look_up, words_asked
 from zonatome.web.shop.models import SentQuote, StepTook, TimeEntry
 from zonatome.web.strip.models import Bag
 
@@ -118,3 +121,48 @@ def test_own_rates_are_shown_and_taken_as_the_workroom_s(bench, workroom):
     helper = PageClient()
     helper.force_login(User.objects.create_user("tomas", password="quayside"))
     assert helper.post(f"/tags/{job.number}/log/rates/").status_code == 403
+
+
+def test_the_index_stands_after_a_migration_a_zip_and_a_copy(bench, wing):
+    number = wing.number
+    content = b"".join(bench.get(f"/tags/{number}/tag.zip").streaming_content)
+    call_command("migrate", verbosity=0, interactive=False)
+    assert (number, "outside_back") in found("parcel")
+    assert bench.post("/tags/bring-in/", {"file": SimpleUploadedFile("tag.zip", content)}).status_code == 302
+    both = {n for n, key in found("parcel") if key == "outside_back"}
+    assert both == {number, Job.objects.exclude(pk=wing.pk).get().number}
+    bench.post(f"/tags/{number}/copy/")
+    assert len({n for n, _ in found("oriel")}) == 3  # a copy is the beginning of a new one, found by its client
+    assert {n for n, _ in found("parcel")} == both  # its record is its own
+
+
+def test_many_rows_come_a_page_at_a_time_and_none_twice(bench, workroom):
+    for n in range(9):
+        hang_tag(title=f"Chair {n}", client="x", kind="wing")
+    seen: list[tuple[int, str]] = []
+    page, more = 1, True
+    while more:
+        rows, more = look_up(Asked("wing"), page=page)
+        seen += [(row.number, row.part_key) for row in rows]
+        assert len(rows) == FOUND or not more
+        page += 1
+    assert len(seen) == len(set(seen)) == JobPart.objects.count() + 9
+    first = bench.get("/record/?q=wing").content.decode()
+    assert 'href="?q=wing&amp;page=2"' in first
+    assert "Before" not in first
+    assert 'href="?q=wing&amp;page=1"' in bench.get("/record/?q=wing&page=2").content.decode()
+
+
+def test_the_log_comes_a_page_at_a_time_with_its_plot(bench, wing):
+    began = timezone.now() - timedelta(days=1)
+    TimeEntry.objects.bulk_create(
+        TimeEntry(job=wing, step="pad", by="ines", began=began, ended=began + timedelta(minutes=n + 1))
+        for n in range(SHOWN + 5)
+    )
+    page = bench.get(f"/tags/{wing.number}/log/").content.decode()
+    assert page.count("It took so long") == SHOWN
+    assert 'href="?page=2"' in page
+    assert bench.get(f"/tags/{wing.number}/log/?page=2").content.decode().count("It took so long") == 5
+    assert bench.get(f"/tags/{wing.number}/log/?page=x").status_code == 200
+    rows = list(csv.DictReader(io.StringIO(bench.get("/record/log.csv").content.decode())))
+    assert sum(float(row["minutes"]) for row in rows) == sum(range(1, SHOWN + 6))

@@ -4,17 +4,23 @@ from __future__ import annotations
 
 import csv
 import io
-from datetime import date, timedelta
+import re
+import threading
+from datetime import date, time, timedelta
+from decimal import Decimal
 
 import pytest
 from django.db.models import Sum
 from django.utils import timezone
+from waitress import create_server
 
 from tests.web.conftest import PageClient, block, pad
 from zonatome.core.errors import NoAnswer
-from zonatome.standins.cloth_seller import CREDIT, Seller
+from zonatome.standins.cloth_seller import CREDIT, Seller, service
 from zonatome.web.jobs.loading import load_job
+from zonatome.web.lay.models import ClothOrder
 from zonatome.web.lay.seller import HttpSeller
+from zonatome.web.lay.services import add_cloth
 from zonatome.web.stock.models import StockItem, StockMove, StockOrder, StockPart
 from zonatome.web.stock.services import there_of
 
@@ -160,3 +166,75 @@ def test_the_stand_in_refuses_what_it_can_t_read(tmp_path):
     assert counter.take_back(told["number"], 5)[0] == 409
     assert counter.take_back("S9", 1)[0] == 404
     assert counter.take_back(told["number"], 2) == (200, {"credit": "55.80"})
+
+
+def test_cloth_by_the_tag_is_to_buy_on_its_way_too_late_or_here(bench, padded, skerry, clock):
+    clock(date(2026, 11, 30), time(9))
+    job_cloth = add_cloth(load_job(padded.number), skerry, "main")
+    for layer in ("cover", "padding", "support", "frame"):
+        bench.post(f"/tags/{padded.number}/survey/find/", {"layer": layer, "finding": "sound"})
+    assert "Cloth by the tag" not in bench.get("/stock/").content.decode()  # nothing is laid
+    bench.post(f"/tags/{padded.number}/lay/{job_cloth.pk}/start/", {"seconds": "1"})
+    page = bench.get("/stock/").content.decode()
+    assert re.search(r"m to buy</span>", page)
+    order = ClothOrder.objects.create(
+        job_cloth=job_cloth, number="K1", lot="S-4", length=9_000, cost=300, arrives=date(2027, 1, 15)
+    )
+    page = bench.get("/stock/").content.decode()
+    assert "m to buy" not in page
+    assert "comes Fri 15 Jan, too late" in page
+    ClothOrder.objects.filter(pk=order.pk).update(arrives=date(2026, 11, 30))
+    assert "comes Mon 30 Nov</span>" in bench.get("/stock/").content.decode()
+    ClothOrder.objects.filter(pk=order.pk).update(came_at=timezone.now(), came_length=9_000)
+    assert '<span class="chip">here</span>' in bench.get("/stock/").content.decode()
+
+
+@pytest.mark.parametrize(
+    ("path", "told"),
+    [
+        ("/things", {}),
+        ("/things", {"pack": 0, "price": "1", "there": 1, "lead_days": 1}),
+        ("/things", {"pack": 1, "price": "x", "there": 1, "lead_days": 1}),
+        ("/things", {"pack": 1, "price": "1", "there": -1, "lead_days": 1}),
+        ("/things", {"pack": 1, "price": "1", "there": 1, "lead_days": "soon"}),
+        ("/thing-orders", {"number": "S1", "cost": "1", "parts": []}),
+        ("/thing-orders", {"number": "S1", "cost": "1", "parts": [{"amount": 1, "arrives": "tomorrow"}]}),
+        ("/thing-orders", {"number": "", "cost": "1", "parts": [{"amount": 1, "arrives": "2026-12-01"}]}),
+        ("/returns", {"credit": None}),
+        ("/returns", {"credit": "-3"}),
+    ],
+)
+def test_strange_answers_of_a_seller_are_said_and_nothing_is_stored(monkeypatch, path, told):
+    monkeypatch.setattr(HttpSeller, "_ask", lambda self, asked, body=None: told)
+    seller = HttpSeller("http://seller.test")
+    asked = {
+        "/things": lambda: seller.thing("webbing"),
+        "/thing-orders": lambda: seller.order_thing("webbing", 1),
+        "/returns": lambda: seller.take_back("S1", 1),
+    }
+    with pytest.raises(NoAnswer, match="cannot be read"):
+        asked[path]()
+
+
+def test_the_stand_in_answers_over_http_as_the_page_asks(tmp_path):
+    counter = Seller(tmp_path / "seller.json")
+    server = create_server(service(counter), host="127.0.0.1", port=0, threads=1, ident=None)
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    try:
+        seller = HttpSeller(f"http://127.0.0.1:{server.effective_port}")
+        assert seller.thing("webbing, 50 mm").pack == 50_000
+        made = seller.order_thing("webbing", 4)
+        assert sum(amount for amount, _ in made.parts) == 200_000
+        assert seller.take_back(made.number, 1) == Decimal("27.90")
+        for refused in (
+            lambda: seller.thing("gold"),
+            lambda: seller.order_thing("gold", 1),
+            lambda: seller.order_thing("webbing", 0),
+            lambda: seller.take_back(made.number, 99),
+        ):
+            with pytest.raises(NoAnswer, match="The seller says"):
+                refused()
+    finally:
+        server.close()
+        thread.join(5)
