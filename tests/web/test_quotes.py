@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import io
+import json
+import zipfile
 from datetime import timedelta
 from decimal import Decimal
 
 import pytest
 from django.core import signing
 from django.core.cache import cache
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from django.utils import timezone
 from pypdf import PdfReader
@@ -239,3 +242,61 @@ def test_the_client_sees_the_cloth_in_place_with_its_own_photo_and_asks_for_noth
     assert f"/cloths/{cloth.pk}/" not in page
     cloth.tile_photo.delete(save=False)
     assert PageClient().get(link_of(SentQuote.objects.get())).status_code == 200
+
+
+def test_at_the_bench_one_sees_money_where_the_owner_lets_and_sends_nothing(bench, laid, django_user_model):
+    tomas = django_user_model.objects.create_user("tomas", password="quayside")
+    helper, money = PageClient(), f"/tags/{laid.number}/money/"
+    helper.force_login(tomas)
+    bench.post(f"{money}quote/send/", {})
+    sent = SentQuote.objects.get()
+    seen = (money, f"{money}quote/", f"{money}quote/{sent.pk}/quote.pdf", "/record/quotes.csv")
+    assert {helper.get(path).status_code for path in seen} == {403}
+    assert 'data-key="m"' not in helper.get(f"/tags/{laid.number}/survey/").content.decode()
+    bench.post(f"/workroom/people/{tomas.pk}/", {"what": "money"})
+    assert {helper.get(path).status_code for path in seen} == {200}
+    assert 'data-key="m"' in helper.get(f"/tags/{laid.number}/survey/").content.decode()
+    page = helper.get(f"{money}quote/").content.decode()
+    assert "Make the link" not in page
+    assert "Withdraw it" not in page
+    assert "their yes" not in helper.get(money).content.decode()
+    for path in (f"{money}quote/send/", f"{money}waits/", f"{money}old-piece/", f"{money}quote/{sent.pk}/withdraw/"):
+        assert helper.post(path, {}).status_code == 403
+    assert helper.get("/workroom/rules/").status_code == 403
+    bench.post(f"/workroom/people/{tomas.pk}/", {"what": "no_money"})
+    assert helper.get(money).status_code == 403
+
+
+def test_quotes_and_what_lies_ready_go_along_in_the_tag_s_zip(bench, laid):
+    number = laid.number
+    bench.post(f"/tags/{number}/money/quote/send/", {"with": "keep_foam", "words": "Good morning"})
+    link = link_of(SentQuote.objects.get())
+    PageClient().post(link, {"answer": "yes", "option": "keep_foam"})
+    bench.post(f"/tags/{number}/money/gather/tick/", {"key": "tape", "cut": "1"})
+    bench.post(f"/tags/{number}/money/old-piece/", {"cost": "60", "spread": "2"})
+    content = b"".join(bench.get(f"/tags/{number}/tag.zip").streaming_content)
+    assert SentQuote.objects.get().nonce.encode() not in content
+    assert bench.post("/tags/bring-in/", {"file": SimpleUploadedFile("tag.zip", content)}).status_code == 302
+    here, there = SentQuote.objects.order_by("id")
+    assert (there.options, there.answer, there.option, there.words) == (
+        here.options,
+        "yes",
+        "keep_foam",
+        "Good morning",
+    )
+    assert there.nonce != here.nonce
+    assert there.job.old_piece.cost == 60
+    assert list(there.job.gathered.values_list("key", flat=True)) == ["tape"]
+    twice = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(content)) as old, zipfile.ZipFile(twice, "w") as new:
+        for name in old.namelist():
+            told = old.read(name)
+            if name == "job.json":
+                document = json.loads(told)
+                document["gathered"] *= 2
+                told = json.dumps(document).encode()
+            new.writestr(name, told)
+    answer = bench.post("/tags/bring-in/", {"file": SimpleUploadedFile("tag.zip", twice.getvalue())})
+    assert answer.status_code == 422
+    assert "gathered[1]" in answer.content.decode()
+    assert Job.objects.count() == 2

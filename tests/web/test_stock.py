@@ -18,11 +18,13 @@ from tests.web.conftest import PageClient, block, pad
 from zonatome.core.errors import NoAnswer
 from zonatome.standins.cloth_seller import CREDIT, Seller, service
 from zonatome.web.jobs.loading import load_job
+from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import ClothOrder
 from zonatome.web.lay.seller import HttpSeller
 from zonatome.web.lay.services import add_cloth
 from zonatome.web.stock.models import StockItem, StockMove, StockOrder, StockPart
 from zonatome.web.stock.services import there_of
+from zonatome.web.strip.models import KeptThing
 
 
 @pytest.fixture
@@ -238,3 +240,25 @@ def test_the_stand_in_answers_over_http_as_the_page_asks(tmp_path):
     finally:
         server.close()
         thread.join(5)
+
+
+def test_a_saved_thing_is_kept_for_one_tag_and_lies_on_its_list(bench, padded):
+    thing = KeptThing.objects.create(what="tack strip", words="60 cm, straight", length=600)
+    other = hang_tag(title="Bench", client="x", kind="bench_box")
+    saved = f"/saved/{thing.pk}/"
+    for wrong in ("999", "x", "1" * 20):
+        assert bench.post(saved, {"act": "keep", "used_for": wrong}).status_code == 422
+    bench.post(saved, {"act": "keep", "used_for": str(padded.number)})
+    assert f"kept for {padded.number}" in bench.get("/saved/").content.decode()
+    assert "Saved: tack strip 60 cm, straight" in bench.get(f"/tags/{padded.number}/money/gather/").content.decode()
+    assert "Saved: tack strip" not in bench.get(f"/tags/{other.number}/money/gather/").content.decode()
+    refused = bench.post(saved, {"used_for": str(other.number)})
+    assert refused.status_code == 422
+    assert f"It is kept for {padded.number}" in refused.content.decode()
+    assert KeptThing.objects.get().used_at is None
+    bench.post(saved, {"used_for": f"tag {padded.number}"})
+    assert KeptThing.objects.get().used_at is not None
+    bench.post(saved, {"back": "1"})
+    bench.post(saved, {"act": "free"})
+    bench.post(saved, {"used_for": str(other.number)})
+    assert KeptThing.objects.get().used_for == str(other.number)

@@ -14,3 +14,4 @@ class BenchRequest(HttpRequest):
     """A request with the workroom that it belongs to, which `jobs.middleware.with_workroom` adds."""
 
     workroom: Workroom
+    sees_money: bool

@@ -10,6 +10,7 @@ from django.utils.functional import SimpleLazyObject
 
 from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.web.base.answers import said
+from zonatome.web.base.owners import sees_money
 from zonatome.web.jobs.models import Workroom
 
 OF_SCRIPTS = ("X-Hand", "X-Quiet", "X-Staple", "X-Tick")  # what a page sends without being left
@@ -17,10 +18,11 @@ Answer = Callable[[HttpRequest], HttpResponse]
 
 
 def with_workroom(get_response: Answer) -> Answer:
-    """Give the request its `workroom`, loaded when first asked for."""
+    """Give the request its `workroom` and whether money is seen, each looked up when first asked for."""
 
     def middleware(request: HttpRequest) -> HttpResponse:
         request.workroom = SimpleLazyObject(Workroom.the_one)  # type: ignore[attr-defined]
+        request.sees_money = SimpleLazyObject(lambda: sees_money(request.user))  # type: ignore[attr-defined]
         answer = get_response(request)
         # the address of a form, opened again after it was refused
         if answer.status_code == 405 and request.method == "GET":

@@ -14,7 +14,7 @@ from django.conf import settings
 from django.core.exceptions import ValidationError
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.serializers.json import DjangoJSONEncoder
-from django.db import models, transaction
+from django.db import IntegrityError, models, transaction
 from django.db.models.fields.files import FieldFile
 
 from zonatome.core.errors import BadInput
@@ -25,6 +25,7 @@ from zonatome.core.formats.job_zip import read_job_zip, write_job_zip
 from zonatome.core.formats.lay_json import read_lay, read_request
 from zonatome.core.formats.leaving_json import read_frame, read_hand_over
 from zonatome.core.formats.piece_json import read_piece
+from zonatome.core.formats.quote_json import read_options
 from zonatome.core.formats.stack_json import read_stack, stack_of_thicknesses, write_stack
 from zonatome.core.formats.trim_json import read_legs, read_skirt
 from zonatome.core.formats.version_1 import job_brought_over
@@ -43,7 +44,7 @@ from zonatome.web.jobs.photos import keep_photo
 from zonatome.web.jobs.services import next_number
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant, RemnantPhoto, outlines_in
 from zonatome.web.lay.services import best_run
-from zonatome.web.shop.models import TimeEntry
+from zonatome.web.shop.models import GatherTick, OldPiece, SentQuote, TimeEntry
 from zonatome.web.strip.models import Bag, Difference, KeptThing, SetPiece, Spell, SpokenNote
 from zonatome.web.strip.record import record_of
 from zonatome.web.survey.models import CautionSeen, LayerFinding, LayerVerdict
@@ -62,6 +63,7 @@ NOT_CARRIED = {
     "rank",
     "rest_kept",
     "stack_past",
+    "nonce",
 }
 # the rows of a job: their name in the document, the model, what points at the job, the references beside it
 ROWS: tuple[tuple[str, type[models.Model]], ...] = (
@@ -76,6 +78,9 @@ ROWS: tuple[tuple[str, type[models.Model]], ...] = (
     ("saved", KeptThing),
     ("trim_lines", TrimLine),
     ("log", TimeEntry),
+    ("quotes", SentQuote),
+    ("gathered", GatherTick),
+    ("old_piece", OldPiece),
 )
 MOST_ROWS = 5000
 LONG_FLAT = 5400  # pixels: a photo laid flat has one a millimetre, and no mat is larger
@@ -419,7 +424,13 @@ class JobImport:
                 return  # a clock does not run on in another workroom
             if made.ended < made.began:
                 raise BadInput(f"{where}.ended", made.ended, "a time after it began")
-        made.save()
+        if isinstance(made, SentQuote):
+            read_options(made.options)
+        try:
+            with transaction.atomic():
+                made.save()
+        except IntegrityError as twice:
+            raise BadInput(where, row, "a row that stands there once") from twice
 
     def take_note(self, row: dict[str, Any], where: str) -> None:
         """Store a spoken note with its sound."""

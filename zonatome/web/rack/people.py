@@ -14,7 +14,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
-from zonatome.web.base.owners import owners_only
+from zonatome.web.base.owners import MONEY, let_see_money, owners_only
 from zonatome.web.rack.forms import SignInForm
 
 
@@ -31,7 +31,8 @@ class PersonForm(SignInForm):
 
 def _page(request: HttpRequest, *, form: PersonForm | None = None, refusal: str = "") -> HttpResponse:
     people = User.objects.filter(is_active=True).order_by("-is_staff", "username")
-    context = {"people": people, "form": form or PersonForm(), "refusal": refusal, "nav": "workroom"}
+    let = set(User.objects.filter(groups__name=MONEY).values_list("pk", flat=True))
+    context = {"people": people, "form": form or PersonForm(), "refusal": refusal, "nav": "workroom", "let": let}
     return render(request, "rack/people.html", context, status=422 if form or refusal else 200)
 
 
@@ -60,6 +61,8 @@ def person(request: HttpRequest, pk: int) -> HttpResponse:
         return _page(request, refusal=f"{who.username} is the only owner: make somebody else one first.")
     if what == "close":
         who.is_active = False  # what is recorded of them stays
+    elif what in ("money", "no_money"):
+        let_see_money(who, is_let=what == "money")
     elif what in ("owner", "bench"):
         who.is_staff = what == "owner"
     elif what == "password":
@@ -76,6 +79,8 @@ def person(request: HttpRequest, pk: int) -> HttpResponse:
         "owner": "is an owner now",
         "bench": "is at the bench now",
         "password": "has a new password",
+        "money": "sees money now",
+        "no_money": "sees money no longer",
     }
     messages.success(request, f"{who.username} {words.get(what or '', 'is as before')}.")
     return redirect("jobs:people")

@@ -59,7 +59,7 @@ def rack(request: BenchRequest) -> HttpResponse:
     now = timezone.now()
     units = request.workroom.units
     keep_standing(list(page.object_list), units)
-    answers = answers_lately([job.pk for job in page.object_list]) if request.user.is_staff else {}
+    answers = answers_lately([job.pk for job in page.object_list]) if request.sees_money else {}
     tags = [{**_tag(request, job, now), "answer": answers.get(job.pk)} for job in page.object_list]
     day = None
     if tags and not wanted and not show_home and page.number == 1:

@@ -13,7 +13,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.strip.record import FIXINGS
 from zonatome.core.survey.kinds import KINDS
 from zonatome.web.base.answers import table
-from zonatome.web.base.owners import owners_only
+from zonatome.web.base.owners import money_seen
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.record.search import Asked, FoundRow, look_up, panel_names
 from zonatome.web.shop.models import SentQuote, TimeEntry
@@ -94,7 +94,7 @@ def log_csv(request: BenchRequest) -> HttpResponse:
     return table("log.csv", ["tag", "title", "step", "panel", "by", "began", "ended", "minutes"], rows)
 
 
-@owners_only
+@money_seen
 def quotes_csv(request: BenchRequest) -> HttpResponse:
     """Send all quotes as a table, a line an option."""
     sent = SentQuote.objects.select_related("job").order_by("id")

@@ -29,6 +29,7 @@ from zonatome.web.jobs.models import Job, Workroom
 from zonatome.web.shop.models import GatherTick, OldPiece, OwnTool
 from zonatome.web.shop.services import is_covered_over, materials_of, money_of, rates_of
 from zonatome.web.shop.work import works_of
+from zonatome.web.strip.models import KeptThing
 from zonatome.web.trace.boards import staples_of
 from zonatome.web.trim.services import trims_of_job
 
@@ -128,7 +129,9 @@ def gather_of(job: Job, workroom: Workroom) -> GatherPage:
 
 def _materials(job: Job, workroom: Workroom) -> list[Gathered]:
     lines = materials_of(job, rates_of(workroom), workroom.units)
-    return [Gathered(step_of_material(m.what), f"m-{m.what}"[:80], m.what, m.amount) for m in lines]
+    found = [Gathered(step_of_material(m.what), f"m-{m.what}"[:80], m.what, m.amount) for m in lines]
+    saved = KeptThing.objects.filter(reserved_for=job, used_at=None)
+    return [*found, *(Gathered(step_of_material(t.what), f"s-{t.pk}", f"saved: {t.what} {t.words}") for t in saved)]
 
 
 def set_tick(job: Job, key: str, *, is_ready: bool, workroom: Workroom) -> None:

@@ -107,6 +107,9 @@ class KeptThing(models.Model):
     kept_at = models.DateTimeField(default=timezone.now)
     used_at = models.DateTimeField(null=True, blank=True)
     used_for = models.CharField(max_length=80, blank=True)
+    reserved_for = models.ForeignKey(
+        Job, null=True, blank=True, on_delete=models.SET_NULL, related_name="things_reserved"
+    )
 
     class Meta:
         ordering = ["what", "-length", "id"]

@@ -376,3 +376,21 @@ def keep_spoken(part: JobPart, upload: UploadedFile[Any] | None) -> SpokenNote:
     note = SpokenNote(part=part, kind=kind)
     store_file(note.file, f"note.{kind}", content)
     return note
+
+
+def reserve_thing(thing: KeptThing, told: str) -> None:
+    """Keep a saved thing for the tag of this number; for nobody where none is told. Raises BadInput for no such tag."""
+    job = Job.objects.open().filter(number=int(told)).first() if told.isdigit() and len(told) < 8 else None
+    if told and job is None:
+        raise BadInput("used_for", told, "the number of a tag that hangs here")
+    thing.reserved_for = job
+
+
+def may_be_used(thing: KeptThing, told: str) -> None:
+    """Refuse to use a saved thing for another tag than the one it is kept for. Raises BadInput, naming that."""
+    kept_for = thing.reserved_for
+    if kept_for is not None and kept_for.finished_at is None and str(kept_for.number) not in told.split():
+        raise BadInput(
+            "used_for", told, f"{kept_for.number}, for which it is kept",
+            words=f"It is kept for {kept_for.number}: free it first, or write that number.",
+        )  # fmt: skip

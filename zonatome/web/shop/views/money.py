@@ -8,7 +8,7 @@ from django.views.decorators.http import require_POST
 
 from zonatome.core.shop.own_pace import read_paces
 from zonatome.core.shop.work import TRADE_SPREAD
-from zonatome.web.base.owners import owners_only
+from zonatome.web.base.owners import money_seen, owners_only
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
@@ -20,7 +20,7 @@ from zonatome.web.shop.services import money_of, rates_of
 from zonatome.web.shop.views.gather import OldPieceForm
 
 
-@owners_only
+@money_seen
 def home(request: BenchRequest, number: int) -> HttpResponse:
     """Show hours, waits, materials and the quote."""
     return money_page(request, load_job(number))

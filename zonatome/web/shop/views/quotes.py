@@ -13,7 +13,7 @@ from django.views.decorators.http import require_POST
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.quote_pdf import quote_pdf
 from zonatome.core.shop.quote import differences, holds_until, terms_by
-from zonatome.web.base.owners import owners_only
+from zonatome.web.base.owners import money_seen, owners_only
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job
@@ -81,7 +81,7 @@ def _sent(request: BenchRequest, one: SentQuote) -> dict[str, Any]:
     }
 
 
-@owners_only
+@money_seen
 def home(request: BenchRequest, number: int) -> HttpResponse:
     """Show the options side by side, and what was sent."""
     return _page(request, load_job(number), _asked(request.GET))
@@ -113,7 +113,7 @@ def take_back(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     return redirect("shop:quote", number=number)
 
 
-@owners_only
+@money_seen
 def paper(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     """Send a quote as PDF."""
     sent = get_object_or_404(SentQuote, pk=pk, job__number=number)

@@ -125,17 +125,27 @@ def store(request: BenchRequest) -> HttpResponse:
     if wanted in kinds:
         things = things.filter(what=wanted)
     used = KeptThing.objects.exclude(used_at=None).order_by("-used_at")[:20]
-    context = {"things": things.select_related("job"), "kinds": kinds, "wanted": wanted, "used": used, "nav": "kept"}
+    context = {
+        "things": things.select_related("job", "reserved_for"),
+        "kinds": kinds,
+        "wanted": wanted,
+        "used": used,
+        "nav": "kept",
+    }
     return render(request, "strip/store.html", context)
 
 
 @require_POST
 def use_thing(request: BenchRequest, pk: int) -> HttpResponse:
-    """Say that a saved thing has been used, or that it is back."""
-    thing = get_object_or_404(KeptThing, pk=pk)
-    if request.POST.get("back"):
+    """Say that a saved thing has been used, that it is back, or that it is kept for a tag."""
+    thing = get_object_or_404(KeptThing.objects.select_related("reserved_for"), pk=pk)
+    told, act = request.POST.get("used_for", "").strip()[:80], request.POST.get("act", "")
+    if act in ("keep", "free"):
+        services.reserve_thing(thing, told if act == "keep" else "")
+    elif request.POST.get("back"):
         thing.used_at, thing.used_for = None, ""
     else:
-        thing.used_at, thing.used_for = timezone.now(), request.POST.get("used_for", "").strip()[:80]
+        services.may_be_used(thing, told)
+        thing.used_at, thing.used_for = timezone.now(), told
     thing.save()
     return redirect("kept:home")
