@@ -31,6 +31,11 @@ EMPTY_VIEWS = [
     "/phone/",
     "/password/",
     "/taken-down/",
+    "/fortnight/",
+    "/fortnight/hours/",
+    "/stock/",
+    "/record/",
+    "/workroom/tools/",
 ]
 WHICH = os.environ.get(
     "ZONATOME_DOORS", "some"

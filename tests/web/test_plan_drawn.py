@@ -14,8 +14,11 @@ from zonatome.web.fortnight.drawing import blocks_of, day_of, dropped_at, filled
 from zonatome.web.fortnight.models import FortnightPlan, Hands
 from zonatome.web.fortnight.services import KEPT, MOST_TAGS, SILENT_AFTER, asked_now, plan_in_hand
 from zonatome.web.fortnight.tasks import plan_fortnight
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Wait, Workroom
 from zonatome.web.jobs.services import hang_tag
+from zonatome.web.lay.models import Cloth, LayRun
+from zonatome.web.lay.services import add_cloth
 
 MONDAY = date(2026, 11, 30)
 
@@ -99,6 +102,15 @@ def test_a_silent_worker_a_newer_plan_and_one_that_breaks(three, clock, monkeypa
     assert "the worker, which would find a better one, is silent" in page
     assert 'data-moving="no"' in page
     assert timezone.now() - first.made_at > SILENT_AFTER
+    cloth = Cloth.objects.create(name="Skerry", width=1400, direction="two_way", price="34.50", sold_by="half")
+    laid = add_cloth(load_job(121), cloth, "main")
+    run = LayRun.objects.create(
+        job_cloth=laid, request={}, fingerprint="x", seconds=9, seed=1, version="1", state="running"
+    )
+    page = three.get("/fortnight/").content.decode()
+    assert "when the lay that is being searched is done" in page
+    assert 'data-moving="yes"' in page
+    run.delete()
     hang_tag(title="another", client="x", kind="square_stool")
     three.get("/fortnight/")
     plan_fortnight.func(first.pk)  # what it was made from is over: it is left

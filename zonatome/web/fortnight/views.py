@@ -35,6 +35,7 @@ from zonatome.web.fortnight.services import (
     unpin,
 )
 from zonatome.web.jobs.models import Job
+from zonatome.web.lay.models import LayRun
 
 
 def _in_hand(request: BenchRequest) -> tuple[Asked, FortnightPlan, Plan]:
@@ -53,6 +54,8 @@ def _board(request: BenchRequest) -> dict[str, Any]:
     shown = [s for s in plan.spells if s.ends <= until]
     there = sum(min(e, until) - b for w in asked.request.workers for b, e in w.windows if b < until)
     is_moving = row.state in FortnightPlan.OPEN
+    is_busy = is_moving and LayRun.objects.filter(state="running").exists()
+    is_late = is_moving and timezone.now() - row.made_at >= SILENT_AFTER
     return {
         "asked": asked,
         "row": row,
@@ -68,8 +71,9 @@ def _board(request: BenchRequest) -> dict[str, Any]:
         "waiting": [(asked.jobs[n], why) for n, why in asked.waiting.items()],
         "loosened": plan.loosened,
         "days": _agenda(plan, asked, days),
-        "is_moving": is_moving and timezone.now() - row.made_at < SILENT_AFTER,
-        "is_silent": is_moving and timezone.now() - row.made_at >= SILENT_AFTER,
+        "is_moving": is_moving and (is_busy or not is_late),
+        "is_busy": is_busy,
+        "is_silent": is_late and not is_busy,
         "gap": (plan.late_in_sum - plan.bound) * 15,
         "pins": SpellPin.objects.filter(begins__gte=timezone.now()).count(),
         "nav": "fortnight",
