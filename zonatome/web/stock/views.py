@@ -46,7 +46,15 @@ def _words(request: BenchRequest, amount: float, unit: str) -> str:
     return amount_words(amount, unit, format_length(amount, request.workroom.units, "cloth", up=True))
 
 
-def _page(request: BenchRequest, *, refusal: str = "", forms: dict[str, Any] | None = None) -> HttpResponse:
+def _page(
+    request: BenchRequest,
+    *,
+    refusal: str = "",
+    forms: dict[str, Any] | None = None,
+    came_form: tuple[int, AmountForm] | None = None,
+    packs: tuple[int, str] | None = None,
+) -> HttpResponse:
+    """The page; after a refusal with what was typed: forms by the name of the thing, of a delivery, packs."""
     lines, asked, plan = _lines(request)
     rows = []
     for one in lines:
@@ -77,11 +85,19 @@ def _page(request: BenchRequest, *, refusal: str = "", forms: dict[str, Any] | N
         "late": sum(one.line.late for one in lines),
         "cloths": cloths_now(asked, plan),
         "parts": [
-            {"row": p, "words": _words(request, p.amount, p.order.item.unit), "form": _came_form(request, p)}
+            {
+                "row": p,
+                "words": _words(request, p.amount, p.order.item.unit),
+                "form": came_form[1] if came_form and came_form[0] == p.pk else _came_form(request, p),
+            }
             for p in StockPart.objects.filter(came_at=None).select_related("order__item")
         ],
         "orders": [
-            {"row": o, "has_come": any(p.came_amount for p in o.parts.all())}
+            {
+                "row": o,
+                "has_come": any(p.came_amount for p in o.parts.all()),
+                "packs": packs[1] if packs and packs[0] == o.pk else "1",
+            }
             for o in StockOrder.objects.select_related("item").prefetch_related("parts")[:12]
         ],
         "tags": [asked.jobs[n] for n in sorted(kept_for) if n in asked.jobs],
@@ -158,9 +174,10 @@ def _ordered(request: BenchRequest, lines: list[Line]) -> HttpResponse:
 def came(request: BenchRequest, pk: int) -> HttpResponse:
     """Take in what came of a delivery."""
     part = get_object_or_404(StockPart.objects.select_related("order__item"), pk=pk, came_at=None)
-    form = AmountForm(request.POST, unit=part.order.item.unit, units=request.workroom.units)
+    form = AmountForm(request.POST, unit=part.order.item.unit, units=request.workroom.units, auto_id=False)
     if not form.is_valid():
-        return _page(request, refusal=f"{part.order.item.name}: {' '.join(map(str, form.errors['amount']))}")
+        words = f"{part.order.item.name}: {' '.join(map(str, form.errors['amount']))}"
+        return _page(request, refusal=words, came_form=(part.pk, form))
     take_in(part, form.cleaned_data["amount"] or 0.0)
     messages.success(request, f"In stock: {part.order.item.name}.")
     return redirect("stock:home")
@@ -177,7 +194,8 @@ def back(request: BenchRequest, pk: int) -> HttpResponse:
             raise NoAnswer("No seller is set up on this machine: nothing is sent back.")
         send_back(seller, row, int(packs) if packs.isdigit() and len(packs) < 5 else 0)
     except (BadInput, NoAnswer) as refused:
-        return _page(request, refusal=refused.told if isinstance(refused, BadInput) else str(refused))
+        words = refused.told if isinstance(refused, BadInput) else str(refused)
+        return _page(request, refusal=words, packs=(row.pk, packs[:20]))
     messages.success(request, f"{row.item.name}: sent back, {request.workroom.currency} {row.credit} credited.")
     return redirect("stock:home")
 

@@ -71,12 +71,14 @@ class ToolForm(forms.Form):
 
 
 def _tools_page(request: BenchRequest, *, wrong: dict[str, str] | None = None) -> HttpResponse:
+    """The page; after a refusal with what was typed."""
     owned, prices = own_tools()
+    typed = request.POST if wrong else None
     rows = [
         {
             "tool": tool,
-            "is_owned": tool.key in owned,
-            "price": prices.get(tool.key, tool.price),
+            "is_owned": tool.key in owned if typed is None else f"own-{tool.key}" in typed,
+            "price": f"{prices.get(tool.key, tool.price):f}" if typed is None else typed.get(f"price-{tool.key}", ""),
             "wrong": (wrong or {}).get(tool.key, ""),
         }
         for tool in TOOLS.values()
