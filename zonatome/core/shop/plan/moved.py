@@ -10,6 +10,8 @@ from zonatome.core.shop.plan.hours import moment_of
 from zonatome.core.shop.plan.request import DAY, PlanRequest, Spell, TagWork, Task
 from zonatome.core.shop.plan.tasks import TASKS
 
+FOLLOWS = ("to make room", "since it fits", "as ")  # how reasons begin of what only gave way or followed
+
 
 @dataclass(frozen=True)
 class Moved:
@@ -36,7 +38,8 @@ class Moved:
 def moved(
     was: PlanRequest, spells_before: Iterable[Spell], now: PlanRequest, spells: Iterable[Spell], *, first: date
 ) -> list[Moved]:
-    """Return what moved between two plans whose quarters are counted from the same first day, the earliest first.
+    """Return what moved between two plans whose quarters are counted from the same first day: first what has a cause of
+    its own, then what gave way or followed, each the earliest first.
 
     Why is looked for near at hand first: a pin, the tag's own due date, what it waits for or how much is left of it,
     then who is there; else whoever stands now where it stood.
@@ -63,7 +66,7 @@ def moved(
         )
         days = moment_of(old.begins, first).date(), moment_of(spell.begins, first).date()
         found.append(Moved(number, tags[number].name, task, *days, old.worker, spell.worker, why))
-    return found
+    return sorted(found, key=lambda one: one.why.startswith(FOLLOWS))
 
 
 def counted_later(request: PlanRequest, days: int) -> PlanRequest:
