@@ -51,6 +51,9 @@ def _page(request: BenchRequest, job: Job, *, refusal: str = "") -> HttpResponse
     rows = log.steps_of(job, request.workroom.units)
     told = request.GET.get("page", "1")
     entries = Paginator(TimeEntry.objects.filter(job=job).select_related("part"), SHOWN).get_page(told)
+    for row in entries:
+        if row.part is not None:
+            row.part.job = job  # its name comes from the furniture, which is loaded
     context = {
         "rows": rows,
         "entries": entries,

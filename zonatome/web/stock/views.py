@@ -110,13 +110,18 @@ def _page(
     return render(request, "stock/home.html", context, status=422 if refusal or forms else 200)
 
 
+def _figure(amount: float) -> float:
+    """An amount as it stands in a box: without a point where it is whole."""
+    return int(amount) if float(amount).is_integer() else round(amount, 3)
+
+
 def _amount_form(request: BenchRequest, unit: str, there: float, least: float) -> AmountForm:
-    initial = {"amount": round(there, 3), "least": round(least, 3)}
+    initial = {"amount": _figure(there), "least": _figure(least)}
     return AmountForm(unit=unit, units=request.workroom.units, has_least=True, initial=initial, auto_id=False)
 
 
 def _came_form(request: BenchRequest, part: StockPart) -> AmountForm:
-    initial = {"amount": round(part.amount, 3)}
+    initial = {"amount": _figure(part.amount)}
     return AmountForm(unit=part.order.item.unit, units=request.workroom.units, initial=initial, auto_id=False)
 
 
