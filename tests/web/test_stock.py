@@ -4,15 +4,14 @@ from __future__ import annotations
 
 import csv
 import io
+import json
 import re
-import threading
 from datetime import date, time, timedelta
 from decimal import Decimal
 
 import pytest
 from django.db.models import Sum
 from django.utils import timezone
-from waitress import create_server
 
 from tests.web.conftest import PageClient, block, pad
 from zonatome.core.errors import NoAnswer
@@ -218,28 +217,33 @@ def test_strange_answers_of_a_seller_are_said_and_nothing_is_stored(monkeypatch,
         asked[path]()
 
 
-def test_the_stand_in_answers_over_http_as_the_page_asks(tmp_path):
-    counter = Seller(tmp_path / "seller.json")
-    server = create_server(service(counter), host="127.0.0.1", port=0, threads=1, ident=None)
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    try:
-        seller = HttpSeller(f"http://127.0.0.1:{server.effective_port}")
-        assert seller.thing("webbing, 50 mm").pack == 50_000
-        made = seller.order_thing("webbing", 4)
-        assert sum(amount for amount, _ in made.parts) == 200_000
-        assert seller.take_back(made.number, 1) == Decimal("27.90")
-        for refused in (
-            lambda: seller.thing("gold"),
-            lambda: seller.order_thing("gold", 1),
-            lambda: seller.order_thing("webbing", 0),
-            lambda: seller.take_back(made.number, 99),
-        ):
-            with pytest.raises(NoAnswer, match="The seller says"):
-                refused()
-    finally:
-        server.close()
-        thread.join(5)
+def test_the_stand_in_answers_as_a_service_what_the_page_asks(tmp_path, monkeypatch):
+    answers = service(Seller(tmp_path / "seller.json"))
+
+    def ask(self, path, body=None):
+        content, told = json.dumps(body or {}).encode(), []
+        environ = {"PATH_INFO": path.partition("?")[0], "QUERY_STRING": path.partition("?")[2],
+                   "REQUEST_METHOD": "GET" if body is None else "POST", "CONTENT_LENGTH": str(len(content)),
+                   "wsgi.input": io.BytesIO(content)}  # fmt: skip
+        (answer,) = answers(environ, lambda status, _: told.append(status))
+        if not told[0].startswith("200"):
+            raise NoAnswer(f"The seller says: {json.loads(answer)['words']}.")
+        return json.loads(answer)
+
+    monkeypatch.setattr(HttpSeller, "_ask", ask)
+    seller = HttpSeller("http://seller.test")
+    assert seller.thing("webbing, 50 mm").pack == 50_000
+    made = seller.order_thing("webbing", 4)
+    assert sum(amount for amount, _ in made.parts) == 200_000
+    assert seller.take_back(made.number, 1) == Decimal("27.90")
+    for refused in (
+        lambda: seller.thing("gold"),
+        lambda: seller.order_thing("gold", 1),
+        lambda: seller.order_thing("webbing", 0),
+        lambda: seller.take_back(made.number, 99),
+    ):
+        with pytest.raises(NoAnswer, match="The seller says"):
+            refused()
 
 
 def test_a_saved_thing_is_kept_for_one_tag_and_lies_on_its_list(bench, padded):
