@@ -5,6 +5,7 @@ cloth and its care, what sellers have certified.
 from __future__ import annotations
 
 import io
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 from xml.sax.saxutils import escape
@@ -75,18 +76,26 @@ def hand_over_pdf(told: HandOverPage, *, units: Units) -> bytes:
         story += paragraphs(heading, lines)
     story += [Spacer(0, 10), Paragraph(escape(NO_CLAIM), CAPTION)]
 
-    def head(canvas: Canvas, _: Any) -> None:
-        title = Paragraph(escape(told.tag), TITLE)
-        top = page[1] - MARGIN
-        _, high = title.wrapOn(canvas, width, HEAD)
-        title.drawOn(canvas, MARGIN, top - high)
-        canvas.setFont("Helvetica", 9)
-        canvas.setFillColor(SOFT)
-        canvas.drawString(MARGIN, top - high - 12, told.workroom)
-        canvas.drawRightString(page[0] - MARGIN, top - high - 12, f"{told.printed}, page {canvas.getPageNumber()}")
-
+    head = head_of(page, told.tag, told.workroom, told.printed)
     document.build(story, onFirstPage=head, onLaterPages=head)
     return content.getvalue()
+
+
+def head_of(page: tuple[float, float], title: str, workroom: str, printed: str) -> Callable[[Canvas, Any], None]:
+    """Return what draws the head of every page of a paper for the client: its title, whose, when, which page."""
+    width = page[0] - 2 * MARGIN
+
+    def head(canvas: Canvas, _: Any) -> None:
+        words = Paragraph(escape(title), TITLE)
+        top = page[1] - MARGIN
+        _, high = words.wrapOn(canvas, width, HEAD)
+        words.drawOn(canvas, MARGIN, top - high)
+        canvas.setFont("Helvetica", 9)
+        canvas.setFillColor(SOFT)
+        canvas.drawString(MARGIN, top - high - 12, workroom)
+        canvas.drawRightString(page[0] - MARGIN, top - high - 12, f"{printed}, page {canvas.getPageNumber()}")
+
+    return head
 
 
 def _photos(told: HandOverPage, width: float) -> list[Flowable]:

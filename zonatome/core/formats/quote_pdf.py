@@ -5,18 +5,15 @@ from __future__ import annotations
 import io
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import Any
 from xml.sax.saxutils import escape
 
 from reportlab.lib import colors
 from reportlab.lib.pagesizes import A4, LETTER
-from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Flowable, KeepTogether, Paragraph, Spacer, Table
 from reportlab.platypus import Image as Picture
 
-from zonatome.core.formats.hand_over_pdf import CAPTION, GAP, HEAD
-from zonatome.core.formats.labels_pdf import SOFT
-from zonatome.core.formats.record_pdf import MARGIN, TITLE, WORDS, paper, paragraphs, picture_for_paper
+from zonatome.core.formats.hand_over_pdf import CAPTION, GAP, HEAD, head_of
+from zonatome.core.formats.record_pdf import MARGIN, WORDS, paper, paragraphs, picture_for_paper
 from zonatome.core.shop.quote import Option
 from zonatome.core.units import Units
 
@@ -61,16 +58,7 @@ def quote_pdf(told: QuotePage, *, units: Units) -> bytes:
     story += paragraphs("To say yes", ["Sign here, or open the link that came with this quote:", " ", "_" * 46])
     story += [Spacer(0, 10), Paragraph(escape(NO_CLAIM), CAPTION)]
 
-    def head(canvas: Canvas, _: Any) -> None:
-        title = Paragraph(escape(f"Quote: {told.tag}"), TITLE)
-        top = page[1] - MARGIN
-        _, high = title.wrapOn(canvas, width, HEAD)
-        title.drawOn(canvas, MARGIN, top - high)
-        canvas.setFont("Helvetica", 9)
-        canvas.setFillColor(SOFT)
-        canvas.drawString(MARGIN, top - high - 12, told.workroom)
-        canvas.drawRightString(page[0] - MARGIN, top - high - 12, f"{told.printed}, page {canvas.getPageNumber()}")
-
+    head = head_of(page, f"Quote: {told.tag}", told.workroom, told.printed)
     document.build(story, onFirstPage=head, onLaterPages=head)
     return content.getvalue()
 
