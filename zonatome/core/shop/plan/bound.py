@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 
-from zonatome.core.shop.plan.request import PlanRequest, TagWork
+from zonatome.core.shop.plan.request import PlanRequest, SpellKey, TagWork, spell_keys
 
 
 def least_late(request: PlanRequest) -> int:
@@ -22,23 +22,30 @@ def least_late(request: PlanRequest) -> int:
     return max(sum(_alone(request, tag) for tag in due_first), together)
 
 
-def _alone(request: PlanRequest, tag: TagWork) -> int:
-    """How late a tag is at least: its longest chain of tasks, each spell at once as somebody who can do it is there."""
+def earliest_starts(request: PlanRequest, tag: TagWork) -> dict[SpellKey, int] | None:
+    """Return when each spell of a tag could begin at the earliest, if hands without end did nothing else: each at once
+    as somebody who can do it is there. None where one fits nowhere.
+    """
     ended: dict[str, int] = {}
-    for task in tag.tasks:
-        at = max([task.not_before, *(ended[key] + wait for key, wait in task.after)])
-        for long in task.spells:
-            starts = [
-                max(begin, at)
-                for worker in request.able(task)
-                for begin, end in worker.windows
-                if max(begin, at) + long <= end
-            ]
-            if not starts:
-                return 0
-            at = min(starts) + long
-        ended[task.key] = at
-    return max(0, max(ended.values(), default=0) - (tag.due or 0))
+    found: dict[SpellKey, int] = {}
+    for key, task, long in spell_keys(tag):
+        ready = max([task.not_before, *(ended[before] + wait for before, wait in task.after)])
+        at = ended.get(task.key, ready)
+        starts = [max(b, at) for w in request.able(task) for b, e in w.windows if max(b, at) + long <= e]
+        if not starts:
+            return None
+        found[key] = min(starts)
+        ended[task.key] = found[key] + long
+    return found
+
+
+def _alone(request: PlanRequest, tag: TagWork) -> int:
+    """How late a tag is at least: its longest chain of tasks."""
+    starts = earliest_starts(request, tag)
+    if not starts:
+        return 0
+    ready = max(starts[key] + long for key, _, long in spell_keys(tag))
+    return max(0, ready - (tag.due or 0))
 
 
 def _hands(request: PlanRequest) -> list[int]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from zonatome.core.shop.plan.bound import earliest_starts
 from zonatome.core.shop.plan.request import Pin, PlanRequest, Task, spell_keys
 from zonatome.core.shop.plan.tasks import TASKS
 
@@ -38,20 +39,7 @@ def _task_of(request: PlanRequest, pin: Pin) -> tuple[Task, int] | None:
 def _earliest(request: PlanRequest, pin: Pin) -> int:
     """The first quarter at which a spell could begin if all hands did nothing else."""
     tag = next(tag for tag in request.tags if tag.number == pin.key.tag)
-    ended: dict[str, int] = {}
-    for task in tag.tasks:
-        at = max([task.not_before, *(ended[key] + wait for key, wait in task.after)])
-        lengths = task.spells
-        for n, long in enumerate(lengths):
-            starts = [max(b, at) for w in request.able(task) for b, e in w.windows if max(b, at) + long <= e]
-            if not starts:
-                return request.horizon
-            at = min(starts)
-            if (task.key, len(lengths) - n) == (pin.key.task, pin.key.from_last):
-                return at
-            at += long
-        ended[task.key] = at
-    return 0
+    return (earliest_starts(request, tag) or {}).get(pin.key, request.horizon)
 
 
 def _in_the_way(request: PlanRequest, pin: Pin, task: Task, long: int) -> str:
