@@ -12,6 +12,8 @@ from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.platypus import Flowable, KeepTogether, Paragraph, Spacer, Table
 from reportlab.platypus import Image as Picture
 
+from zonatome.core.body.picture import Picture as BodySeen
+from zonatome.core.formats.body_pdf import BodyPicture
 from zonatome.core.formats.hand_over_pdf import CAPTION, GAP, HEAD, head_of
 from zonatome.core.formats.record_pdf import MARGIN, WORDS, paper, paragraphs, picture_for_paper
 from zonatome.core.shop.quote import Option
@@ -26,7 +28,9 @@ NO_CLAIM = (
 
 @dataclass(frozen=True)
 class QuotePage:
-    """All that the paper says: for whom, what, its options, until when it holds; a photo as JPEG bytes."""
+    """All that the paper says: for whom, what, its options, until when it holds; a photo as JPEG bytes, how the
+    furniture will look.
+    """
 
     workroom: str
     tag: str
@@ -37,6 +41,7 @@ class QuotePage:
     words: str
     options: tuple[Option, ...]
     photo: bytes | None = None
+    furniture: BodySeen | None = None
 
 
 def quote_pdf(told: QuotePage, *, units: Units) -> bytes:
@@ -53,6 +58,9 @@ def quote_pdf(told: QuotePage, *, units: Units) -> bytes:
         picture, wide, high = picture_for_paper(told.photo)
         scale = min(width / wide, HIGHEST / high)
         story += [Picture(picture, wide * scale, high * scale, hAlign="LEFT"), Spacer(0, GAP)]
+    if told.furniture is not None:
+        drawn = BodyPicture(told.furniture, wide=width, high=HIGHEST)
+        story += [drawn, Paragraph("As it will look, as it is measured and laid so far.", CAPTION), Spacer(0, GAP)]
     for number, option in enumerate(told.options):
         story.append(KeepTogether(_option(option, number, told, width)))
     story += paragraphs("To say yes", ["Sign here, or open the link that came with this quote:", " ", "_" * 46])
