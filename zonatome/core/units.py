@@ -17,7 +17,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.tolerances import LONGEST
 
 Units = Literal["metric", "imperial"]
-Size = Literal["small", "panel", "cloth", "sheet"]
+Size = Literal["small", "panel", "cloth", "sheet", "fine"]
 
 MM_PER_INCH = 25.4
 MM_PER_YARD = 914.4
@@ -125,13 +125,17 @@ def format_length(mm: float, units: Units = "metric", size: Size = "panel", *, u
     """Return a length as a workroom reads it, with its unit.
 
     `size` says what is measured: `small` (thickness, pitch: mm), `panel` (mm below 10 cm, else cm), `cloth` (metres,
-    two decimals) or `sheet` (cm always, to the millimetre: a cut sheet speaks one unit). Imperial: inches in eighths,
-    what is small and below half an inch in sixteenths, cloth in yards in eighths. `up` never rounds down, for what
-    must be enough.
+    two decimals), `sheet` (cm always, to the millimetre: a cut sheet speaks one unit) or `fine` (tenths of a
+    millimetre, hundredths of an inch). Imperial: inches in eighths, what is small and below half an inch in
+    sixteenths, cloth in yards in eighths. `up` never rounds down, for what must be enough.
 
     >>> format_length(520.7), format_length(520.7, "imperial"), format_length(5600, size="cloth")
     ('52.1 cm', '20 1/2 in', '5.60 m')
+    >>> format_length(1.27, size="fine"), format_length(1.27, "imperial", "fine")
+    ('1.3 mm', '0.05 in')
     """
+    if size == "fine":
+        return f"{mm / MM_PER_INCH:.2f} in" if units == "imperial" else f"{mm:.1f} mm"
     if units == "imperial":
         per, name = (MM_PER_YARD, "yd") if size == "cloth" else (MM_PER_INCH, "in")
         parts = 16 if size == "small" and abs(mm) < MM_PER_INCH / 2 else 8

@@ -1,0 +1,103 @@
+"""Rehearsals: how the schools end on random boards and on the sample's, how often a fault is found, how long it takes.
+
+python -m bench.rehearsals [boards]
+"""
+
+from __future__ import annotations
+
+import math
+import random
+import sys
+import time
+from dataclasses import replace
+from statistics import median
+
+import numpy as np
+import shapely
+
+from zonatome.core.fasten.rehearsal.faults import Sight, find_fault
+from zonatome.core.fasten.rehearsal.membrane import principal, way_of_most
+from zonatome.core.fasten.rehearsal.orders import SCHOOLS, cost_of, in_school, pins_of
+from zonatome.core.fasten.rehearsal.practice import grown
+from zonatome.core.fasten.rehearsal.seen import seen
+from zonatome.core.fasten.rehearsal.sheet import Board, Pin, Sheet, State
+from zonatome.core.fasten.rehearsal.weave import WEAVES, weave_of
+from zonatome.core.fasten.staples import staple_plan
+from zonatome.core.outline import outline_of
+
+FAULTS = 3  # on each board
+BAND = 70.0  # mm from the edge in which one looks for a dent
+AROUND = 120.0  # mm: what a tight place is compared with
+
+
+def random_board(rng: random.Random, nodes: int = 900) -> tuple[Board, dict[str, tuple[Pin, ...]]]:
+    """Return a board and its staples in every school's order."""
+    wide, high, taper = rng.uniform(300, 620), rng.uniform(280, 560), rng.uniform(0, 60)
+    edge = outline_of([(0, 0), (wide, 0), (wide - taper / 2, high), (taper / 2, high)])
+    sort, stretch = rng.choice(list(WEAVES)), rng.choice(["", "across", "along", "both"])
+    board = Board(grown(edge, 60), edge, weave_of(sort, stretch), crown=rng.uniform(5, 50), nodes=nodes)
+    wood = grown(edge, 46)
+
+    def planned(order):
+        return pins_of(staple_plan(wood, pitch=40, order=order).staples)
+
+    first = planned("cross first")
+    return board, {school: in_school(first, school, planned) for school in SCHOOLS}
+
+
+def dent_seen(sheet: Sheet, state: State, rng: random.Random) -> Sight:
+    """Return what somebody would draw of a seat that has a dent: the tightest place near the edge, along its pull, by a
+    hand that is not exact. Nothing else of the state is used.
+    """
+    tension = sheet.slack(state).tension
+    most, way, middles = principal(tension)[1], way_of_most(tension), sheet.mesh.middles
+    far = shapely.distance(shapely.LinearRing(sheet.board.edge.points), shapely.points(middles))
+    band = np.flatnonzero(sheet.face & (far < BAND))
+    near = np.hypot(*(middles[band][:, None] - middles[band][None]).transpose(2, 0, 1)) < AROUND
+    tight = band[np.argmax(most[band] - (near * most[band]).sum(axis=1) / near.sum(axis=1))]
+    at = middles[tight] + [rng.gauss(0, 6), rng.gauss(0, 6)]
+    along = 35 * np.array([math.cos(way[tight]), math.sin(way[tight])])
+    return Sight("dent", (tuple(at - along), tuple(at + along)))
+
+
+def fault_trial(sheet: Sheet, pins: tuple[Pin, ...], good: State, rng: random.Random) -> bool:
+    """Return whether a staple on a side, pulled three times too hard, is among those that are named."""
+    sides = [n for n, pin in enumerate(pins) if n > 3 and not _is_at_corner(pin, pins)]
+    number = rng.choice(sides)
+    wrong = [replace(pin, pull=3 * pin.pull) if n == number else pin for n, pin in enumerate(pins)]
+    found = find_fault(sheet, good, [dent_seen(sheet, sheet.played(wrong), rng)])
+    return number in [suspect.number for suspect in found]
+
+
+def _is_at_corner(pin: Pin, pins: tuple[Pin, ...]) -> bool:
+    """Whether it is one of the two staples next to a corner on its side."""
+    along = sorted((p for p in pins if p.side == pin.side), key=lambda p: p.x * -pin.out[1] + p.y * pin.out[0])
+    return pin in (*along[:2], *along[-2:])
+
+
+def main() -> None:
+    """Print a row for each board, then what it all came to."""
+    count = int(sys.argv[1]) if len(sys.argv) > 1 else 20
+    straighter = named = tried = 0
+    taken = []
+    for seed in range(count):
+        rng = random.Random(seed)
+        board, orders = random_board(rng)
+        sheet, ends, states = Sheet(board), {}, {}
+        for school, pins in orders.items():
+            begins = time.perf_counter()
+            states[school] = sheet.played(pins)
+            taken.append((time.perf_counter() - begins) / len(pins))
+            ends[school] = seen(sheet, states[school])
+        straighter += ends["cross first"].off < ends["round and round"].off
+        hits = [fault_trial(sheet, orders["cross first"], states["cross first"], rng) for _ in range(FAULTS)]
+        named, tried = named + sum(hits), tried + len(hits)
+        told = "  ".join(f"{s} {e.off:.1f} mm, slack {1000 * e.slack:.1f}, {cost_of(e):.1f}" for s, e in ends.items())
+        print(f"{seed:3} {len(orders['cross first']):3} staples  {told}  named {sum(hits)} of {len(hits)}")
+    print(f"cross first straighter than round and round: {straighter} of {count}")
+    print(f"staple at fault among the first three: {named} of {tried}")
+    print(f"a staple: {1000 * median(taken):.0f} ms in the median, {len(sheet.mesh.nodes)} places")
+
+
+if __name__ == "__main__":
+    main()

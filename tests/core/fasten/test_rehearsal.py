@@ -1,0 +1,362 @@
+"""A sheet that is stapled down: its mechanics against what is known, orders, causes, faults, tries."""
+
+import itertools
+import math
+import random
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from bench.rehearsals import fault_trial, random_board
+from zonatome.core.errors import BadInput
+from zonatome.core.fasten.rehearsal import practice
+from zonatome.core.fasten.rehearsal.acts import Act, Bench, left_of, pressed
+from zonatome.core.fasten.rehearsal.faults import Sight, find_fault
+from zonatome.core.fasten.rehearsal.membrane import STIFF, elastic, held_solution, principal, relaxed
+from zonatome.core.fasten.rehearsal.mesh import mesh_of
+from zonatome.core.fasten.rehearsal.orders import Tried, cost_of, found_order, in_school, next_staple, pins_of
+from zonatome.core.fasten.rehearsal.seen import high_of, off_straight, seen
+from zonatome.core.fasten.rehearsal.sheet import PULLS, Board, Pin, Sheet, reaching
+from zonatome.core.fasten.rehearsal.weave import WEAVES, Weave, weave_of
+from zonatome.core.fasten.staples import staple_plan
+from zonatome.core.formats.rehearsal_json import read_acts, read_sights, write_acts
+from zonatome.core.outline import outline_of
+
+SEAT = ((0, 0), (500, 0), (460, 450), (40, 450))
+FEW = 260  # places, where a test asks for an order and not for a figure
+
+
+def isotropic(stiff, narrows):
+    return Weave(stiff, stiff, stiff / 2 / (1 + narrows), narrows).stiffness()
+
+
+def disc(radius, spacing):
+    count = int(2 * math.pi * radius / spacing)
+    turns = [2 * math.pi * k / count for k in range(count)]
+    return mesh_of(tuple((radius * math.cos(t), radius * math.sin(t)) for t in turns), spacing)
+
+
+def board(width=360, height=320, *, nodes=FEW, pitch=60, **more):
+    edge = outline_of([(0, 0), (width, 0), (width, height), (0, height)])
+    made = Board(practice.grown(edge, 60), edge, weave_of("weave"), nodes=nodes, **more)
+    return made, pins_of(staple_plan(practice.grown(edge, 46), pitch=pitch).staples)
+
+
+# ------------------------------------------------------------------ the sheet against what is known
+
+
+@pytest.mark.parametrize("sort", list(WEAVES))
+def test_a_constant_strain_is_constant_and_a_sheet_that_is_only_moved_and_turned_is_not_strained(sort):
+    mesh, stiffness = mesh_of(SEAT, 24), weave_of(sort).stiffness(70)
+    by = np.array([[0.010, 0.003], [0.002, -0.004]])
+    strains = (mesh.strains @ (mesh.nodes @ by.T).ravel()).reshape(3, -1)
+    assert np.allclose(strains, np.array([[0.010], [-0.004], [0.005]]), atol=1e-12)
+    whole = elastic(mesh, stiffness)
+    for moves in (np.tile([3.0, -2.0], len(mesh.nodes)), (mesh.nodes[:, ::-1] * [-0.01, 0.01]).ravel()):
+        assert np.abs(whole @ moves).max() < 1e-7
+    assert np.allclose((whole - whole.T).toarray(), 0, atol=1e-7)
+    assert mesh.areas.min() > 0
+    assert mesh.areas.sum() == pytest.approx(outline_of(SEAT).area)
+
+
+def test_a_strip_pulled_at_its_end_gives_by_its_stiffness():
+    mesh = mesh_of(((0, 0), (400, 0), (400, 100), (0, 100)), 20)
+    right = np.flatnonzero(mesh.nodes[:, 0] > 399.99)
+    right = right[np.argsort(mesh.nodes[right, 1])]
+    loads = np.zeros(2 * len(mesh.nodes))
+    for a, b in itertools.pairwise(right):
+        share = (mesh.nodes[b, 1] - mesh.nodes[a, 1]) / 2
+        loads[[2 * a, 2 * b]] += share
+    held = {2 * int(n): 0.0 for n in np.flatnonzero(mesh.nodes[:, 0] < 0.01)}
+    held[2 * int(np.argmin(mesh.nodes.sum(axis=1))) + 1] = 0.0
+    moved = held_solution(mesh, isotropic(20.0, 0.3), held, loads)
+    assert moved[2 * right] == pytest.approx(400 / 20, rel=0.01)
+
+
+def test_a_disc_pulled_all_round_grows_as_it_should_and_the_finer_the_nearer():
+    errors = []
+    for spacing in (40, 20, 10):
+        mesh = disc(200, spacing)
+        far = np.hypot(*mesh.nodes.T)
+        edge = np.flatnonzero(far > 199.99)
+        loads = np.zeros(2 * len(mesh.nodes))
+        loads.reshape(-1, 2)[edge] = mesh.nodes[edge] / 200 * 2 * math.pi * 200 / len(edge)
+        middle, aside = int(np.argmin(far)), int(edge[np.argmin(np.abs(mesh.nodes[edge, 1]))])
+        moved = held_solution(
+            mesh, isotropic(20.0, 0.3), {2 * middle: 0.0, 2 * middle + 1: 0.0, 2 * aside + 1: 0.0}, loads
+        )
+        grown = (moved.reshape(-1, 2)[edge] * mesh.nodes[edge]).sum(axis=1).mean() / 200
+        errors.append(abs(grown - 0.7 * 200 / 20))
+    assert errors[1] < 0.01 * 7
+    order = math.log2(errors[0] / errors[2]) / 2
+    assert order > 1.5, errors
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_cloth_carries_tension_as_it_is_and_next_to_no_pressure(seed):
+    rng = np.random.default_rng(seed)
+    stiffness = weave_of(list(WEAVES)[seed % len(WEAVES)]).stiffness(float(rng.uniform(0, 180)))
+    strain = rng.normal(0, 0.01, (3, 400))
+    whole, found = stiffness @ strain, relaxed(strain, stiffness)
+    least, _ = principal(whole)
+    taut = least >= 0
+    assert np.allclose(found.tension[:, taut], whole[:, taut])
+    assert (found.shorter[taut] == 0).all()
+    pressed = principal(found.tension)[0]
+    assert (pressed >= -0.06 * np.abs(whole).max(axis=0) - 1e-9).all()
+    elastic_work = (whole * strain).sum(axis=0) / 2
+    assert (found.work <= elastic_work + 1e-12).all()
+    assert (found.work >= -1e-12).all()
+    both = relaxed(np.tile([[-0.01], [-0.01], [0.0]], 3), stiffness)
+    assert np.allclose(both.tension, STIFF * stiffness @ np.array([[-0.01], [-0.01], [0.0]]))
+
+
+def test_the_tension_is_the_slope_of_the_work():
+    stiffness, strain = weave_of("velvet").stiffness(), np.random.default_rng(3).normal(0, 0.01, (3, 60))
+    found = relaxed(strain, stiffness)
+    for k in range(3):
+        step = np.zeros((3, 1))
+        step[k] = 1e-7
+        slope = (relaxed(strain + step, stiffness).work - relaxed(strain - step, stiffness).work) / 2e-7
+        assert np.allclose(slope, found.tension[k], atol=0.02 * np.abs(found.tension).max())
+
+
+def test_holes_and_slits_part_the_sheet_and_what_is_no_sheet_is_refused():
+    whole = mesh_of(SEAT, 30)
+    holed = mesh_of(SEAT, 30, holes=(((200, 200), (200, 260), (260, 260), (260, 200)),))
+    assert holed.areas.sum() == pytest.approx(whole.areas.sum() - 3600)
+    slit = mesh_of(SEAT, 30, slits=(((250, -5), (250, 120)),))
+    assert 0 < whole.areas.sum() - slit.areas.sum() < 400
+    for wrong in (lambda: mesh_of(SEAT, 3), lambda: mesh_of(((0, 0), (5, 0), (0, 5)), 30),
+                  lambda: mesh_of(SEAT, 30, slits=(((-50, 200), (600, 200)),)), lambda: Weave(-1, 2, 3),
+                  lambda: board(crown=900)):  # fmt: skip
+        with pytest.raises(BadInput):
+            wrong()
+
+
+# ------------------------------------------------------------------ stapled
+
+
+def test_a_mirrored_board_in_a_mirrored_order_gives_the_mirrored_sheet():
+    made, pins = board(380, 300, nodes=200)
+    sheet = Sheet(made)
+    mirrored = [replace(p, x=380 - p.x, out=(-p.out[0], p.out[1])) for p in pins]
+    one, other = sheet.played(pins[:14]), sheet.played(mirrored[:14])
+    for (_, before), a, b in zip(sheet.lines, sheet.carried(one), sheet.carried(other), strict=True):
+        moved, back = a - before, b - before
+        same = next(
+            other_moved
+            for (_, line), other_moved in zip(
+                sheet.lines, (x - y for x, (_, y) in zip(sheet.carried(other), sheet.lines, strict=True)), strict=True
+            )
+            if np.allclose(np.sort(380 - line[:, 0]), np.sort(before[:, 0]), atol=0.5)
+            and np.allclose(np.sort(line[:, 1]), np.sort(before[:, 1]), atol=0.5)
+        )
+        order = slice(None, None, -1) if abs(before[0, 0] - before[-1, 0]) > 1 else slice(None)
+        assert np.abs(moved[:, 0] + same[order, 0]).max() < 0.25
+        assert np.abs(moved[:, 1] - same[order, 1]).max() < 0.25
+        assert back.shape == moved.shape
+
+
+@pytest.mark.parametrize("seed", range(5))
+def test_cross_first_ends_with_straighter_threads_than_round_and_round(seed):
+    made, orders = random_board(random.Random(seed), nodes=420)
+    sheet = Sheet(made)
+    cross, round_ = (seen(sheet, sheet.played(orders[s])) for s in ("cross first", "round and round"))
+    assert cost_of(cross) < cost_of(round_)
+    assert cross.tension > round_.tension
+
+
+def test_the_first_is_not_pulled_the_opposite_is_and_the_same_order_gives_the_same_sheet():
+    made, pins = board()
+    sheet = Sheet(made)
+    first = sheet.stapled(sheet.flat(), pins[0])
+    assert sheet.pull_of(sheet.flat(), pins[0]).tolist() == [0, 0]
+    assert sheet.pull_of(first, pins[1]) == pytest.approx(np.array(pins[1].out) * PULLS["usual"])
+    one, again = sheet.played(pins[:6]), Sheet(made).played(pins[:6])
+    assert np.array_equal(one.moves, again.moves)
+    held = sheet.mesh.carrying(np.array([[p.x, p.y] for p in one.pins])) @ one.moves
+    assert np.abs(held - one.held).max() < 1e-6, "a staple holds where it was set"
+    aside = next(p for p in pins if p.side == pins[0].side and p != pins[0])
+    force = sheet.pull_of(sheet.stapled(first, pins[1]), aside)
+    along = np.array([-aside.out[1], aside.out[0]])
+    assert float(force @ along) * ((aside.x - pins[0].x) * along[0] + (aside.y - pins[0].y) * along[1]) > 0, "away"
+
+
+def test_a_harder_pull_tightens_a_staple_taken_out_eases_and_pulled_again_is_in_its_old_place():
+    made, pins = board()
+    sheet = Sheet(made)
+    state = sheet.played(pins[:8])
+    before = seen(sheet, state).tension
+    harder = sheet.at_rest(sheet.pulled_again(state, 5, 160.0))
+    assert seen(sheet, harder).tension > before
+    assert [p.x for p in harder.pins] == [p.x for p in state.pins]
+    assert harder.pins[5].pull == 160.0
+    out = sheet.at_rest(sheet.let_go(state, 5))
+    assert len(out.pins) == 7
+    assert seen(sheet, out).tension < before
+    for wrong in (lambda: sheet.let_go(state, 8), lambda: sheet.pulled_again(state, 9, 10.0),
+                  lambda: sheet.stapled(state, Pin(4000, 0, (1.0, 0.0)))):  # fmt: skip
+        with pytest.raises(BadInput):
+            wrong()
+
+
+def test_slack_names_the_staples_that_would_take_it_up():
+    made, pins = board(crown=40.0)
+    sheet = Sheet(made)
+    found = seen(sheet, sheet.played(in_school(pins, "round and round")))
+    assert found.slack > 0
+    assert found.wrinkles
+    first = found.wrinkles[0]
+    assert first.causes
+    causes = [found_pin for n, found_pin in enumerate(in_school(pins, "round and round")) if n in first.causes]
+    assert min(math.dist((p.x, p.y), (first.x, first.y)) for p in causes) < 260
+    assert first.high == pytest.approx(high_of((first.high * math.pi / 18) ** 2), rel=1e-6)
+
+
+def test_a_pattern_that_is_turned_and_moved_as_a_whole_is_told_so_and_its_threads_are_straight():
+    made, _ = board()
+    sheet = Sheet(made)
+    middle = sheet.mesh.nodes - np.array([180.0, 160.0])
+    c, s = math.cos(0.02), math.sin(0.02)
+    moves = middle @ np.array([[c, s], [-s, c]]) - middle + [3.0, 4.0]
+    found = seen(sheet, replace(sheet.flat(), moves=moves.ravel()))
+    assert found.turned == pytest.approx(math.degrees(0.02), rel=1e-3)
+    assert found.aside == pytest.approx(5.0, rel=0.02)
+    assert found.off < 0.01
+
+
+def test_off_straight_is_the_bow_of_an_arc_whatever_its_slope():
+    turns = np.linspace(-0.1, 0.1, 41)
+    arc = 1000 * np.stack([np.sin(turns), np.cos(turns)], axis=1)
+    sagitta = 1000 * (1 - math.cos(0.1))
+    c, s = math.cos(0.7), math.sin(0.7)
+    assert off_straight(arc @ np.array([[c, s], [-s, c]])) == pytest.approx(sagitta * 2 / 3, rel=0.04)
+
+
+# ------------------------------------------------------------------ next, found, at fault
+
+
+def test_what_comes_next_is_the_middle_then_its_opposite_and_the_found_order_is_no_worse_than_a_school():
+    made, pins = board(pitch=80, nodes=180)
+    sheet = Sheet(made)
+    first = next_staple(sheet, sheet.flat(), pins)
+    assert pins[first.number].side == "back"
+    assert "notch" in first.words
+    state = sheet.stapled(sheet.flat(), pins[first.number])
+    left = [p for p in pins if p != pins[first.number]]
+    second = left[next_staple(sheet, state, left).number]
+    assert second.side == "front"
+    assert abs(second.x - 180) < 30
+    orders = [(s, in_school(pins, s, lambda _: pins)) for s in ("cross first", "round and round")]
+    schools = [Tried(name, order, seen(sheet, sheet.played(order))) for name, order in orders]
+    watched = []
+    best = found_order(sheet, pins, schools, watch=watched.append)
+    assert watched == list(range(1, len(pins) + 1))
+    assert {(p.x, p.y) for p in best.pins} == {(p.x, p.y) for p in pins}
+    assert cost_of(best.seen) <= min(cost_of(one.seen) for one in schools)
+    with pytest.raises(BadInput):
+        next_staple(sheet, state, [])
+
+
+def test_a_staple_pulled_three_times_too_hard_is_among_the_first_three_that_are_named():
+    hits = 0
+    for seed, trials in enumerate((3, 3, 4)):
+        rng = random.Random(100 + seed)
+        made, orders = random_board(rng)
+        sheet, pins = Sheet(made), orders["cross first"]
+        good = sheet.played(pins)
+        hits += sum(fault_trial(sheet, pins, good, rng) for _ in range(trials))
+    assert hits >= 9
+
+
+def test_a_bow_and_a_bunch_name_staples_where_they_are_and_what_is_no_sight_is_refused():
+    made, pins = board()
+    sheet = Sheet(made)
+    good = sheet.played(pins)
+    left = Sight("bow", ((60, 20), (40, 160), (60, 300)))
+    named = find_fault(sheet, good, [left])
+    assert named
+    assert named[0].likeness == pytest.approx(1.0)
+    assert pins[named[0].number].x < 180 or not named[0].is_tight
+    loose = find_fault(sheet, good, [Sight("bunch", ((300, 160), (350, 160)))])
+    assert math.dist((pins[loose[0].number].x, pins[loose[0].number].y), (330, 160)) < 200
+    for wrong in (lambda: Sight("hole", ((0, 0), (50, 0))), lambda: Sight("dent", ((0, 0), (1, 0))),
+                  lambda: find_fault(sheet, good, []), lambda: find_fault(sheet, sheet.flat(), [left])):  # fmt: skip
+        with pytest.raises(BadInput):
+            wrong()
+
+
+# ------------------------------------------------------------------ acts and tries
+
+
+def test_acts_are_read_as_they_were_written_and_worked_out_once():
+    made, pins = board()
+    bench, acts = (
+        Bench(),
+        (Act("set", 0), Act("set", 1), Act("set", -1, (212.0, 350.0), 25.0), Act("pull", 1, None, 60.0)),
+    )
+    assert read_acts(write_acts(acts)) == acts
+    whole = bench.after(made, pins, acts)
+    assert bench.after(made, pins, acts) is whole
+    assert len(whole.pins) == 3
+    assert whole.pins[1].pull == 60.0
+    back = bench.after(made, pins, (*acts, Act("out", 2)))
+    assert len(back.pins) == 2
+    fresh = Bench().after(made, pins, (*acts, Act("out", 2)))
+    assert np.array_equal(back.moves, fresh.moves)
+    assert left_of(pins, back) == [n for n in range(len(pins)) if n > 1]
+    near = pressed(made, pins, back, (pins[5].x + 6, pins[5].y - 4), 20.0)
+    assert near == Act("set", 5, None, 20.0)
+    free = pressed(made, pins, back, (pins[0].x + 2, pins[0].y), 20.0)
+    assert free.at is not None or free.number in left_of(pins, back)
+    with pytest.raises(BadInput):
+        pressed(made, pins, back, (180, 160), 20.0)
+    for stored in ([["lift", 1, 2]], [["set", 1]], [["set", 1, 9000]], [["set", -2, 40]], "set", [["set", 1, 2, 3, 4]]):
+        with pytest.raises(BadInput):
+            read_acts(stored)
+    assert read_sights([["dent", [[0, 0], [30, 0]]]])[0].sort == "dent"
+    for stored in ([], [["dent"]], [["dent", [[0, 0]]]], [["dent", [[0, "x"], [3, 4]]]]):
+        with pytest.raises(BadInput):
+            read_sights(stored)
+
+
+def test_every_practice_piece_can_be_stapled_and_its_task_can_be_held():
+    assert len(practice.PIECES) == 10
+    piece = practice.BY_KEY["stool"]
+    sheet, plan = Sheet(piece.board), piece.planned()
+    found = seen(sheet, sheet.played(plan))
+    done = practice.scored(piece, found, len(plan), least=practice.least_staples(plan))
+    assert done.is_held
+    assert done.points == practice.WHOLE
+    helped = practice.scored(piece, found, len(plan), least=1, helps=4)
+    assert helped.points == practice.WHOLE - 4
+    many = practice.scored(piece, found, piece.task.staples + 5, least=1)
+    assert not many.is_held
+    assert many.points < practice.WHOLE
+    loose = practice.scored(piece, seen(sheet, sheet.played(in_school(plan, "round and round"))), len(plan), least=1)
+    assert not loose.is_held
+    with pytest.raises(BadInput):
+        practice.scored(piece, found, 3, least=26)
+    for one in practice.PIECES:
+        assert one.board.cloth.polygon.contains(one.edge.polygon)
+        assert all(one.board.cloth.polygon.contains(Outline) for Outline in _points(one.planned()))
+        assert practice.least_staples(one.planned()) <= one.task.staples
+
+
+def _points(pins):
+    from shapely.geometry import Point
+
+    return [Point(p.x, p.y) for p in pins]
+
+
+def test_a_cloth_reaches_to_staples_beyond_it_through_its_fly():
+    edge = outline_of([(0, 0), (300, 0), (300, 300), (0, 300)])
+    inside = Pin(150, 320, (0.0, 1.0), "back")
+    fly = [Pin(x, 360, (0.0, 1.0), "back") for x in (60, 150, 240)]
+    cloth = practice.grown(edge, 40)
+    assert reaching(cloth, [inside]) is cloth
+    longer = reaching(cloth, fly)
+    assert longer.bounds[3] >= 365
+    assert longer.bounds[:3] == pytest.approx(cloth.bounds[:3])
