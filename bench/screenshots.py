@@ -11,12 +11,15 @@ from pathlib import Path
 from playwright.sync_api import sync_playwright
 
 TO = Path(__file__).resolve().parents[1] / "docs/screenshots"
+SOFTWARE_GL = ["--use-gl=angle", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--ignore-gpu-blocklist"]
 DESK = {"width": 1280, "height": 800}
 TABLET = {"width": 820, "height": 1180}
 VIEWS = [
     ("rack", "/", "", DESK),
     ("survey", "/tags/118/survey/", "", DESK),
-    ("strip", "/tags/124/strip/", "", DESK),
+    ("strip", "/tags/124/strip/", "0", DESK),
+    ("new-tag", "/tags/new/", "", DESK),
+    ("cloth-in-place", "/tags/122/lay/5/seen/", "", DESK),
     ("how-it-was", "/tags/124/strip/look/outside_back/", "", DESK),
     ("trace", "/tags/118/trace/inside_back/", "", DESK),
     ("photo", "/tags/124/trace/outside_back/photo/", "", DESK),
@@ -28,9 +31,7 @@ VIEWS = [
     ("money", "/tags/118/money/", "", DESK),
     ("fortnight", "/fortnight/", "", DESK),
     ("quote", "/tags/118/money/quote/?with=keep_foam&count=1", "", DESK),
-    ("stock", "/stock/", "", DESK),
-    ("strip-tablet", "/tags/124/strip/", "", TABLET),
-    ("strip-phone", "/tags/124/strip/", "", {"width": 390, "height": 800}),
+    ("rehearse", "/tags/119/rehearse/top/?beside=round and round", "@Cross_first", DESK),
     ("lay-by-hand", "/tags/118/lay/1/hand/", "", TABLET),
 ]
 
@@ -38,9 +39,7 @@ VIEWS = [
 def main(address: str) -> None:
     """Sign in with the sample login and take each view once."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(
-            executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
-        )
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", *SOFTWARE_GL])
         page = browser.new_page()
         page.goto(f"{address}/login/")
         page.get_by_label("Username").fill("ines")
@@ -51,7 +50,16 @@ def main(address: str) -> None:
             page.goto(address + path)
             page.wait_for_load_state("networkidle")
             for key in keys.split():
-                page.keyboard.press(key)
+                if key.startswith("@"):  # a button, by its words
+                    page.get_by_role("button", name=key[1:].replace("_", " ")).click()
+                else:
+                    page.keyboard.press(key)
+            if page.locator(".rehearsal-busy").count():  # a rehearsal, worked out act by act
+                page.wait_for_timeout(500)
+                page.locator(".rehearsal-busy").wait_for(state="hidden", timeout=120_000)
+            if page.locator(".round__look:visible").count():  # the furniture in the round: its model
+                page.locator(".round__live canvas").first.wait_for(state="visible", timeout=60_000)
+                page.wait_for_timeout(1500)
             page.wait_for_timeout(300)
             page.screenshot(path=TO / f"{name}.png")
         page.set_viewport_size(DESK)

@@ -128,8 +128,11 @@ class House:
         self.page.context.add_cookies(self.cookies)
 
     def doors(self, path: str) -> list[Door]:
-        """Open a page and return what can be pressed on it."""
+        """Open a page as one who has opened nothing before and return what can be pressed on it."""
         self.watched.go(path)
+        if self.page.evaluate("Boolean(sessionStorage.getItem('in the round'))"):
+            self.page.evaluate("sessionStorage.removeItem('in the round')")
+            self.watched.go(path)
         self.watched.keys.heard()
         return [Door(**found) for found in self.page.evaluate(DOORS)]
 

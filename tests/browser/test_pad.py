@@ -136,6 +136,9 @@ def test_buttons_and_channels_are_dragged_on_the_plan(browser, sample, by):
     page.get_by_label("Apart, across").fill("12")
     page.get_by_label("Apart, down").fill("12")
     expect(page.locator("[data-button]")).to_have_count(6)
+    plan = page.locator(".pad-plan")  # drawn as told, before one is gripped
+    expect(plan).to_have_attribute("data-across", re.compile(r"^120\b"))
+    expect(plan).to_have_attribute("data-down", re.compile(r"^120\b"))
     drag(page, page.locator("[data-button]").first, right=8, by=-8, touch=touch)
     expect(page.get_by_label("Apart, across")).to_have_value(re.compile(r"^(9|10|11)(\.\d)?$"))  # both ways at once
     expect(page.get_by_label("Apart, down")).not_to_have_value("12")

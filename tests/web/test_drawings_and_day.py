@@ -28,8 +28,6 @@ from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Wait, Workroom
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.drawing import lay_drawing
-from zonatome.web.rack.standing import tag_tones
-from zonatome.web.strip.services import take_off
 from zonatome.web.trace.drawing import shape_drawing
 
 NUMBERS = re.compile(r"-?\d+(\.\d+)?")
@@ -126,19 +124,11 @@ def test_a_round_board_has_no_corners_to_speak_of(stool):
 @pytest.mark.parametrize("kind", KINDS)
 def test_every_panel_on_the_opened_out_drawing_has_its_words(workroom, kind):
     job = load_job(hang_tag(title="x", client="y", kind=kind).number)
-    drawing = drawing_of(job, tones=tag_tones(job))
+    drawing = drawing_of(job)
     for part in drawing.parts:
         assert part.lines, part.key
         assert " ".join(line for line, _ in part.lines) == KINDS[kind].part(part.key).short
         assert part.tone == "plain"
-
-
-def test_the_small_drawing_colours_what_is_off_and_what_can_come_next(stool):
-    take_off(load_job(stool.number), "screws", fixing="", note="")
-    tones = tag_tones(load_job(stool.number))
-    assert (tones["bottom_cloth"], tones["seat"]) == ("ready", "plain")
-    take_off(load_job(stool.number), "bottom_cloth", fixing="", note="")
-    assert tag_tones(load_job(stool.number))["bottom_cloth"] == "off"
 
 
 # --- the day ---------------------------------------------------------------------------------------

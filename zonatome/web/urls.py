@@ -4,6 +4,7 @@ from django.urls import include, path
 
 from zonatome.web.demo.try_out import try_out
 from zonatome.web.rack.login import sign_in
+from zonatome.web.round.views import kind as kind_in_the_round
 from zonatome.web.serving import phone
 from zonatome.web.serving.views import take_copy
 from zonatome.web.shop.views import client, gather
@@ -20,6 +21,9 @@ urlpatterns = [
     path("tags/<int:number>/fasten/", include("zonatome.web.fasten.urls")),
     path("tags/<int:number>/trim/", include("zonatome.web.trim.urls")),
     path("tags/<int:number>/finish/", include("zonatome.web.finish.urls")),
+    path("tags/<int:number>/round/", include("zonatome.web.round.urls")),
+    path("", include("zonatome.web.rehearse.urls")),
+    path("kinds/<str:key>.svg", kind_in_the_round, name="kind_in_the_round"),
     path("tags/<int:number>/money/", include("zonatome.web.shop.urls")),
     path("workroom/tools/", gather.tools, name="tools"),
     path("record/", include("zonatome.web.record.urls")),

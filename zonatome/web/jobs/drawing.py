@@ -7,10 +7,10 @@ import math
 from dataclasses import dataclass
 from functools import lru_cache
 
-from zonatome.core.formats.furniture_json import read_furniture, write_furniture
+from zonatome.core.formats.furniture_json import read_furniture
 from zonatome.core.formats.svg_paths import down, fixed, path_of, view_round
 from zonatome.core.survey.kind import Kind
-from zonatome.core.survey.kinds import KINDS, kind_named
+from zonatome.core.survey.kinds import kind_named
 from zonatome.core.survey.opened_out import DrawnPart, OpenedOut, opened_out, seam_lines
 from zonatome.core.trace.shape import edge_name
 from zonatome.web.jobs.models import Job, JobPart
@@ -120,13 +120,6 @@ def _document(job: Job) -> str:
     return json.dumps(job.furniture, sort_keys=True) if job.furniture else ""
 
 
-def drawing_of_kind(kind: Kind) -> Drawing:
-    """Return the opened-out drawing of a kind with its usual measures."""
-    return _drawing(
-        kind, (), {}, {}, {}, furniture=json.dumps(write_furniture(kind)) if kind != KINDS[kind.key] else ""
-    )
-
-
 def _drawing(
     kind: Kind,
     measures: tuple[tuple[str, float, float], ...],
@@ -135,7 +128,6 @@ def _drawing(
     words: dict[str, str],
     *,
     furniture: str,
-    has_seams: bool = True,
 ) -> Drawing:
     drawn = _opened_out(kind.key, furniture, measures)
     x0, y0, x1, y1 = drawn.bounds
@@ -177,7 +169,7 @@ def _drawing(
             )
         )
     view = view_round((x0, y0, x1, y1), edge)
-    seams = _seams(kind.key, furniture, measures) if has_seams else ()
+    seams = _seams(kind.key, furniture, measures)
     return Drawing(view, tuple(made), seams, fixed(max(x1 - x0, y1 - y0) * SIGN))
 
 

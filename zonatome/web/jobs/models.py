@@ -155,6 +155,9 @@ class Job(models.Model):
     # another one after each such save: what was worked out before is not kept
     cache_token = models.CharField(max_length=32, blank=True, editable=False)
 
+    # measures of the furniture itself that its body is built from, by key, mm or degrees; empty: the usual ones
+    body_measures: models.JSONField[Any, Any] = models.JSONField(default=dict, blank=True, editable=False)
+
     # what an older version had otherwise, in words
     to_look_at = models.JSONField(default=list, blank=True, editable=False)
 

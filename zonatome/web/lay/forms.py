@@ -62,11 +62,13 @@ class ClothForm(WorkModelForm):
     class Meta:
         model = Cloth
         fields = (
-            "name", "width", "selvage", "direction", "pattern", *REPEAT, "thickness", "stretch", "may_railroad",
-            "is_hide",
+            "name", "colour", "width", "selvage", "direction", "pattern", *REPEAT, "thickness", "stretch",
+            "may_railroad", "is_hide",
             "price", "sold_in", "sold_by", "least", "lot", "wear", "certified",
         )  # fmt: skip
+        widgets = {"colour": forms.TextInput(attrs={"type": "color"})}
         labels = {
+            "colour": "Its colour, for the picture",
             "price": "Price a metre or yard",
             "sold_in": "Priced by the",
             "sold_by": "Sold in steps of",

@@ -10,7 +10,7 @@ from decimal import Decimal
 from pathlib import Path
 from typing import Any
 
-from django.core.validators import MinValueValidator
+from django.core.validators import MinValueValidator, RegexValidator
 from django.db import models
 from django.utils import timezone
 
@@ -35,6 +35,9 @@ SILENT_AFTER = timedelta(seconds=12)  # a worker that lives writes every second 
 def tile_place(_: Cloth, __: str) -> str:
     """Return where the photo of one repeat of a cloth is kept: outside static, under a new name."""
     return str(Path("cloths") / f"{uuid.uuid4().hex}.jpg")
+
+
+UNSAID_COLOURS = ("#8c4a5a", "#51708a", "#7a8450", "#b58a4a", "#7d6a8c", "#4f7f78", "#9a6248", "#8b8f96")
 
 
 class Cloth(models.Model):
@@ -72,6 +75,7 @@ class Cloth(models.Model):
     # as measured on a sample, where that is another than was said
     sample_thickness = models.FloatField(null=True, blank=True)
     tile_photo = models.ImageField(upload_to=tile_place, blank=True)  # one repeat of the cloth, its top up
+    colour = models.CharField(max_length=7, blank=True, default="", validators=[RegexValidator(r"^#[0-9a-fA-F]{6}$")])
     certified = models.CharField("what the seller certifies", max_length=120, blank=True)
     is_in_store = models.BooleanField(default=True)
 
@@ -81,6 +85,11 @@ class Cloth(models.Model):
     def __str__(self) -> str:
         """Its name."""
         return self.name
+
+    @property
+    def seen_colour(self) -> str:
+        """The colour of its ground as `#rrggbb`; where none was said one of the usual ones, so that cloths differ."""
+        return self.colour or UNSAID_COLOURS[(self.pk or 0) % len(UNSAID_COLOURS)]
 
     @property
     def repeat(self) -> Repeat | None:

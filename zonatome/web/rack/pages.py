@@ -14,6 +14,7 @@ from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.rack.log import running
 from zonatome.web.rack.standing import kept_of, tape_of
+from zonatome.web.round.drawing import round_around
 
 SAYS_NEXT = ("survey", "trace", "lay", "pad", "fasten", "trim")  # Strip and Finish have a next move of their own
 
@@ -36,6 +37,7 @@ def job_page(
         "clock": running() if step in STEPS and step != "strip" else None,
         "has_clock": step in STEPS and step != "strip",
         "job": job,
+        "around": round_around(job, in_hand.key if isinstance(in_hand, JobPart) and in_hand.part.is_cut else ""),
         "how_it_was": how_it_was,
         "tape": tape,
         "step": step,

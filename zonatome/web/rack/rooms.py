@@ -18,7 +18,7 @@ from zonatome.web.lay.services import best_run
 EVERYWHERE = (
     "survey:home", "survey:panels", "survey:restyle", "strip:home", "trace:home", "lay:home", "pad:home",
     "fasten:home", "trim:home",
-    "finish:home", "shop:home", "jobs:edit",
+    "finish:home", "shop:home", "jobs:edit", "round:home", "round:tag",
 )  # fmt: skip
 OF_A_LAY = ("lay:sheet", "lay:seen", "lay:buy")
 logger = logging.getLogger(__name__)

@@ -5,12 +5,9 @@ from __future__ import annotations
 import json
 import logging
 from dataclasses import asdict, dataclass
-from functools import lru_cache
 from typing import Any
 
 from django.db import DatabaseError, transaction
-from django.template.loader import render_to_string
-from django.utils.safestring import SafeString
 
 import zonatome
 from zonatome.core.errors import BadInput
@@ -20,7 +17,7 @@ from zonatome.core.strip.order import can_come_off, comes_with, least_set, thing
 from zonatome.core.survey.findings import cautions_called
 from zonatome.core.units import Units, format_length
 from zonatome.web.finish.services import finish_list
-from zonatome.web.jobs.drawing import _document, _drawing, _kind_of, _measures
+from zonatome.web.jobs.drawing import drawing_of
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay.services import cloth_standing
 from zonatome.web.shop.services import foreseen_of
@@ -164,20 +161,11 @@ def _standing_of(job: Job, units: Units) -> dict[str, Any]:
     try:
         found: dict[str, Any] = {
             "state": asdict(job_state(job, units)),
-            "tones": tag_tones(job),
-            "measures": [[p.key, *_measures(p)] for p in job.parts.all() if p.shape],
             **foreseen_of(job),
             "found": list(cautions_called([f.finding for f in job.findings.all()])),
         }
         tape_from(found["state"])
-        _drawing(
-            job.kind,
-            tuple((k, w, h) for k, w, h in found["measures"]),
-            found["tones"],
-            {},
-            {},
-            furniture=_document(job),
-        )
+        drawing_of(job)
         json.dumps(found, allow_nan=False)
     except (DatabaseError, MemoryError):
         raise
@@ -211,38 +199,3 @@ def keep_standing(jobs: list[Job], units: Units) -> None:
         Job.objects.bulk_update(
             [job for pk, job in stale.items() if now.get(pk) == made_for.get(pk)], ["standing_cache"]
         )
-
-
-def tag_picture(job: Job, units: Units) -> SafeString:
-    """Return the small drawing of a tag as SVG, from what is kept of how it stands."""
-    kept = kept_of(job, units)
-    measures = tuple((key, width, height) for key, width, height in kept["measures"])
-    return _picture(job.kind_key, _document(job), measures, tuple(sorted(kept["tones"].items())))
-
-
-@lru_cache(maxsize=512)
-def _picture(
-    kind_key: str, furniture: str, measures: tuple[tuple[str, float, float], ...], tones: tuple[tuple[str, str], ...]
-) -> SafeString:
-    kind = _kind_of(kind_key, furniture)
-    drawing = _drawing(kind, measures, dict(tones), {}, {}, furniture=furniture, has_seams=False)
-    return render_to_string("_opened_out.html", {"drawing": drawing, "plain": True})
-
-
-def tag_tones(job: Job) -> dict[str, str]:
-    """Return how far each part is, for the small drawing on the tag: still on, can come off, off, has its shape, on
-    again.
-    """
-    off = job.off_keys
-    ready = can_come_off(job.kind, off)
-    tones = {}
-    for part in job.parts.all():
-        if part.on_again:
-            tones[part.key] = "on"
-        elif part.shape:
-            tones[part.key] = "shaped"
-        elif part.key in off:
-            tones[part.key] = "off"
-        else:
-            tones[part.key] = "ready" if part.key in ready and off else "plain"
-    return tones

@@ -28,7 +28,6 @@ from zonatome.web.base.owners import owners_only
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.fortnight.drawing import day_of
 from zonatome.web.fortnight.services import asked_now, plan_in_hand, plan_of
-from zonatome.web.jobs.drawing import drawing_of_kind
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Photo, Workroom
 from zonatome.web.jobs.search import tags_saying
@@ -37,7 +36,7 @@ from zonatome.web.rack.archive import job_from_zip, whole_job
 from zonatome.web.rack.forms import EditTagForm, TagForm, WelcomeForm, WorkroomForm
 from zonatome.web.rack.pages import job_page
 from zonatome.web.rack.rooms import look_in
-from zonatome.web.rack.standing import Damaged, keep_standing, tag_picture, tape_of
+from zonatome.web.rack.standing import Damaged, keep_standing, tape_of
 from zonatome.web.rack.tags import KEPT_DAYS, hang_again, hang_like, let_go, take_down, taken_down
 from zonatome.web.shop.quotes import answers_lately
 
@@ -87,7 +86,6 @@ def _tag(request: BenchRequest, job: Job, now: datetime) -> dict[str, Any]:
     return {
         "job": job,
         "tape": tape_of(job, request.workroom.units),
-        "picture": tag_picture(job, request.workroom.units),
         "wait": next((w for w in job.waits.all() if w.until > now), None),
         "is_late": bool(job.due and job.due < timezone.localdate() and job.finished_at is None),
     }
@@ -108,7 +106,6 @@ def new_tag(request: BenchRequest) -> HttpResponse:
         {
             "kind": k,
             "name": name,
-            "drawing": drawing_of_kind(kind_named(k)),
             "variants": [
                 {"key": f"{k}:{v.key}", "name": v.name, "is_on": f"{k}:{v.key}" in ticked}
                 for v in kind_named(k).variants

@@ -15,7 +15,9 @@ from zonatome.core.formats.quote_json import read_options, write_options
 from zonatome.core.formats.quote_pdf import QuotePage
 from zonatome.core.shop.quote import Option, holds_until, terms_by
 from zonatome.web.base.who import who
+from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Photo, Workroom, photos_of
+from zonatome.web.round.services import furniture_seen
 from zonatome.web.shop.models import SentQuote
 from zonatome.web.shop.options import AS_PLANNED, MOST_OPTIONS, option_of
 
@@ -153,4 +155,5 @@ def quote_page(sent: SentQuote, workroom: Workroom) -> QuotePage:
         sent.words,
         options_of(sent),
         content,
+        furniture_seen(load_job(sent.job.number)),
     )

@@ -329,7 +329,7 @@ def by_hand(request: BenchRequest, number: int, pk: int) -> HttpResponse:
         context = _hand(job_cloth, request.workroom.units)
     except BadInput as refusal:
         return _cloth_page(request, job, job_cloth, refusal=refusal.told)
-    return job_page(request, job, "lay", "lay/hand.html", context)
+    return job_page(request, job, "lay", "lay/hand.html", {**context, "hand_query": f"?hand={pk}"})
 
 
 @require_POST
@@ -352,6 +352,7 @@ def hand_act(request: BenchRequest, number: int, pk: int) -> HttpResponse:
     context = _hand(job_cloth_or_404(load_job(number), pk), request.workroom.units, held=held, refusal=refusal)
     if request.headers.get("X-Hand"):
         return render(request, "lay/_hand.html", context, status=422 if refusal else 200)
+    context["hand_query"] = f"?hand={pk}"
     return job_page(request, job, "lay", "lay/hand.html", context, status=422 if refusal else 200)
 
 

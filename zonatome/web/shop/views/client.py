@@ -10,6 +10,7 @@ from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from django.shortcuts import redirect, render
 from django.utils import timezone
+from django.utils.safestring import mark_safe
 
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.quote_pdf import quote_pdf
@@ -18,6 +19,7 @@ from zonatome.web.jobs.loading import load_job
 from zonatome.web.lay.in_place import cloth_in_place
 from zonatome.web.lay.photo import tile_inline
 from zonatome.web.lay.services import best_run
+from zonatome.web.round.services import client_svgs
 from zonatome.web.shop.models import SentQuote
 from zonatome.web.shop.quotes import answer, answer_words, options_of, photos_shown, quote_behind, quote_page
 
@@ -76,6 +78,7 @@ def home(request: BenchRequest, token: str) -> HttpResponse:
         "options": [{"option": o, "letter": chr(ord("A") + n)} for n, o in enumerate(options)],
         "photos": photos_shown(job),
         "cloths": [],
+        "rounds": [mark_safe(svg) for svg in client_svgs(job)],
         "said": answer_words(sent),
         "refusal": refusal,
     }

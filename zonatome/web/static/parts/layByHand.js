@@ -89,6 +89,7 @@ document.addEventListener("alpine:init", () => {
         this.$refs.board.innerHTML = await answer.text();
         this.$refs.board.querySelector(".roll").scrollLeft = left;
         this.lost = false;
+        window.dispatchEvent(new CustomEvent("round-changed"));
         if (this.held) {
           this.hold(this.held);
           this.piece(this.held)?.focus({ preventScroll: true });

@@ -1,0 +1,185 @@
+"""Rehearsing on its pages: acts kept and taken back, what is refused, orders side by side, faults, practice."""
+
+from __future__ import annotations
+
+import json
+import re
+
+import pytest
+
+from tests.web.test_round import hung
+from zonatome.core.errors import BadInput
+from zonatome.core.fasten.rehearsal import practice
+from zonatome.web.jobs.loading import load_job
+from zonatome.web.jobs.models import JobPart
+from zonatome.web.lay.models import Cloth
+from zonatome.web.rehearse import services
+from zonatome.web.rehearse.models import Rehearsal, Try
+
+QUIET = {"HTTP_X_QUIET": "1"}
+
+
+@pytest.fixture
+def stool(db):
+    """A stool, its top on rails, stapled far apart so that it is quickly worked out."""
+    job = hung("square_stool")
+    JobPart.objects.filter(job=job, key="seat").update(pitch=75)
+    return load_job(job.number)
+
+
+def do(bench, job, what, **told):
+    return bench.post(f"/tags/{job.number}/rehearse/seat/do/", {"what": what, **told}, **QUIET)
+
+
+def count_of(answer) -> int:
+    found = re.search(r"(\d+) staples? in", answer.content.decode())
+    return int(found[1]) if found else 0
+
+
+def off_of(answer) -> float:
+    return float(re.search(r"Worst thread off by</dt><dd>([\d.]+) mm", answer.content.decode())[1])
+
+
+def test_staples_are_set_taken_out_pulled_and_taken_back_and_the_page_shows_them_again(bench, stool):
+    page = bench.get(f"/tags/{stool.number}/rehearse/seat/")
+    assert page.status_code == 200
+    assert "The cloth lies loose" in page.content.decode()
+    spots = page.content.decode().count("data-spot=")
+    top = float(re.search(r'data-top="([\d.]+)"', page.content.decode())[1])
+    assert spots > 8
+    assert count_of(do(bench, stool, "set", number=0)) == 1
+    shown = do(bench, stool, "next").content.decode()
+    assert "Next:" in shown
+    assert "is-next" in shown
+    assert count_of(do(bench, stool, "follow")) == 2
+    part = next(p for p in stool.put_on() if p.key == "seat")
+    plan = services.set_up_for(part).plan
+    free = next(pin for pin in plan if pin.side == "left")
+    assert count_of(do(bench, stool, "press", x=free.x + 3, y=free.y - 3)) == 3
+    assert top > free.y
+    harder = do(bench, stool, "harder", number=2)
+    assert Rehearsal.objects.get().acts[-1] == ["pull", 2, 60.0]
+    assert count_of(harder) == 3
+    assert count_of(do(bench, stool, "out", number=2)) == 2
+    assert count_of(do(bench, stool, "undo")) == 3
+    again = bench.get(f"/tags/{stool.number}/rehearse/seat/").content.decode()
+    assert "3 staples in" in again
+    assert again.count("data-pin=") == 3
+    do(bench, stool, "pull", pull="strong")
+    do(bench, stool, "set", number=5)
+    assert Rehearsal.objects.get().acts[-1] == ["set", 5, 80.0]
+    assert count_of(do(bench, stool, "anew")) == 0
+    assert Rehearsal.objects.get().acts == []
+
+
+def test_what_can_t_be_done_is_said_and_changes_nothing(bench, stool):
+    do(bench, stool, "set", number=0)
+    kept = Rehearsal.objects.get().acts
+    for told in (
+        {"what": "fly"}, {"what": "set", "number": 999}, {"what": "set", "number": "x"}, {"what": "set", "number": 0},
+        {"what": "out", "number": 7}, {"what": "harder", "number": 3}, {"what": "press", "x": "1e9", "y": 0},
+        {"what": "press", "x": 100, "y": 100}, {"what": "play", "school": "spiral"}, {"what": "pull", "pull": "huge"},
+        {"what": "press"},
+    ):  # fmt: skip
+        answer = bench.post(f"/tags/{stool.number}/rehearse/seat/do/", told, **QUIET)
+        assert answer.status_code == 422, told
+        assert answer.json()["words"]
+        assert Rehearsal.objects.get().acts == kept, told
+    plain = bench.post(f"/tags/{stool.number}/rehearse/seat/do/", {"what": "set", "number": 1})
+    assert plain.status_code == 302
+    assert len(Rehearsal.objects.get().acts) == 2
+    for sights in ("", "[", "[]", json.dumps([["hole", [[0, 0], [30, 0]]]]), "9" * 70_000):
+        answer = bench.post(f"/tags/{stool.number}/rehearse/seat/fault/", {"sights": sights}, **QUIET)
+        assert answer.status_code == 422
+    Rehearsal.objects.update(acts=[["set", 200, 40]])
+    anew = bench.get(f"/tags/{stool.number}/rehearse/seat/").content.decode()
+    assert "begins anew" in anew
+
+
+def test_an_order_is_played_whole_another_stands_beside_it_and_a_fault_is_named(bench, stool):
+    whole = do(bench, stool, "play", school="cross first")
+    part = next(p for p in stool.put_on() if p.key == "seat")
+    plan = services.set_up_for(part).plan
+    assert count_of(whole) == len(plan)
+    assert do(bench, stool, "play", school="cross first").status_code == 422
+    beside = bench.get(f"/tags/{stool.number}/rehearse/seat/", {"beside": "round and round"}).content.decode()
+    offs = [float(one) for one in re.findall(r"Worst thread off by</dt><dd>([\d.]+) mm", beside)]
+    assert len(offs) == 2
+    assert offs[0] == off_of(whole)
+    assert beside.count("<svg class=") == 2
+    near = plan[8]
+    line = [[near.x - d * near.out[0], near.y - d * near.out[1]] for d in (70, 100, 130)]
+    named = bench.post(
+        f"/tags/{stool.number}/rehearse/seat/fault/", {"sights": json.dumps([["dent", line]])}, **QUIET
+    ).content.decode()
+    assert "Staple 9" in named
+    assert "fault--1" in named
+    assert "no certainty" in named
+
+
+def test_the_cloth_of_the_panel_decides_how_it_gives_and_a_sewn_one_is_not_rehearsed(bench, stool):
+    vinyl = Cloth.objects.create(name="Quay", width=1400, direction="any", price="20")
+    hide = Cloth.objects.create(name="Hide", width=1400, direction="any", price="20", is_hide=True)
+    velvet = Cloth.objects.create(name="Pile", width=1400, direction="one_way", price="20")
+    knit = Cloth.objects.create(name="Knit", width=1400, direction="two_way", stretch="both", price="20")
+    assert [services.sort_of(c) for c in (None, vinyl, hide, velvet, knit)] == [
+        "weave", "vinyl", "hide", "velvet", "knit",
+    ]  # fmt: skip
+    boxed = hung("bench_box")
+    page = bench.get(f"/tags/{boxed.number}/rehearse/top/")
+    assert page.status_code == 200
+    assert "nothing to rehearse" in page.content.decode()
+    assert bench.get(f"/tags/{stool.number}/rehearse/nowhere/").status_code == 404
+    sides = hung("side_chair")
+    for part in load_job(sides.number).put_on():
+        try:
+            set_up = services.set_up_for(part)
+        except BadInput:
+            continue
+        assert all(set_up.board.cloth.polygon.buffer(2).contains(p) for p in _places(set_up.plan)), part.key
+    measured = JobPart.objects.filter(job=stool, key="seat")
+    measured.update(board_width=400, board_depth=360, board_thickness=18)
+    part = next(p for p in load_job(stool.number).put_on() if p.key == "seat")
+    turned = services.set_up_for(part)
+    assert turned.board.edge.width == pytest.approx(400)
+    assert {p.side for p in turned.plan} == {"front", "back", "left", "right"}
+    left = next(p for p in turned.plan if p.side == "right" and not p.out[1])  # right from below is left face up
+    assert left.out[0] < 0
+    assert left.x < turned.board.edge.bounds[0]
+
+
+def _places(plan):
+    from shapely.geometry import Point
+
+    return [Point(p.x, p.y) for p in plan]
+
+
+def test_a_practice_piece_is_tried_by_hand_helped_and_judged_and_the_best_is_kept(bench, django_user_model):
+    home = bench.get("/practice/").content.decode()
+    assert home.count("not tried yet") == len(practice.PIECES)
+    piece = practice.BY_KEY["round_stool"]
+    at = "/practice/round_stool/"
+    assert "Your task" in bench.get(at).content.decode()
+    assert bench.get("/practice/throne/").status_code == 404
+    early = bench.post(f"{at}score/", **QUIET)
+    assert early.status_code == 422
+    assert "more staples" in early.json()["words"]
+    assert bench.post(f"{at}do/", {"what": "play", "school": "cross first"}, **QUIET).status_code == 422
+    for number in range(len(piece.planned())):
+        assert bench.post(f"{at}do/", {"what": "set", "number": number}, **QUIET).status_code == 200
+    judged = bench.post(f"{at}score/", **QUIET).content.decode()
+    assert "100 of 100: all that was asked holds" in judged
+    bench.post(f"{at}do/", {"what": "undo"}, **QUIET)
+    assert "Next:" in bench.post(f"{at}do/", {"what": "next"}, **QUIET).content.decode()
+    lower = bench.post(f"{at}score/", **QUIET).content.decode()
+    assert "a point less for each" in lower
+    row = Try.objects.get()
+    assert (row.best, row.tries, row.helps) == (100, 2, 1)
+    assert "<b>100</b> of 100, your best of 2" in bench.get("/practice/").content.decode()
+    bench.post(f"{at}do/", {"what": "anew"}, **QUIET)
+    assert Try.objects.get().helps == 0
+    other = django_user_model.objects.create_user("tomas", password="made-up-for-this")
+    bench.force_login(other)
+    shown = bench.get("/practice/").content.decode()
+    assert "best here 100" in shown
+    assert Try.objects.count() == 1, "looking is no try"

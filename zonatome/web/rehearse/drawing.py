@@ -1,0 +1,203 @@
+"""A rehearsal from above: the cloth, its threads, what is tight and what is slack, the staples."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from zonatome.core.fasten.rehearsal.faults import Suspect
+from zonatome.core.fasten.rehearsal.practice import Piece
+from zonatome.core.fasten.rehearsal.sheet import PULLS
+from zonatome.core.fasten.rehearsal.weave import Grid
+from zonatome.core.formats.svg_paths import fixed, path_of
+from zonatome.web.rehearse.services import COLOURS, Stand
+
+SHOWN = 4  # times as large as they are threads leave their lines in the drawing
+ROOM = 26.0
+SOFTLY = 0.45  # of the triangles' size, by which shading is blurred
+SLACK_FROM = (0.001, 0.003, 0.007, 0.015, 0.03)  # shares, each shaded deeper
+TIGHT_FROM = (1.5, 2.0, 2.8)  # times the mean tension
+OFF_FROM = 1.0  # mm: a thread that is straighter is drawn as one that is
+WAVES = 3  # strokes for one place that wrinkles
+LONGEST_WAVE = 60.0
+LARGEST_PIECE = 1180.0  # mm across a small drawing
+
+
+@dataclass(frozen=True)
+class Shade:
+    """Triangles of one depth of shading."""
+
+    kind: str
+    level: int
+    path: str
+
+
+@dataclass(frozen=True)
+class ThreadLine:
+    """A thread as it runs, its way off its line drawn SHOWN times as large; whether it is off enough to be seen."""
+
+    path: str
+    is_warp: bool
+    is_off: bool
+
+
+@dataclass(frozen=True)
+class PinDot:
+    """A staple, or a place for one: its number, where it is, how hard it was pulled, what it is to the page."""
+
+    number: int
+    index: int
+    x: str
+    y: str
+    tip_x: str
+    tip_y: str
+    words_x: str
+    words_y: str
+    kind: str
+    label: str
+
+
+@dataclass(frozen=True)
+class SheetDrawing:
+    """The whole drawing."""
+
+    name: str
+    view: str
+    top: float
+    softly: str
+    cloth: str
+    edge: str
+    colour: str
+    shades: tuple[Shade, ...]
+    threads: tuple[ThreadLine, ...]
+    waves: tuple[str, ...]
+    pins: tuple[PinDot, ...]
+    size: str
+    radius: str
+
+
+@dataclass(frozen=True)
+class PieceSketch:
+    """A practice piece in small: its view box, its pad and its cloth, the colour."""
+
+    view: str
+    cloth: str
+    pad: str
+    colour: str
+
+
+def piece_sketch(piece: Piece) -> PieceSketch:
+    """Return a practice piece's small drawing, all of them to one scale."""
+    board = piece.board
+    x0, y0, x1, y1 = board.cloth.bounds
+    side = LARGEST_PIECE
+    view = f"{fixed((x0 + x1 - side) / 2)} {fixed((y1 - y0 - side * 0.62) / 2)} {fixed(side)} {fixed(side * 0.62)}"
+    return PieceSketch(view, path_of(board.cloth.points, y1), path_of(board.edge.points, y1), COLOURS[piece.sort])
+
+
+def sheet_drawing(
+    stand: Stand, *, name: str = "own", next_spot: int = -1, suspects: Sequence[Suspect] = ()
+) -> SheetDrawing:
+    """Return a rehearsal's drawing, the panel face up; the place that comes next and staples at fault stand out."""
+    board = stand.set_up.board
+    x0, y0, x1, y1 = board.cloth.bounds
+    top = y1 + ROOM
+    size = min(max(x1 - x0, y1 - y0) * 0.021, 0.6 * _pitch(stand))
+    return SheetDrawing(
+        name,
+        f"{fixed(x0 - ROOM)} 0 {fixed(x1 - x0 + 2 * ROOM)} {fixed(y1 - y0 + 2 * ROOM)}",
+        top,
+        fixed(SOFTLY * stand.sheet.spacing),
+        path_of(board.cloth.points, top),
+        path_of(board.edge.points, top),
+        stand.set_up.colour,
+        _shades(stand, top),
+        tuple(_threads(stand, top)),
+        tuple(_waves(stand, top)),
+        (*_left(stand, top, next_spot), *_pins(stand, top, size, suspects)),
+        fixed(size),
+        fixed(size * 0.62),
+    )
+
+
+def _pitch(stand: Stand) -> float:
+    """How far apart the places of the plan stand, mm, where they stand closest."""
+    at = np.array([[pin.x, pin.y] for pin in stand.set_up.plan])
+    far = np.hypot(*(at[:, None] - at[None]).transpose(2, 0, 1))
+    np.fill_diagonal(far, np.inf)
+    return float(np.median(far.min(axis=1)))
+
+
+def _shades(stand: Stand, top: float) -> tuple[Shade, ...]:
+    sheet, found = stand.sheet, stand.seen
+    corners = sheet.mesh.nodes[sheet.mesh.triangles[found.numbers]]
+    shades = []
+    if len(stand.state.pins) > 1:
+        most = np.maximum(found.warp, found.weft)
+        rate = most / max(found.tension, 0.05)
+        shades += _levels("tight", rate, TIGHT_FROM, corners, top)
+    return (*shades, *_levels("slack", found.shorter, SLACK_FROM, corners, top))
+
+
+def _levels(kind: str, rate: Grid, steps: tuple[float, ...], corners: Grid, top: float) -> list[Shade]:
+    found = []
+    for level, least in enumerate(steps):
+        most = steps[level + 1] if level + 1 < len(steps) else np.inf
+        chosen = corners[(rate >= least) & (rate < most)]
+        if len(chosen):
+            path = "".join(path_of([(x, y) for x, y in triangle], top) for triangle in chosen.tolist())
+            found.append(Shade(kind, level + 1, path))
+    return found
+
+
+def _threads(stand: Stand, top: float) -> list[ThreadLine]:
+    lines = []
+    for thread in stand.seen.threads:
+        drawn = thread.before + SHOWN * (thread.now - thread.before)
+        path = path_of([(x, y) for x, y in drawn.tolist()], top, closed=False)
+        lines.append(ThreadLine(path, thread.is_warp, thread.off >= OFF_FROM))
+    return lines
+
+
+def _waves(stand: Stand, top: float) -> list[str]:
+    """Where cloth wrinkles, strokes the way that the wrinkles run."""
+    found = []
+    for wrinkle in stand.seen.wrinkles:
+        turn = np.radians(wrinkle.degrees)
+        way, aside = np.array([np.cos(turn), np.sin(turn)]), np.array([-np.sin(turn), np.cos(turn)])
+        half = min(LONGEST_WAVE, np.sqrt(wrinkle.area)) / 2
+        for k in range(WAVES):
+            middle = np.array([wrinkle.x, wrinkle.y]) + aside * (k - (WAVES - 1) / 2) * 9
+            ends = [middle - way * half, middle + aside * 3, middle + way * half]
+            found.append(path_of([(float(x), float(y)) for x, y in ends], top, closed=False))
+    return found
+
+
+def _left(stand: Stand, top: float, next_spot: int) -> list[PinDot]:
+    plan = stand.set_up.plan
+    return [
+        PinDot(
+            0, n, fixed(plan[n].x), fixed(top - plan[n].y), "", "", "", "",
+            "next" if n == next_spot else "left", f"A place on the {plan[n].side} edge",
+        )
+        for n in stand.left
+    ]  # fmt: skip
+
+
+def _pins(stand: Stand, top: float, size: float, suspects: Sequence[Suspect]) -> list[PinDot]:
+    named = {suspect.number: rank for rank, suspect in enumerate(suspects, 1)}
+    found = []
+    for n, pin in enumerate(stand.state.pins):
+        long = size * 1.9 * (pin.pull / PULLS["usual"]) ** 0.5
+        tip = (pin.x + pin.out[0] * long, pin.y + pin.out[1] * long)
+        words = (pin.x - pin.out[0] * size * 1.35, pin.y - pin.out[1] * size * 1.35 - size * 0.35)
+        kind = f"fault fault--{named[n]}" if n in named else "last" if n == len(stand.state.pins) - 1 else "in"
+        found.append(
+            PinDot(
+                n + 1, n, fixed(pin.x), fixed(top - pin.y), fixed(tip[0]), fixed(top - tip[1]), fixed(words[0]),
+                fixed(top - words[1]), kind, f"Staple {n + 1}, on the {pin.side} edge",
+            )
+        )  # fmt: skip
+    return found

@@ -1,0 +1,276 @@
+"""Rehearsing: what a panel or a practice piece is rehearsed on, the acts so far, what stands after them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from functools import cached_property, lru_cache, wraps
+from threading import RLock
+from typing import ParamSpec, TypeVar
+
+from django.db import transaction
+
+from zonatome.core.errors import BadInput
+from zonatome.core.fasten.rehearsal import practice
+from zonatome.core.fasten.rehearsal.acts import Act, Bench, left_of, pressed
+from zonatome.core.fasten.rehearsal.faults import Sight, Suspect, find_fault
+from zonatome.core.fasten.rehearsal.orders import Next, School, in_school, next_staple, pins_of
+from zonatome.core.fasten.rehearsal.seen import Seen, seen
+from zonatome.core.fasten.rehearsal.sheet import PULLS, Board, Pin, Sheet, State, reaching
+from zonatome.core.fasten.rehearsal.weave import Sort, Stretch, weave_of
+from zonatome.core.fasten.staples import INSET, Order
+from zonatome.core.formats.rehearsal_json import read_acts, write_acts
+from zonatome.core.outline import Outline
+from zonatome.web.jobs.models import JobPart
+from zonatome.web.lay.models import Cloth
+from zonatome.web.pad.services import stack_of
+from zonatome.web.rehearse.models import Rehearsal, Try
+from zonatome.web.trace.boards import board_of, is_round_board, plan_of, shape_or_usual
+
+SETTLES = 0.3  # of a pad's height is how much its middle stands above its edge
+LEAST_CROWN, MOST_CROWN = 5.0, 80.0
+SPARE = 24.0  # mm of cloth beyond the staples of a board that has no shape yet
+FEWEST = 3  # places of a plan that make a board
+BENCH = Bench()
+ALONE = RLock()  # sheets are kept between requests: one is worked on at a time
+Planned = Callable[[Order], tuple[Pin, ...]]
+
+
+P = ParamSpec("P")
+T = TypeVar("T")
+
+
+def alone(work: Callable[P, T]) -> Callable[P, T]:
+    """Let nobody else work on a sheet meanwhile."""
+
+    @wraps(work)
+    def worked(*args: P.args, **kwargs: P.kwargs) -> T:
+        with ALONE:
+            return work(*args, **kwargs)
+
+    return worked
+
+
+@dataclass(frozen=True)
+class SetUp:
+    """What is rehearsed on: the board with its cloth, the plan in an order, the cloth in words and its colour."""
+
+    board: Board
+    planned: Planned
+    cloth: str
+    colour: str
+    name: str
+
+    @cached_property
+    def plan(self) -> tuple[Pin, ...]:
+        """The places of its staples, by the number that the page and the acts know."""
+        return self.planned("cross first")
+
+    def in_school(self, school: School, pull: float) -> tuple[Pin, ...]:
+        """Return the places in a school's order, each pulled alike."""
+        pins = in_school(self.plan, school, self._by_school)
+        return tuple(replace(pin, pull=pull) for pin in pins)
+
+    def _by_school(self, school: School) -> tuple[Pin, ...]:
+        return self.planned("one side whole" if school == "one side whole" else "cross first")
+
+
+@dataclass(frozen=True)
+class Stand:
+    """How a rehearsal stands: its set-up, the acts, the sheet at rest after them, what one sees; places left."""
+
+    set_up: SetUp
+    acts: tuple[Act, ...]
+    sheet: Sheet
+    state: State
+    seen: Seen
+    left: list[int]
+
+
+def set_up_for(part: JobPart) -> SetUp:
+    """Return what a panel is rehearsed on: its face up, its board's or its rails' staples as they are planned.
+
+    Raises BadInput where staples do not hold it, or too few.
+    """
+    cloth = part.cloth.cloth if part.cloth else None
+    sort = sort_of(cloth)
+    stretch: Stretch = cloth.stretch if cloth else ""  # type: ignore[assignment]  # one of its choices
+    edge, whole, planned = _on_a_board(part) if is_round_board(part) else _on_rails(part)
+    if len(planned("cross first")) < FEWEST:
+        raise BadInput("staples", 0, "a panel that staples hold", words="No edge of this panel is held by staples.")
+    board = Board(whole, edge, weave_of(sort, stretch), crown=crown_of(part))
+    words = cloth.name if cloth else "a usual weave"
+    return SetUp(board, planned, words, cloth.seen_colour if cloth else "#b9a98a", part.name)
+
+
+def sort_of(cloth: Cloth | None) -> Sort:
+    """Return which sort a cloth is taken for, by what is known of it."""
+    if cloth is None:
+        return "weave"
+    if cloth.is_hide:
+        return "hide"
+    if cloth.direction == "any":
+        return "vinyl"
+    if cloth.stretch == "both":
+        return "knit"
+    return "velvet" if cloth.direction == "one_way" and cloth.pattern == "plain" else "weave"
+
+
+def crown_of(part: JobPart) -> float:
+    """Return how much the middle of a panel's pad stands above its edge, mm: a share of the pad's height."""
+    try:
+        high = sum(layer.thickness for layer in stack_of(part).layers)
+    except BadInput:
+        high = 0.0
+    return min(MOST_CROWN, max(LEAST_CROWN, SETTLES * high))
+
+
+def _on_rails(part: JobPart) -> tuple[Outline, Outline, Planned]:
+    shape = shape_or_usual(part)
+
+    def planned(order: Order) -> tuple[Pin, ...]:
+        return _planned(part, order)
+
+    return shape.outline, reaching(shape.cut_line, planned("cross first")), planned
+
+
+def _on_a_board(part: JobPart) -> tuple[Outline, Outline, Planned]:
+    """A board with its own staples: they are planned as seen from below and are unrolled face up, beyond its edge."""
+    board = board_of(part)
+    x0, _, x1, _ = board.outline.bounds
+    edge = Outline(tuple((x0 + x1 - x, y) for x, y in reversed(board.outline.points)))
+    beyond = board.thickness + 2 * INSET
+    adds = max(board.thickness + part.wrap, beyond + SPARE)
+
+    def planned(order: Order) -> tuple[Pin, ...]:
+        found = _planned(part, order)
+        return tuple(
+            replace(p, x=x0 + x1 - p.x - p.out[0] * beyond, y=p.y + p.out[1] * beyond, out=(-p.out[0], p.out[1]))
+            for p in found
+        )
+
+    return edge, practice.grown(edge, adds), planned
+
+
+def _planned(part: JobPart, order: Order) -> tuple[Pin, ...]:
+    kept = part.staple_order
+    part.staple_order = order
+    try:
+        return pins_of([staple for staple in plan_of(part).staples if staple.row == 1])
+    finally:
+        part.staple_order = kept
+
+
+def practice_set_up(piece: practice.Piece) -> SetUp:
+    """Return what a practice piece is rehearsed on."""
+    return SetUp(piece.board, piece.planned, piece.cloth, COLOURS[piece.sort], piece.name)
+
+
+COLOURS = {"weave": "#7a8450", "velvet": "#8c4a5a", "vinyl": "#51708a", "hide": "#9a6248", "knit": "#7d6a8c"}
+
+
+@alone
+def stand_of(set_up: SetUp, acts: tuple[Act, ...]) -> Stand:
+    """Return how a rehearsal stands. Raises BadInput for acts that the board does not know: its plan has changed."""
+    rest, found = _rested(set_up.board, set_up.plan, acts)
+    return Stand(set_up, acts, BENCH.sheet(set_up.board), rest, found, left_of(set_up.plan, rest))
+
+
+@lru_cache(maxsize=48)
+def _rested(board: Board, plan: tuple[Pin, ...], acts: tuple[Act, ...]) -> tuple[State, Seen]:
+    """The sheet at rest after acts and what one sees of it, which an act asks for before and after it."""
+    sheet = BENCH.sheet(board)
+    rest = sheet.at_rest(BENCH.after(board, plan, acts))
+    return rest, seen(sheet, rest)
+
+
+@lru_cache(maxsize=24)
+def _school_seen(board: Board, pins: tuple[Pin, ...]) -> tuple[State, Seen]:
+    sheet = BENCH.sheet(board)
+    state = sheet.played(pins)
+    return state, seen(sheet, state)
+
+
+@alone
+def school_stand(set_up: SetUp, school: School, pull: float) -> Stand:
+    """Return how a board stands that was stapled whole in a school's order."""
+    state, found = _school_seen(set_up.board, set_up.in_school(school, pull))
+    return Stand(set_up, (), BENCH.sheet(set_up.board), state, found, [])
+
+
+def pull_of(words: str) -> float:
+    """Return the force of a pull by its name. Raises BadInput for another."""
+    if words not in PULLS:
+        raise BadInput("pull", words[:20], "light, usual or strong")
+    return PULLS[words]
+
+
+# ------------------------------------------------------------------------------------------ what is done
+
+
+@alone
+def act_pressed(stand: Stand, x: float, y: float, pull: float) -> Act:
+    """Return the act that a press at a place of the sheet means."""
+    return pressed(stand.set_up.board, stand.set_up.plan, stand.state, (x, y), pull)
+
+
+@alone
+def what_next(stand: Stand, pull: float) -> tuple[Next, int]:
+    """Return which staple comes next and its number in the plan. Raises BadInput where all are in."""
+    left = [replace(stand.set_up.plan[n], pull=pull) for n in stand.left]
+    found = next_staple(stand.sheet, stand.state, left)
+    return found, stand.left[found.number]
+
+
+def played_on(stand: Stand, school: School, pull: float, count: int) -> tuple[Act, ...]:
+    """Return the acts that go on in a school's order with so many staples of those that are left."""
+    plan, order = stand.set_up.plan, stand.set_up.in_school(school, pull)
+    number = {(round(pin.x, 2), round(pin.y, 2)): n for n, pin in enumerate(plan)}
+    left = set(stand.left)
+    following = [number[round(p.x, 2), round(p.y, 2)] for p in order if number[round(p.x, 2), round(p.y, 2)] in left]
+    return (*stand.acts, *(Act("set", n, None, pull) for n in following[:count]))
+
+
+@alone
+def suspects_of(set_up: SetUp, sights: tuple[Sight, ...]) -> tuple[Stand, tuple[Suspect, ...]]:
+    """Return the board as it should be, stapled in its plan's order, and the staples that are likely at fault."""
+    stand = school_stand(set_up, "cross first", PULLS["usual"])
+    return stand, find_fault(stand.sheet, stand.state, sights)
+
+
+# ------------------------------------------------------------------------------------------ what is kept
+
+
+def rehearsal_of(part: JobPart) -> Rehearsal:
+    """Return what is kept of a panel's rehearsal, a new one where there is none."""
+    return Rehearsal.objects.filter(part=part).first() or Rehearsal(part=part)
+
+
+def try_of(who: str, piece: practice.Piece) -> Try:
+    """Return somebody's try at a practice piece, a new one where there is none."""
+    return Try.objects.filter(who=who, piece=piece.key).first() or Try(who=who, piece=piece.key)
+
+
+def acts_of(row: Rehearsal | Try) -> tuple[Act, ...]:
+    """Return the acts that are kept. Raises BadInput where the row holds something else."""
+    return read_acts(row.acts)
+
+
+def keep_acts(row: Rehearsal | Try, acts: tuple[Act, ...]) -> None:
+    """Keep acts."""
+    row.acts = write_acts(acts)
+    row.save()
+
+
+def judge(row: Try, piece: practice.Piece) -> practice.Scored:
+    """Score a try and keep it if it is the best so far. Raises BadInput for a board that is not stapled yet."""
+    stand = stand_of(practice_set_up(piece), acts_of(row))
+    count = len(stand.state.pins)
+    least = practice.least_staples(stand.set_up.plan)
+    found = practice.scored(piece, stand.seen, count, least=least, helps=row.helps)
+    with transaction.atomic():
+        row.tries += 1
+        if row.best is None or found.points > row.best:
+            row.best, row.best_words = found.points, "; ".join(found.words)[:200]
+        row.save()
+    return found

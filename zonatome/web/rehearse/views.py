@@ -1,0 +1,301 @@
+"""Rehearsing a panel or a practice piece: a staple set and seen, orders beside each other, the fault found."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from zonatome.core.errors import BadInput
+from zonatome.core.fasten.rehearsal.acts import Act, pulled_more
+from zonatome.core.fasten.rehearsal.orders import SCHOOLS, School
+from zonatome.core.fasten.rehearsal.practice import BY_KEY, PIECES, Piece, least_staples
+from zonatome.core.fasten.rehearsal.sheet import PULLS
+from zonatome.core.formats.rehearsal_json import read_sights
+from zonatome.web.base.answers import said
+from zonatome.web.base.request import BenchRequest
+from zonatome.web.base.who import who
+from zonatome.web.jobs.loading import load_job, panel_or_404
+from zonatome.web.jobs.models import Job, JobPart
+from zonatome.web.rack.pages import job_page
+from zonatome.web.rehearse import services
+from zonatome.web.rehearse.drawing import SHOWN, piece_sketch, sheet_drawing
+from zonatome.web.rehearse.models import Rehearsal, Try
+from zonatome.web.rehearse.services import SetUp, Stand
+
+MARK = "X-Quiet"  # a script asks for the changed parts of the page only
+MOST_SENT = 60_000  # characters of what somebody drew
+
+
+# ------------------------------------------------------------------------------------------ what both show
+
+
+def _shown(stand: Stand, row: Rehearsal | Try, **more: Any) -> dict[str, Any]:
+    """What the board and the side of a rehearsal show."""
+    state = stand.state
+    return {
+        "stand": stand,
+        "row": row,
+        "count": len(state.pins),
+        "places": len(stand.set_up.plan),
+        "acts_done": len(stand.acts),
+        "pulls": [(name, force, name == row.pull) for name, force in PULLS.items()],
+        "schools": SCHOOLS,
+        "shown_times": SHOWN,
+        "drawing": sheet_drawing(stand, next_spot=more.pop("next_spot", -1), suspects=more.get("suspects", ())),
+        **more,
+    }
+
+
+def _beside(request: BenchRequest, set_up: SetUp, row: Rehearsal | Try) -> dict[str, Any]:
+    """The order that stands beside, played whole, where one is asked for."""
+    school = request.GET.get("beside", "")
+    if school not in SCHOOLS:
+        return {"beside": ""}
+    other = services.school_stand(set_up, school, services.pull_of(row.pull))
+    return {
+        "beside": school,
+        "other": other,
+        "other_drawing": sheet_drawing(other, name="other"),
+    }
+
+
+def _acted(request: BenchRequest, set_up: SetUp, row: Rehearsal | Try) -> dict[str, Any]:
+    """Do what was pressed and keep it; return what more the page shows. Raises BadInput for what can't be done; then
+    nothing is changed.
+    """
+    what, acts = request.POST.get("what", ""), services.acts_of(row)
+    pull = services.pull_of(row.pull)
+    more: dict[str, Any] = {}
+    if what == "pull":
+        services.pull_of(request.POST.get("pull", ""))
+        row.pull = request.POST["pull"]
+        services.keep_acts(row, acts)
+        return more
+    if what == "undo":
+        services.keep_acts(row, acts[:-1])
+        return more
+    if what == "anew":
+        if isinstance(row, Try):
+            row.helps = 0
+        services.keep_acts(row, ())
+        return more
+    stand = services.stand_of(set_up, acts)
+    if isinstance(row, Try):
+        if what == "play":
+            raise BadInput("what", what, "a staple of your own", words="Practice is by your own hand.")
+        row.helps += what in ("next", "follow")
+        services.keep_acts(row, acts)
+    if what == "next":
+        found, number = services.what_next(stand, pull)
+        return {"next_spot": number, "next_words": found.words}
+    services.keep_acts(row, _acts_after(request, stand, what, pull))
+    return more
+
+
+def _acts_after(request: BenchRequest, stand: Stand, what: str, pull: float) -> tuple[Act, ...]:
+    acts = stand.acts
+    if what == "press":
+        x, y = (_number(request, name) for name in ("x", "y"))
+        after = (*acts, services.act_pressed(stand, x, y, pull))
+    elif what == "set":
+        after = (*acts, Act("set", int(_number(request, "number")), None, pull))
+    elif what == "out":
+        after = (*acts, Act("out", int(_number(request, "number"))))
+    elif what in ("harder", "softer"):
+        number = int(_number(request, "number"))
+        after = (*acts, pulled_more(stand.state, number, is_harder=what == "harder"))
+    elif what == "follow":
+        _, number = services.what_next(stand, pull)
+        after = (*acts, Act("set", number, None, pull))
+    elif what == "play":
+        after = services.played_on(stand, _school(request), pull, 1 if request.POST.get("one") else 500)
+        if after == acts:
+            raise BadInput("staples", 0, "a place that is left", words="All places of the plan are taken.")
+    else:
+        raise BadInput("what", what[:20], "press, set, out, harder, softer, follow, play, next, pull, undo or anew")
+    services.stand_of(stand.set_up, after)  # refused before it is kept
+    return after
+
+
+def _school(request: BenchRequest) -> School:
+    school = request.POST.get("school", "")
+    if school not in SCHOOLS:
+        raise BadInput("school", school[:20], "one of " + ", ".join(SCHOOLS))
+    return school
+
+
+def _number(request: BenchRequest, name: str) -> float:
+    told = request.POST.get(name, "")[:20]
+    try:
+        found = float(told)
+    except ValueError:
+        found = float("nan")
+    if not -5000 <= found <= 5000:
+        raise BadInput(name, told, "a number, -5000 to 5000")
+    return found
+
+
+def _done(
+    request: BenchRequest, make: Callable[[], dict[str, Any]], back: str, template: str, **around: Any
+) -> HttpResponse:
+    """Answer an act: the changed parts to a script, else back to the page; a refusal in words."""
+    try:
+        shown = make()
+    except BadInput as refused:
+        if request.headers.get(MARK):
+            return said(request, refused.told)
+        messages.error(request, refused.told)
+        return redirect(back)
+    return render(request, template, {**around, **shown}) if request.headers.get(MARK) else redirect(back)
+
+
+# ------------------------------------------------------------------------------------------ a panel of a tag
+
+
+def _part(number: int, key: str) -> tuple[Job, JobPart]:
+    job = load_job(number)
+    return job, panel_or_404(job.put_on(), key)
+
+
+def _stand_or_anew(set_up: SetUp, row: Rehearsal | Try) -> tuple[Stand, bool]:
+    """How a rehearsal stands; begun anew where its acts do not fit the plan any more, and whether it was."""
+    try:
+        return services.stand_of(set_up, services.acts_of(row)), False
+    except BadInput:
+        return services.stand_of(set_up, ()), True
+
+
+def panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
+    """Show a panel's rehearsal."""
+    job, part = _part(number, key)
+    row = services.rehearsal_of(part)
+    others = list(job.padded())
+    try:
+        set_up = services.set_up_for(part)
+    except BadInput as refused:
+        context = {"part": part, "others": others, "refusal": refused.told}
+        return job_page(request, job, "fasten", "rehearse/none.html", context)
+    stand, is_anew = _stand_or_anew(set_up, row)
+    context = {
+        "part": part,
+        "others": others,
+        "is_anew": is_anew,
+        "is_finding": request.GET.get("find") == "1",
+        **_beside(request, set_up, row),
+    }
+    if context["is_finding"]:
+        stand = services.school_stand(set_up, "cross first", PULLS["usual"])
+    return job_page(request, job, "fasten", "rehearse/panel.html", {**_shown(stand, row), **context})
+
+
+@require_POST
+def do_panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
+    """Do what was pressed in a panel's rehearsal."""
+    job, part = _part(number, key)
+
+    def make() -> dict[str, Any]:
+        row = services.rehearsal_of(part)
+        set_up = services.set_up_for(part)
+        more = _acted(request, set_up, row)
+        return {
+            **_shown(services.stand_of(set_up, services.acts_of(row)), row, **more),
+            **_beside(request, set_up, row),
+        }
+
+    return _done(
+        request, make, reverse("rehearse:panel", args=[number, key]), "rehearse/_parts.html", job=job, part=part
+    )
+
+
+@require_POST
+def fault(request: BenchRequest, number: int, key: str) -> HttpResponse:
+    """Name the staples that may be at fault for what somebody drew."""
+    job, part = _part(number, key)
+
+    def make() -> dict[str, Any]:
+        row = services.rehearsal_of(part)
+        told = request.POST.get("sights", "")
+        if len(told) > MOST_SENT:
+            raise BadInput("sights", len(told), f"at most {MOST_SENT} characters")
+        try:
+            stored = json.loads(told)
+        except ValueError:
+            raise BadInput("sights", told[:20], "what was drawn, as JSON") from None
+        stand, suspects = services.suspects_of(services.set_up_for(part), read_sights(stored))
+        return {**_shown(stand, row, suspects=suspects), "is_finding": True}
+
+    back = reverse("rehearse:panel", args=[number, key]) + "?find=1"
+    return _done(request, make, back, "rehearse/_parts.html", job=job, part=part)
+
+
+# ------------------------------------------------------------------------------------------ practice
+
+
+def practice_home(request: BenchRequest) -> HttpResponse:
+    """Show the practice pieces with the best try at each."""
+    mine = {row.piece: row for row in Try.objects.filter(who=who())}
+    best: dict[str, Try] = {}
+    for row in Try.objects.exclude(best=None).order_by("-best", "who"):
+        best.setdefault(row.piece, row)
+    rows = [(one, piece_sketch(one), mine.get(one.key), best.get(one.key)) for one in PIECES]
+    return render(request, "rehearse/practice.html", {"rows": rows})
+
+
+def _piece_or_404(key: str) -> Piece:
+    if key not in BY_KEY:
+        raise Http404
+    return BY_KEY[key]
+
+
+def piece(request: BenchRequest, key: str) -> HttpResponse:
+    """Show a practice piece as it stands."""
+    one = _piece_or_404(key)
+    row = services.try_of(who(), one)
+    set_up = services.practice_set_up(one)
+    stand, is_anew = _stand_or_anew(set_up, row)
+    context = {**_shown(stand, row), **_beside(request, set_up, row), "is_anew": is_anew, **_around(one)}
+    return render(request, "rehearse/piece.html", context)
+
+
+def _around(one: Piece) -> dict[str, Any]:
+    return {
+        "piece": one,
+        "least": least_staples(one.planned()),
+    }
+
+
+@require_POST
+def do_piece(request: BenchRequest, key: str) -> HttpResponse:
+    """Do what was pressed at a practice piece."""
+    one = _piece_or_404(key)
+
+    def make() -> dict[str, Any]:
+        row = services.try_of(who(), one)
+        set_up = services.practice_set_up(one)
+        more = _acted(request, set_up, row)
+        return {
+            **_shown(services.stand_of(set_up, services.acts_of(row)), row, **more),
+            **_beside(request, set_up, row),
+        }
+
+    return _done(request, make, reverse("rehearse:piece", args=[key]), "rehearse/_parts.html", **_around(one))
+
+
+@require_POST
+def score(request: BenchRequest, key: str) -> HttpResponse:
+    """Score a try as it stands."""
+    one = _piece_or_404(key)
+
+    def make() -> dict[str, Any]:
+        row = services.try_of(who(), one)
+        found = services.judge(row, one)
+        return {**_shown(services.stand_of(services.practice_set_up(one), services.acts_of(row)), row), "scored": found}
+
+    return _done(request, make, reverse("rehearse:piece", args=[key]), "rehearse/_parts.html", **_around(one))
