@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import re
 
@@ -10,11 +11,17 @@ import pytest
 from tests.web.test_round import hung
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.rehearsal import practice
+from zonatome.core.fasten.rehearsal.orders import FOUND, SCHOOLS, cost_of
+from zonatome.core.fasten.rehearsal.sheet import PULLS
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.lay.models import Cloth
-from zonatome.web.rehearse import services
-from zonatome.web.rehearse.models import Rehearsal, Try
+from zonatome.web.rack.archive import job_from_zip, job_zip
+from zonatome.web.rack.tags import hang_like
+from zonatome.web.rehearse import orders, services
+from zonatome.web.rehearse.models import OrdersRun, Rehearsal, Try
+from zonatome.web.rehearse.tasks import find_orders
+from zonatome.web.trace import boards
 
 QUIET = {"HTTP_X_QUIET": "1"}
 
@@ -183,3 +190,106 @@ def test_a_practice_piece_is_tried_by_hand_helped_and_judged_and_the_best_is_kep
     shown = bench.get("/practice/").content.decode()
     assert "best here 100" in shown
     assert Try.objects.count() == 1, "looking is no try"
+
+
+# ------------------------------------------------------------------ orders of a board, and its plan
+
+
+def asked(bench, stool):
+    """All orders asked for, and played as the worker does it."""
+    page = do(bench, stool, "orders").content.decode()
+    assert "Waits for the worker" in page
+    assert "data-moving" in page
+    run = OrdersRun.objects.get()
+    do(bench, stool, "orders")  # pressed twice, asked once
+    assert OrdersRun.objects.get() == run
+    find_orders.func(run.pk)
+    run.refresh_from_db()
+    return run
+
+
+def test_all_orders_are_played_one_is_found_and_kept_as_the_plan_that_fasten_tells(bench, stool):
+    run = asked(bench, stool)
+    assert (run.state, [row.name for row in run.orders.all()]) == ("done", [*SCHOOLS, FOUND])
+    part = next(p for p in stool.put_on() if p.key == "seat")
+    set_up = services.set_up_for(part)
+    rows = {row.name: row for row in orders.order_rows(set_up, run)}
+    assert [name for name, row in rows.items() if row.is_plan] == ["cross first"]
+    assert cost_of(rows[FOUND].seen) <= min(cost_of(row.seen) for row in rows.values())
+    by_hand = services.school_stand(set_up, "round and round", PULLS["usual"])
+    assert rows["round and round"].seen.off == pytest.approx(by_hand.seen.off)
+    part.staples_done = 5
+    part.save()
+    page = bench.get(f"/tags/{stool.number}/rehearse/seat/orders/", **QUIET).content.decode()
+    assert "5 are ticked off now" in page
+    assert f"{rows['one side whole'].seen.off:.1f} mm" in page
+    kept = do(bench, stool, "keep", school=rows["round and round"].name).content.decode()
+    assert "the plan now" in kept
+    part = JobPart.objects.get(pk=part.pk)
+    assert (part.staple_order, part.staples_done) == ("own", 0)
+    plan = boards.plan_of(part)
+    spots = services.set_up_for(part).in_school("round and round", PULLS["usual"])
+    assert [(p.x, p.y) for p in services.pins_of(plan.staples)] == [(p.x, p.y) for p in spots]
+    assert [staple.number for staple in plan.staples] == list(range(1, len(spots) + 1))
+    fasten = f"/tags/{stool.number}/fasten/seat/?stage=staples"
+    assert "as it was kept from the rehearsal" in bench.get(fasten).content.decode()
+    finding = bench.get(f"/tags/{stool.number}/rehearse/seat/?find=1").content.decode()
+    assert f"{len(spots)} staples" not in finding
+    assert finding.index('data-pin="0"') < finding.index('data-pin="1"')
+    with_why = run.orders.get(name=FOUND)
+    with_why.why = ["opposite staple 1: because it hangs 1.5 mm too far in"] * len(spots)
+    with_why.save()
+    do(bench, stool, "keep", school=FOUND)
+    told = bench.get(fasten).content.decode()
+    assert ("1.5 mm too far in" in told) == (JobPart.objects.get(pk=part.pk).staple_order == "own")
+    back = do(bench, stool, "keep", school="cross first")
+    assert back.status_code == 200
+    assert JobPart.objects.get(pk=part.pk).staple_order == "cross first"
+    assert "own_order" in JobPart.objects.get(pk=part.pk).fastening  # it can be chosen in Fasten again
+
+
+def test_an_own_order_goes_with_the_tag_and_gives_way_when_the_plan_is_another(bench, stool):
+    do(bench, stool, "play", school="round and round")
+    do(bench, stool, "keep", school="yours")
+    part = JobPart.objects.get(job__number=stool.number, key="seat")
+    assert boards.plan_of(part).order == "own"
+    like = hang_like(load_job(stool.number))
+    again = JobPart.objects.get(job=like, key="seat")
+    assert boards.plan_of(again).staples == boards.plan_of(part).staples
+    brought = job_from_zip(io.BytesIO(job_zip(stool.number)))
+    there = JobPart.objects.get(job=brought, key="seat")
+    assert boards.plan_of(there).staples == boards.plan_of(part).staples
+    assert services.acts_of(Rehearsal.objects.get(part=there)) == services.acts_of(Rehearsal.objects.get(part=part))
+    JobPart.objects.filter(pk=part.pk).update(pitch=40)
+    assert boards.plan_of(JobPart.objects.get(pk=part.pk)).order == "cross first"
+    page = bench.get(f"/tags/{stool.number}/fasten/seat/?stage=staples").content.decode()
+    assert 'value="cross first" checked' in " ".join(page.replace("id=", " id=").split()) or "checked" in page
+
+
+def test_what_can_t_be_asked_of_the_worker_is_said_and_what_has_changed_is_not_played(bench, stool, monkeypatch):
+    for told, words in (
+        ({"what": "keep", "school": FOUND}, "not played yet"),
+        ({"what": "keep", "school": "yours"}, "are left"),
+        ({"what": "keep", "school": "x" * 500}, "not played yet"),
+    ):
+        assert words in do(bench, stool, **told).json()["words"]
+    do(bench, stool, "orders")
+    run = OrdersRun.objects.get()
+    JobPart.objects.filter(key="seat").update(pitch=60)
+    find_orders.func(run.pk)
+    run.refresh_from_db()
+    assert (run.state, run.orders.count()) == ("failed", 0)
+    assert "Try all orders" in bench.get(f"/tags/{stool.number}/rehearse/seat/").content.decode()
+    do(bench, stool, "orders")
+    run = OrdersRun.objects.get()
+    monkeypatch.setattr("zonatome.web.rehearse.tasks.SCHOOLS", ("cross first",))
+
+    def stopped(*_, **__):
+        do(bench, stool, "stop")
+
+    monkeypatch.setattr("zonatome.web.rehearse.tasks._keep", stopped)
+    find_orders.func(run.pk)
+    assert not OrdersRun.objects.exists()
+    monkeypatch.setattr(orders, "AT_ONCE", 3)
+    page = bench.get(f"/tags/{stool.number}/rehearse/seat/?beside=round and round").content.decode()
+    assert "Round and round is not played yet" in page

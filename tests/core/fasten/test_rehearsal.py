@@ -15,12 +15,21 @@ from zonatome.core.fasten.rehearsal.acts import Act, Bench, left_of, pressed
 from zonatome.core.fasten.rehearsal.faults import Sight, find_fault
 from zonatome.core.fasten.rehearsal.membrane import STIFF, elastic, held_solution, principal, relaxed
 from zonatome.core.fasten.rehearsal.mesh import mesh_of
-from zonatome.core.fasten.rehearsal.orders import Tried, cost_of, found_order, in_school, next_staple, pins_of
+from zonatome.core.fasten.rehearsal.orders import (
+    cost_of,
+    found_order,
+    in_school,
+    next_staple,
+    pins_of,
+    played_order,
+    sequence_of,
+)
 from zonatome.core.fasten.rehearsal.seen import high_of, off_straight, seen
 from zonatome.core.fasten.rehearsal.sheet import PULLS, Board, Pin, Sheet, reaching
 from zonatome.core.fasten.rehearsal.weave import WEAVES, Weave, weave_of
 from zonatome.core.fasten.staples import staple_plan
 from zonatome.core.formats.rehearsal_json import read_acts, read_sights, write_acts
+from zonatome.core.formats.sheet_npz import read_sheet, write_sheet
 from zonatome.core.outline import outline_of
 
 SEAT = ((0, 0), (500, 0), (460, 450), (40, 450))
@@ -249,13 +258,33 @@ def test_what_comes_next_is_the_middle_then_its_opposite_and_the_found_order_is_
     second = left[next_staple(sheet, state, left).number]
     assert second.side == "front"
     assert abs(second.x - 180) < 30
-    orders = [(s, in_school(pins, s, lambda _: pins)) for s in ("cross first", "round and round")]
-    schools = [Tried(name, order, seen(sheet, sheet.played(order))) for name, order in orders]
+    schools = [
+        played_order(sheet, name, in_school(pins, name, lambda _: pins)) for name in ("cross first", "round and round")
+    ]
     watched = []
     best = found_order(sheet, pins, schools, watch=watched.append)
     assert watched == list(range(1, len(pins) + 1))
-    assert {(p.x, p.y) for p in best.pins} == {(p.x, p.y) for p in pins}
+    sequence = sequence_of(pins, best.pins)
+    assert sorted(sequence) == list(range(len(pins)))
+    assert [(pins[n].x, pins[n].y) for n in sequence] == [(p.x, p.y) for p in best.pins]
     assert cost_of(best.seen) <= min(cost_of(one.seen) for one in schools)
+    again = played_order(sheet, "again", best.pins)  # its figures are those of its order, by whoever it is played
+    assert np.array_equal(again.state.moves, best.state.moves)
+    assert len(best.why) in (0, len(pins))
+    kept = write_sheet(best.state)
+    assert np.array_equal(read_sheet(kept, best.pins, sheet.count).moves, best.state.moves)
+    for content, those, places in (
+        (kept[:-30], best.pins, sheet.count),
+        (kept, best.pins[1:], sheet.count),
+        (kept, best.pins, 4),
+        (b"", best.pins, sheet.count),
+    ):
+        with pytest.raises(BadInput, match="places"):
+            read_sheet(content, those, places)
+    with pytest.raises(BadInput, match="are left"):
+        sequence_of(pins, best.pins[2:])
+    with pytest.raises(BadInput, match="beside the plan"):
+        sequence_of(pins, (*best.pins[1:], replace(best.pins[0], x=best.pins[0].x + 9)))
     with pytest.raises(BadInput):
         next_staple(sheet, state, [])
 

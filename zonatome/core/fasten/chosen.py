@@ -15,6 +15,7 @@ from zonatome.core.fasten.stages import LOOKS, SQUARE
 
 MOST_POSTS = 12
 MOST_FOUND = 40
+MOST_PLACES = 2000  # of a plan of staples
 STAGES = ("sew", "facing", "square", "staples", "corners", "cuts", "closings", "surplus", "look")
 
 
@@ -52,7 +53,9 @@ class Chosen:
 
     `outer` and `inner` are the lengths of pleats where somebody measured them. `closings` names another way to close an
     edge than its join says. `sewn` counts the runs of a sewn cover that are done; `top_stitched` and `welted` name
-    seams. `done` are the stages that somebody has ticked.
+    seams. `done` are the stages that somebody has ticked. `own_order` is the order of its staples that was kept from a
+    rehearsal, by their places in the plan cross first, from 0, and `own_why` why each comes where it
+    does; empty: none.
     """
 
     rows: int = 1
@@ -70,6 +73,8 @@ class Chosen:
     top_stitched: tuple[str, ...] = ()
     welted: tuple[str, ...] = ()
     sewn: int = 0
+    own_order: tuple[int, ...] = ()
+    own_why: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
         """Refuse what no panel has."""
@@ -81,6 +86,8 @@ class Chosen:
             raise BadInput("posts", len(self.posts), f"at most {MOST_POSTS} posts")
         if len(self.found) > MOST_FOUND:
             raise BadInput("found", len(self.found), f"at most {MOST_FOUND} things found on a panel")
+        if len(self.own_order) > MOST_PLACES or sorted(self.own_order) != list(range(len(self.own_order))):
+            raise BadInput("own_order", len(self.own_order), "each place of a plan once")
         wrong = [*(t for t in self.ticks if t not in SQUARE), *(s for s in self.done if s not in STAGES)]
         wrong += [way for way in self.closings.values() if way not in CLOSINGS]
         if wrong:

@@ -17,7 +17,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, Point
 from zonatome.core.rules import USUAL, Rules
 
-Order = Literal["cross first", "one side whole"]
+Order = Literal["cross first", "one side whole", "own"]  # own: as it was found in a rehearsal
 INSET = 14.0  # mm from the board's edge to the staple line
 CROWN = 10.0  # mm: the crown of a usual upholstery staple
 CORNER_OPEN = 60.0  # mm left open before each corner until the last
@@ -61,11 +61,14 @@ class Staple:
 
 @dataclass(frozen=True)
 class StaplePlan:
-    """All staples of one board in order, the order's name, and how many were left out for keep-outs."""
+    """All staples of one board in order, the order's name, and how many were left out for keep-outs; of an order that
+    was found in a rehearsal why each staple comes where it does.
+    """
 
     staples: tuple[Staple, ...]
     order: Order
     left_out: int
+    why: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -128,6 +131,25 @@ def numbered(ordered: Sequence[Spot], order: Order, wanted: int) -> StaplePlan:
         Staple(n + 1, s.x, s.y, s.turn_degrees, s.side, s.at_corner, s.outward, s.row) for n, s in enumerate(ordered)
     )
     return StaplePlan(staples, order, wanted - len(staples))
+
+
+def in_own_order(plan: StaplePlan, sequence: Sequence[int], why: Sequence[str] = ()) -> StaplePlan:
+    """Return a plan in an order of its own: `sequence` names its first row's staples by their place in the plan as it
+    is, from 0, and `why` says why each comes there; a second row follows as it was.
+
+    Raises BadInput where the sequence is not one of these staples, each once: the plan has changed since.
+
+    >>> board = Outline(((0, 0), (300, 0), (300, 300), (0, 300)))
+    >>> plan = staple_plan(board, pitch=80)
+    >>> own = in_own_order(plan, range(len(plan.staples) - 1, -1, -1))
+    >>> own.order, own.staples[0].number, own.staples[0].x == plan.staples[-1].x
+    ('own', 1, True)
+    """
+    first = [staple for staple in plan.staples if staple.row == 1]
+    if sorted(sequence) != list(range(len(first))):
+        raise BadInput("order", len(sequence), f"each of the {len(first)} staples of the plan once")
+    ordered = [first[n] for n in sequence] + [staple for staple in plan.staples if staple.row != 1]
+    return StaplePlan(tuple(replace(s, number=n + 1) for n, s in enumerate(ordered)), "own", plan.left_out, tuple(why))
 
 
 def moved_clear(spot: Spot, pitch: float, keep_outs: Sequence[KeepOut], board: Outline | None = None) -> Spot | None:

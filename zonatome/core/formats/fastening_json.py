@@ -8,7 +8,7 @@ from dataclasses import asdict
 from typing import Any
 
 from zonatome.core.errors import BadInput
-from zonatome.core.fasten.chosen import MOST_FOUND, MOST_POSTS, Chosen, Found, PostCut
+from zonatome.core.fasten.chosen import MOST_FOUND, MOST_PLACES, MOST_POSTS, Chosen, Found, PostCut
 from zonatome.core.fasten.looked import MOST_LINES, MOST_POINTS, SeenLine
 from zonatome.core.fasten.relief import Post
 from zonatome.core.formats import reading
@@ -16,6 +16,7 @@ from zonatome.core.formats import reading
 FORMAT = "zonatome.fastening"
 MOST = 20_000.0  # mm
 MOST_SEAMS = 200
+MOST_WHY = 160  # characters
 
 
 def write_fastening(chosen: Chosen) -> dict[str, Any]:
@@ -59,6 +60,14 @@ def read_fastening(data: Mapping[str, Any] | None) -> Chosen:
         _names(told, "top_stitched"),
         _names(told, "welted"),
         reading.whole(told.get("sewn", 0), "sewn", least=0, most=1000),
+        tuple(
+            reading.whole(place, "own_order", least=0, most=MOST_PLACES)
+            for place in reading.listed(told.get("own_order", []), "own_order", most=MOST_PLACES)
+        ),
+        tuple(
+            reading.text(why, "own_why", most=MOST_WHY)
+            for why in reading.listed(told.get("own_why", []), "own_why", most=MOST_PLACES)
+        ),
     )
 
 

@@ -136,6 +136,9 @@ def _words(number: int, plan: StaplePlan) -> str:
         return f"{where}. Notch of the cloth on the mark of the rail; check top and nap before the second."
     if staple.row == 2:
         return f"Second row on the {staple.side} edge, between two of the first, never on one."
+    if plan.order == "own":
+        why = plan.why[number - 1] if number <= len(plan.why) else f"on the {staple.side} edge"
+        return f"{why[:1].upper()}{why[1:]}. Take up only what lies slack; the order is the rehearsal's."
     if "o'clock" in staple.side:
         place = "12, 6, 3 and 9 o'clock first" if number <= 4 else "half way into the widest gap"
         return f"At {staple.side}, {place}. Take up only what lies slack; going round and round would gather it."

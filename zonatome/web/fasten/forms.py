@@ -3,12 +3,18 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 from django import forms
 
 from zonatome.core.fasten.stages import LOOKS
 from zonatome.core.outline import Point
 from zonatome.web.base.length_forms import LengthField, WorkForm
+
+ORDERS = [
+    ("cross first", "Cross first: middles, then always answer with the opposite"),
+    ("one side whole", "One side whole, then pull against it"),
+]
 
 
 class StapleForm(WorkForm):
@@ -20,12 +26,16 @@ class StapleForm(WorkForm):
     )
     order = forms.ChoiceField(
         label="Order",
-        choices=[
-            ("cross first", "Cross first: middles, then always answer with the opposite"),
-            ("one side whole", "One side whole, then pull against it"),
-        ],
+        choices=ORDERS,
         widget=forms.RadioSelect,
     )
+
+    def __init__(self, *args: Any, has_own: bool = False, **more: Any) -> None:
+        """Offer the panel's own order too, where a rehearsal has left one."""
+        super().__init__(*args, **more)
+        if has_own:
+            order: forms.ChoiceField = self.fields["order"]  # type: ignore[assignment]
+            order.choices = [*ORDERS, ("own", "Its own order, as it was kept from the rehearsal")]
 
 
 class KeepOutForm(WorkForm):

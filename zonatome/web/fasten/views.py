@@ -170,7 +170,11 @@ def _staples(request: BenchRequest, part: JobPart, _: services.Facts, sent: Sent
         "piece": min(piece + 1, job.count),
         "at": at if part.staples_done < a_set else each,
         "form": sent.staple
-        or StapleForm(units=units, initial={"pitch": pitch_of(part), "order": part.staple_order, "rows": chosen.rows}),
+        or StapleForm(
+            units=units,
+            initial={"pitch": pitch_of(part), "order": plan.order, "rows": chosen.rows},
+            has_own=bool(chosen.own_order),
+        ),
         "hole_form": sent.hole or KeepOutForm(units=units),
         "board_form": BoardForm(units=units, prefix=f"{part.key}-board", is_round=part.part.form == "disc")
         if goes_round_a_board(part) and not part.has_board
@@ -348,7 +352,7 @@ def choose(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Choose pitch, rows and order; the count of what is done begins again when the plan changes."""
     job = load_job(number)
     part = panel_or_404(job.put_on(), key)
-    form = StapleForm(request.POST, units=request.workroom.units)
+    form = StapleForm(request.POST, units=request.workroom.units, has_own=bool(chosen_of(part).own_order))
     if not form.is_valid():
         return _page(request, job, part, stage="staples", sent=Sent(staple=form))
     told, rows = form.cleaned_data, form.cleaned_data["rows"] or 1

@@ -18,6 +18,7 @@ from django.db import IntegrityError, models, transaction
 from django.db.models.fields.files import FieldFile
 
 from zonatome.core.errors import BadInput
+from zonatome.core.fasten.rehearsal.sheet import PULLS
 from zonatome.core.formats import reading
 from zonatome.core.formats.fastening_json import read_fastening, read_seen
 from zonatome.core.formats.furniture_json import read_furniture, write_furniture
@@ -26,6 +27,7 @@ from zonatome.core.formats.lay_json import read_lay, read_request
 from zonatome.core.formats.leaving_json import read_frame, read_hand_over
 from zonatome.core.formats.piece_json import read_piece
 from zonatome.core.formats.quote_json import read_options
+from zonatome.core.formats.rehearsal_json import read_acts
 from zonatome.core.formats.stack_json import read_stack, stack_of_thicknesses, write_stack
 from zonatome.core.formats.trim_json import read_legs, read_skirt
 from zonatome.core.formats.version_1 import job_brought_over
@@ -44,6 +46,7 @@ from zonatome.web.jobs.photos import keep_photo
 from zonatome.web.jobs.services import next_number
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun, Remnant, RemnantPhoto, outlines_in
 from zonatome.web.lay.services import best_run
+from zonatome.web.rehearse.models import Rehearsal
 from zonatome.web.shop.models import GatherTick, OldPiece, SentQuote, TimeEntry
 from zonatome.web.strip.models import Bag, Difference, KeptThing, SetPiece, Spell, SpokenNote
 from zonatome.web.strip.record import record_of
@@ -129,6 +132,7 @@ def job_zip(number: int) -> bytes:
         related = rows.select_related("part") if any(f.name == "part" for f in model._meta.fields) else rows
         document[name] = [_plain(row) for row in related]
     document["keep_outs"] = [_plain(k) for k in KeepOutMark.objects.filter(part__job=job).select_related("part")]
+    document["rehearsals"] = [_plain(r) for r in Rehearsal.objects.filter(part__job=job).select_related("part")]
     document["photos"] = []
     for n, photo in enumerate(job.photos.select_related("part"), 1):
         if content := _stored(photo.file):
@@ -389,6 +393,7 @@ class JobImport:
         for name, model in ROWS:
             self.take_all(name, partial(self.take_row, model))
         self.take_all("keep_outs", lambda row, where: self.fill(KeepOutMark(), row, where).save())
+        self.take_all("rehearsals", self.take_rehearsal)
         self.take_all("photos", self.take_photo)
         self.take_all("cover_photos", self.take_cover)
         self.take_all("spoken", self.take_note)
@@ -510,6 +515,14 @@ class JobImport:
         known_marks(reading.listed(made.marks, f"{where}.marks", most=40))
         made.save()
         self.parts[made.key] = made
+
+    def take_rehearsal(self, row: dict[str, Any], where: str) -> None:
+        """Take what was tried of stapling a panel."""
+        rehearsal = self.fill(Rehearsal(), row, where)
+        read_acts(rehearsal.acts)
+        if rehearsal.pull not in PULLS:
+            raise BadInput(f"{where}.pull", rehearsal.pull, "one of " + ", ".join(PULLS))
+        rehearsal.save()
 
     def take_photo(self, row: dict[str, Any], where: str) -> None:
         """Take a photo as it is; one that no camera or this application made is refused."""

@@ -1,6 +1,11 @@
 """Rehearsals: the acts of one, kept as they are made."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.db import models
+from django.utils import timezone
 
 from zonatome.web.jobs.models import JobPart
 
@@ -11,6 +16,37 @@ class Rehearsal(models.Model):
     part = models.OneToOneField(JobPart, on_delete=models.CASCADE, related_name="rehearsal")
     acts = models.JSONField(default=list, blank=True)
     pull = models.CharField(max_length=8, default="usual")
+
+
+class OrdersRun(models.Model):
+    """The orders of a panel's staples, played and found by the worker: of one board, cloth and pull."""
+
+    STATES = [("waiting", "waiting"), ("running", "running"), ("done", "done"), ("failed", "failed")]
+    OPEN = ("waiting", "running")
+
+    part = models.OneToOneField(JobPart, on_delete=models.CASCADE, related_name="orders_run")
+    pull = models.CharField(max_length=8)
+    fingerprint = models.CharField(max_length=40)
+    state = models.CharField(max_length=8, choices=STATES, default="waiting")
+    words = models.CharField(max_length=200, blank=True)
+    now = models.CharField(max_length=30, blank=True)  # the order that is played
+    done = models.PositiveIntegerField(default=0)  # staples of it that are in
+    whole = models.PositiveIntegerField(default=0)
+    made_at = models.DateTimeField(default=timezone.now)
+
+
+class PlayedOrder(models.Model):
+    """One order of a run: its staples by their places in the plan, what one sees in the end, the sheet itself."""
+
+    run = models.ForeignKey(OrdersRun, on_delete=models.CASCADE, related_name="orders")
+    name = models.CharField(max_length=30)
+    sequence: models.JSONField[Any, Any] = models.JSONField()
+    why: models.JSONField[Any, Any] = models.JSONField(default=list)
+    sheet = models.BinaryField()
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["run", "name"], name="order_once_a_run")]
 
 
 class Try(models.Model):

@@ -25,7 +25,7 @@ from zonatome.web.jobs.models import JobPart
 from zonatome.web.lay.models import Cloth
 from zonatome.web.pad.services import stack_of
 from zonatome.web.rehearse.models import Rehearsal, Try
-from zonatome.web.trace.boards import board_of, is_round_board, plan_of, shape_or_usual
+from zonatome.web.trace.boards import board_of, is_round_board, plan_in, plan_of, shape_or_usual
 
 SETTLES = 0.3  # of a pad's height is how much its middle stands above its edge
 LEAST_CROWN, MOST_CROWN = 5.0, 80.0
@@ -33,7 +33,7 @@ SPARE = 24.0  # mm of cloth beyond the staples of a board that has no shape yet
 FEWEST = 3  # places of a plan that make a board
 BENCH = Bench()
 ALONE = RLock()  # sheets are kept between requests: one is worked on at a time
-Planned = Callable[[Order], tuple[Pin, ...]]
+Planned = Callable[[Order | None], tuple[Pin, ...]]
 
 
 P = ParamSpec("P")
@@ -65,6 +65,11 @@ class SetUp:
     def plan(self) -> tuple[Pin, ...]:
         """The places of its staples, by the number that the page and the acts know."""
         return self.planned("cross first")
+
+    @cached_property
+    def in_force(self) -> tuple[Pin, ...]:
+        """The places of its staples in the order of the panel's plan, as Fasten numbers them."""
+        return self.planned(None)
 
     def in_school(self, school: School, pull: float) -> tuple[Pin, ...]:
         """Return the places in a school's order, each pulled alike."""
@@ -128,7 +133,7 @@ def crown_of(part: JobPart) -> float:
 def _on_rails(part: JobPart) -> tuple[Outline, Outline, Planned]:
     shape = shape_or_usual(part)
 
-    def planned(order: Order) -> tuple[Pin, ...]:
+    def planned(order: Order | None) -> tuple[Pin, ...]:
         return _planned(part, order)
 
     return shape.outline, reaching(shape.cut_line, planned("cross first")), planned
@@ -142,7 +147,7 @@ def _on_a_board(part: JobPart) -> tuple[Outline, Outline, Planned]:
     beyond = board.thickness + 2 * INSET
     adds = max(board.thickness + part.wrap, beyond + SPARE)
 
-    def planned(order: Order) -> tuple[Pin, ...]:
+    def planned(order: Order | None) -> tuple[Pin, ...]:
         found = _planned(part, order)
         return tuple(
             replace(p, x=x0 + x1 - p.x - p.out[0] * beyond, y=p.y + p.out[1] * beyond, out=(-p.out[0], p.out[1]))
@@ -152,18 +157,17 @@ def _on_a_board(part: JobPart) -> tuple[Outline, Outline, Planned]:
     return edge, practice.grown(edge, adds), planned
 
 
-def _planned(part: JobPart, order: Order) -> tuple[Pin, ...]:
-    kept = part.staple_order
-    part.staple_order = order
-    try:
-        return pins_of([staple for staple in plan_of(part).staples if staple.row == 1])
-    finally:
-        part.staple_order = kept
+def _planned(part: JobPart, order: Order | None) -> tuple[Pin, ...]:
+    """The places of a panel's staples in an order; None: in that of its plan."""
+    plan = plan_of(part) if order is None else plan_in(part, order)
+    return pins_of([staple for staple in plan.staples if staple.row == 1])
 
 
 def practice_set_up(piece: practice.Piece) -> SetUp:
     """Return what a practice piece is rehearsed on."""
-    return SetUp(piece.board, piece.planned, piece.cloth, COLOURS[piece.sort], piece.name)
+    return SetUp(
+        piece.board, lambda order: piece.planned(order or "cross first"), piece.cloth, COLOURS[piece.sort], piece.name
+    )
 
 
 COLOURS = {"weave": "#7a8450", "velvet": "#8c4a5a", "vinyl": "#51708a", "hide": "#9a6248", "knit": "#7d6a8c"}
@@ -185,7 +189,7 @@ def _rested(board: Board, plan: tuple[Pin, ...], acts: tuple[Act, ...]) -> tuple
 
 
 @lru_cache(maxsize=24)
-def _school_seen(board: Board, pins: tuple[Pin, ...]) -> tuple[State, Seen]:
+def _played_seen(board: Board, pins: tuple[Pin, ...]) -> tuple[State, Seen]:
     sheet = BENCH.sheet(board)
     state = sheet.played(pins)
     return state, seen(sheet, state)
@@ -194,7 +198,13 @@ def _school_seen(board: Board, pins: tuple[Pin, ...]) -> tuple[State, Seen]:
 @alone
 def school_stand(set_up: SetUp, school: School, pull: float) -> Stand:
     """Return how a board stands that was stapled whole in a school's order."""
-    state, found = _school_seen(set_up.board, set_up.in_school(school, pull))
+    return played_stand(set_up, set_up.in_school(school, pull))
+
+
+@alone
+def played_stand(set_up: SetUp, pins: tuple[Pin, ...]) -> Stand:
+    """Return how a board stands that was stapled whole with these staples, in their order."""
+    state, found = _played_seen(set_up.board, pins)
     return Stand(set_up, (), BENCH.sheet(set_up.board), state, found, [])
 
 
@@ -232,9 +242,15 @@ def played_on(stand: Stand, school: School, pull: float, count: int) -> tuple[Ac
 
 
 @alone
+def as_planned(set_up: SetUp) -> Stand:
+    """Return the board as it should be, stapled in its plan's order."""
+    return played_stand(set_up, tuple(replace(pin, pull=PULLS["usual"]) for pin in set_up.in_force))
+
+
+@alone
 def suspects_of(set_up: SetUp, sights: tuple[Sight, ...]) -> tuple[Stand, tuple[Suspect, ...]]:
-    """Return the board as it should be, stapled in its plan's order, and the staples that are likely at fault."""
-    stand = school_stand(set_up, "cross first", PULLS["usual"])
+    """Return the board as it should be, and the staples that are likely at fault."""
+    stand = as_planned(set_up)
     return stand, find_fault(stand.sheet, stand.state, sights)
 
 

@@ -8,6 +8,7 @@ app_name = "rehearse"
 urlpatterns = [
     path("tags/<int:number>/rehearse/<slug:key>/", views.panel, name="panel"),
     path("tags/<int:number>/rehearse/<slug:key>/do/", views.do_panel, name="do"),
+    path("tags/<int:number>/rehearse/<slug:key>/orders/", views.orders_now, name="orders"),
     path("tags/<int:number>/rehearse/<slug:key>/fault/", views.fault, name="fault"),
     path("practice/", views.practice_home, name="practice"),
     path("practice/<slug:key>/", views.piece, name="piece"),

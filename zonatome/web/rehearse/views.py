@@ -24,11 +24,14 @@ from zonatome.web.base.who import who
 from zonatome.web.jobs.loading import load_job, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.rack.pages import job_page
-from zonatome.web.rehearse import services
+from zonatome.web.rehearse import orders, services
 from zonatome.web.rehearse.drawing import SHOWN, piece_sketch, sheet_drawing
 from zonatome.web.rehearse.models import Rehearsal, Try
 from zonatome.web.rehearse.services import SetUp, Stand
 
+OF_ORDERS = ("orders", "stop", "keep")
+DOINGS = ("press", "set", "out", "harder", "softer", "follow", "play", "next", *OF_ORDERS, "pull", "undo", "anew")
+OWN = "yours"  # the order of the rehearsal itself
 MARK = "X-Quiet"  # a script asks for the changed parts of the page only
 MOST_SENT = 60_000  # characters of what somebody drew
 
@@ -55,14 +58,31 @@ def _shown(stand: Stand, row: Rehearsal | Try, **more: Any) -> dict[str, Any]:
 
 def _beside(request: BenchRequest, set_up: SetUp, row: Rehearsal | Try) -> dict[str, Any]:
     """The order that stands beside, played whole, where one is asked for."""
-    school = request.GET.get("beside", "")
-    if school not in SCHOOLS:
+    name, pull = request.GET.get("beside", ""), services.pull_of(row.pull)
+    if isinstance(row, Try):
+        school = next((one for one in SCHOOLS if one == name), None)
+        other = services.school_stand(set_up, school, pull) if school else None
+    elif name in orders.NAMES:
+        other = orders.beside(set_up, orders.run_of(row.part, set_up, row.pull), name, pull)
+    else:
         return {"beside": ""}
-    other = services.school_stand(set_up, school, services.pull_of(row.pull))
+    if other is None:
+        return {"beside": "", "not_played": name if isinstance(row, Rehearsal) else ""}
     return {
-        "beside": school,
+        "beside": name,
+        "beside_words": orders.WORDS.get(name, name.capitalize()),
         "other": other,
         "other_drawing": sheet_drawing(other, name="other"),
+    }
+
+
+def _orders(set_up: SetUp, row: Rehearsal) -> dict[str, Any]:
+    """The orders that were played on a panel, and how far the worker is."""
+    run = orders.run_of(row.part, set_up, row.pull)
+    return {
+        "run": run,
+        "order_rows": orders.order_rows(set_up, run) if run else [],
+        "is_moving": run is not None and run.state in run.OPEN,
     }
 
 
@@ -86,9 +106,11 @@ def _acted(request: BenchRequest, set_up: SetUp, row: Rehearsal | Try) -> dict[s
             row.helps = 0
         services.keep_acts(row, ())
         return more
+    if isinstance(row, Rehearsal) and what in OF_ORDERS:
+        return _ordered(request, set_up, row, what)
     stand = services.stand_of(set_up, acts)
     if isinstance(row, Try):
-        if what == "play":
+        if what in ("play", *OF_ORDERS):
             raise BadInput("what", what, "a staple of your own", words="Practice is by your own hand.")
         row.helps += what in ("next", "follow")
         services.keep_acts(row, acts)
@@ -97,6 +119,22 @@ def _acted(request: BenchRequest, set_up: SetUp, row: Rehearsal | Try) -> dict[s
         return {"next_spot": number, "next_words": found.words}
     services.keep_acts(row, _acts_after(request, stand, what, pull))
     return more
+
+
+def _ordered(request: BenchRequest, set_up: SetUp, row: Rehearsal, what: str) -> dict[str, Any]:
+    """Do what was pressed at a panel's orders: all of them asked of the worker, taken back, one made the plan."""
+    part, name = row.part, request.POST.get("school", "")
+    if what == "orders":
+        orders.ask_for_orders(part, set_up, row.pull)
+        return {}
+    if what == "stop":
+        orders.give_up(part)
+        return {}
+    if name == OWN:
+        orders.keep_rehearsed(part, services.stand_of(set_up, services.acts_of(row)))
+    else:
+        orders.keep_played(part, set_up, orders.run_of(part, set_up, row.pull), name)
+    return {"kept": "This order is the plan now: Fasten tells it staple by staple."}
 
 
 def _acts_after(request: BenchRequest, stand: Stand, what: str, pull: float) -> tuple[Act, ...]:
@@ -119,7 +157,11 @@ def _acts_after(request: BenchRequest, stand: Stand, what: str, pull: float) -> 
         if after == acts:
             raise BadInput("staples", 0, "a place that is left", words="All places of the plan are taken.")
     else:
-        raise BadInput("what", what[:20], "press, set, out, harder, softer, follow, play, next, pull, undo or anew")
+        raise BadInput(
+            "what",
+            what[:20],
+            "press, set, out, harder, softer, follow, play, next, keep, orders, stop, pull, undo or anew",
+        )
     services.stand_of(stand.set_up, after)  # refused before it is kept
     return after
 
@@ -189,9 +231,10 @@ def panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
         "is_anew": is_anew,
         "is_finding": request.GET.get("find") == "1",
         **_beside(request, set_up, row),
+        **_orders(set_up, row),
     }
     if context["is_finding"]:
-        stand = services.school_stand(set_up, "cross first", PULLS["usual"])
+        stand = services.as_planned(set_up)
     return job_page(request, job, "fasten", "rehearse/panel.html", {**_shown(stand, row), **context})
 
 
@@ -204,14 +247,30 @@ def do_panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
         row = services.rehearsal_of(part)
         set_up = services.set_up_for(part)
         more = _acted(request, set_up, row)
+        set_up = services.set_up_for(part)  # its plan may be another now
         return {
             **_shown(services.stand_of(set_up, services.acts_of(row)), row, **more),
             **_beside(request, set_up, row),
+            **_orders(set_up, row),
         }
 
     return _done(
         request, make, reverse("rehearse:panel", args=[number, key]), "rehearse/_parts.html", job=job, part=part
     )
+
+
+def orders_now(request: BenchRequest, number: int, key: str) -> HttpResponse:
+    """Show how far the worker is with a panel's orders, to a page that watches it."""
+    job, part = _part(number, key)
+    row = services.rehearsal_of(part)
+    try:
+        set_up = services.set_up_for(part)
+    except BadInput:
+        return redirect("rehearse:panel", number, key)
+    if not request.headers.get(MARK):
+        return redirect("rehearse:panel", number, key)
+    context = {"job": job, "part": part, "row": row, **_orders(set_up, row)}
+    return render(request, "rehearse/_orders.html", context)
 
 
 @require_POST

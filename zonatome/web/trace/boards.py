@@ -8,7 +8,7 @@ from dataclasses import replace
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.chosen import Chosen
 from zonatome.core.fasten.rails import HeldEdge, held_edges, rail_plan, staples_about
-from zonatome.core.fasten.staples import KeepOut, StaplePlan, staple_plan
+from zonatome.core.fasten.staples import KeepOut, Order, StaplePlan, in_own_order, staple_plan
 from zonatome.core.formats.fastening_json import read_fastening
 from zonatome.core.formats.piece_json import read_piece
 from zonatome.core.formats.trim_json import read_legs
@@ -81,16 +81,25 @@ def held_edges_of(part: JobPart) -> tuple[HeldEdge, ...]:
 
 def plan_of(part: JobPart) -> StaplePlan:
     """Return the staples of a part: round its board from below where that has been measured, else along its rails, face
-    up. BadInput where no staple holds it.
+    up; in the order that was chosen, or in its own where a rehearsal found one that still fits. BadInput where no
+    staple holds it.
     """
+    if part.staple_order != "own":
+        return plan_in(part, part.staple_order)
+    plan, chosen = plan_in(part, "cross first"), chosen_of(part)
+    with suppress(BadInput):  # its pitch or its holes have changed since: cross first until one is kept anew
+        return in_own_order(plan, chosen.own_order, chosen.own_why)
+    return plan
+
+
+def plan_in(part: JobPart, order: Order) -> StaplePlan:
+    """Return the staples of a part as `plan_of` does, in an order."""
     keep_outs = [KeepOut(k.x, k.y, k.radius) for k in part.keep_outs.all()]
     if is_round_board(part):
         board = board_of(part)
-        return staple_plan(
-            board.outline, pitch=part.pitch, order=part.staple_order, keep_outs=keep_outs, is_round=board.is_round
-        )
+        return staple_plan(board.outline, pitch=part.pitch, order=order, keep_outs=keep_outs, is_round=board.is_round)
     rows = chosen_of(part).rows
-    return rail_plan(held_edges_of(part), pitch=pitch_of(part), order=part.staple_order, keep_outs=keep_outs, rows=rows)
+    return rail_plan(held_edges_of(part), pitch=pitch_of(part), order=order, keep_outs=keep_outs, rows=rows)
 
 
 def staples_of(part: JobPart) -> int:

@@ -11,7 +11,7 @@ from typing import Literal
 import shapely
 
 from zonatome.core.errors import BadInput
-from zonatome.core.fasten.rehearsal.sheet import MOST_STAPLES, PULLS, Board, Pin, Sheet, State
+from zonatome.core.fasten.rehearsal.sheet import MOST_STAPLES, PULLS, Board, Pin, Sheet, State, spot_of
 from zonatome.core.outline import Point
 
 Doing = Literal["set", "out", "pull"]
@@ -100,8 +100,8 @@ def pin_of(board: Board, plan: Sequence[Pin], act: Act) -> Pin:
 
 def left_of(plan: Sequence[Pin], state: State) -> list[int]:
     """Return the numbers of the plan's places, from 0, where no staple is."""
-    taken = {(round(pin.x, 2), round(pin.y, 2)) for pin in state.pins}
-    return [n for n, pin in enumerate(plan) if (round(pin.x, 2), round(pin.y, 2)) not in taken]
+    taken = {spot_of(pin) for pin in state.pins}
+    return [n for n, pin in enumerate(plan) if spot_of(pin) not in taken]
 
 
 def pressed(board: Board, plan: Sequence[Pin], state: State, at: Point, pull: float) -> Act:

@@ -11,13 +11,15 @@ import numpy as np
 
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.rehearsal.seen import Seen, seen
-from zonatome.core.fasten.rehearsal.sheet import PULLS, Pin, Sheet, State
+from zonatome.core.fasten.rehearsal.sheet import PULLS, Pin, Sheet, State, spot_of
 from zonatome.core.fasten.staples import PAIRS, Staple
 
 School = Literal["cross first", "one side whole", "round and round"]
 SCHOOLS: tuple[School, ...] = ("cross first", "one side whole", "round and round")
 OPPOSITE = dict((*PAIRS, *(pair[::-1] for pair in PAIRS)))
 TRIED = 6  # of the staples that might come next, as many are tried out in full
+FOUND = "found"
+TOLD_OFF, TOLD_SLACK = 0.05, 0.05  # mm and in a thousand: less is no difference
 MUCH_SLACK = 0.01  # a share of slack that weighs as much as a thread that is off by a millimetre
 
 
@@ -32,11 +34,15 @@ class Next:
 
 @dataclass(frozen=True)
 class Tried:
-    """An order that was played: its name, the staples, what one sees in the end."""
+    """An order that was played: its name, the staples, the sheet at rest in the end, what one sees of it; of one that
+    was found why each staple comes where it does.
+    """
 
     name: str
     pins: tuple[Pin, ...]
+    state: State
     seen: Seen
+    why: tuple[str, ...] = ()
 
 
 def pins_of(staples: Sequence[Staple], pull: float = PULLS["usual"]) -> tuple[Pin, ...]:
@@ -73,7 +79,7 @@ def next_staple(sheet: Sheet, state: State, left: Sequence[Pin]) -> Next:
         raise BadInput("staples", 0, "a staple that is left", words="All staples are in.")
     if not state.pins:
         first = min(range(len(left)), key=lambda n: (left[n].side not in ("back", "top"), _from_middle(left, n)))
-        return Next(first, f"the middle of the {left[first].side} edge: notch on mark, nothing is pulled yet", 0.0)
+        return Next(first, f"{_at_middle(left[first].side)}: notch on mark, nothing is pulled yet", 0.0)
     tried = []
     for n in _promising(state, left):
         after = seen(sheet, sheet.at_rest(sheet.stapled(state, left[n])))
@@ -108,14 +114,25 @@ def _why(sheet: Sheet, state: State, pin: Pin) -> str:
     """Why a staple comes next: what it answers, what hangs there."""
     last = state.pins[-1]
     facing = -(pin.out[0] * last.out[0] + pin.out[1] * last.out[1]) > 0.9
-    where = f"opposite staple {len(state.pins)}" if facing else f"on the {pin.side} edge" if pin.side else "there"
+    where = f"opposite staple {len(state.pins)}" if facing else _at_side(pin.side)
     slackest = _slackest_near(sheet, state, pin)
-    worst, word = _hangs(sheet, state, pin)
-    if worst > 0.3:
-        return f"{where}: the threads before it hang {worst:.1f} mm {word}"
+    hangs = _hangs(sheet, state, pin)
+    if hangs > 0.3:
+        return f"{where}: the threads before it hang {hangs:.1f} mm too far in"
     if slackest > 0.001:
         return f"{where}: the cloth before it is too long, by {1000 * slackest:.0f} in a thousand"
     return f"{where}: the longest stretch of edge that nothing holds"
+
+
+def _at_middle(side: str) -> str:
+    return _at_side(side) if "o'clock" in side or not side else f"the middle of the {side} edge"
+
+
+def _at_side(side: str) -> str:
+    """Where a staple is, by its side: of a round board by the clock."""
+    if "o'clock" in side:
+        return f"at {side}"
+    return f"on the {side} edge" if side else "there"
 
 
 def _slackest_near(sheet: Sheet, state: State, pin: Pin) -> float:
@@ -125,8 +142,8 @@ def _slackest_near(sheet: Sheet, state: State, pin: Pin) -> float:
     return float(sheet.slack(state).shorter[near].mean()) if near.any() else 0.0
 
 
-def _hangs(sheet: Sheet, state: State, pin: Pin) -> tuple[float, str]:
-    """By how much threads that run along an edge lie inward of their own line before a staple, mm, and which way."""
+def _hangs(sheet: Sheet, state: State, pin: Pin) -> float:
+    """By how much threads that run along an edge lie inward of their own line before a staple, mm."""
     worst, out = 0.0, np.array(pin.out)
     for (_, before), now in zip(sheet.lines, sheet.carried(state), strict=True):
         way = before[-1] - before[0]
@@ -135,21 +152,78 @@ def _hangs(sheet: Sheet, state: State, pin: Pin) -> tuple[float, str]:
         nearest = int(np.argmin(np.hypot(*(before - (pin.x, pin.y)).T)))
         mean = float(((now - before) @ out).mean())
         worst = min(worst, float((now[nearest] - before[nearest]) @ out) - mean)
-    across = "low" if out[1] > 0.7 else "high" if out[1] < -0.7 else "to the left" if out[0] > 0 else "to the right"
-    return -worst, across
+    return -worst
+
+
+def played_order(sheet: Sheet, name: str, pins: Sequence[Pin], *, watch: Callable[[int], None] | None = None) -> Tried:
+    """Return how a board ends whose staples are set in an order. `watch` is told after each how many are in."""
+    state = sheet.flat()
+    for pin in pins:
+        state = sheet.stapled(state, pin)
+        if watch:
+            watch(len(state.pins))
+    rest = sheet.at_rest(state)
+    return Tried(name, state.pins, rest, seen(sheet, rest))
 
 
 def found_order(
     sheet: Sheet, pins: Sequence[Pin], schools: Sequence[Tried], *, watch: Callable[[int], None] | None = None
 ) -> Tried:
     """Return the best order that was found for these staples: the staple that evens most, one after the other, against
-    the schools that were played; the best of all of them. `watch` is told after each staple how many are in.
+    the schools that were played; the best of all of them, with why each comes where it does. `watch` is told after each
+    staple how many are in.
     """
-    left, state = list(pins), sheet.flat()
+    left, state, why = list(pins), sheet.flat(), list[str]()
     while left:
-        state = sheet.stapled(state, left.pop(next_staple(sheet, state, left).number))
+        following = next_staple(sheet, state, left)
+        why.append(following.words)
+        state = sheet.stapled(state, left.pop(following.number))
         if watch:
             watch(len(state.pins))
-    own = Tried("found", state.pins, seen(sheet, sheet.at_rest(state)))
+    rest = sheet.at_rest(state)
+    own = Tried(FOUND, state.pins, rest, seen(sheet, rest), tuple(why))
     best = min((own, *schools), key=lambda one: cost_of(one.seen))
-    return replace(best, name=best.name if best is own else f"found: {best.name}")
+    return own if best is own else replace(best, name=FOUND)
+
+
+def gained(found: Seen, other: Seen) -> str:
+    """Return in words what one order gains over another: its worst thread, mm, and its slack, in a thousand.
+
+    >>> from types import SimpleNamespace as S
+    >>> gained(S(off=1.2, too_long=0.31), S(off=1.9, too_long=0.35))
+    'straighter by 0.7 mm'
+    >>> gained(S(off=1.2, too_long=0.9), S(off=1.0, too_long=2.4))
+    'less slack by 1.5 in a thousand, its worst thread off by 0.2 mm more'
+    >>> gained(S(off=1.2, too_long=0.9), S(off=1.22, too_long=0.95))
+    'the same'
+    """
+    straighter, tauter = other.off - found.off, other.too_long - found.too_long
+    good, bad = [], []
+    if straighter >= TOLD_OFF:
+        good.append(f"straighter by {straighter:.1f} mm")
+    elif straighter <= -TOLD_OFF:
+        bad.append(f"its worst thread off by {-straighter:.1f} mm more")
+    if tauter >= TOLD_SLACK:
+        good.append(f"less slack by {tauter:.1f} in a thousand")
+    elif tauter <= -TOLD_SLACK:
+        bad.append(f"more slack by {-tauter:.1f} in a thousand")
+    return ", ".join([*good, *bad]) or "the same"
+
+
+def sequence_of(plan: Sequence[Pin], pins: Sequence[Pin]) -> tuple[int, ...]:
+    """Return the places of a plan, from 0, in the order in which staples took them. Raises BadInput where a staple
+    stands beside the plan, or a place is left: such an order is no plan.
+    """
+    place = {spot_of(pin): n for n, pin in enumerate(plan)}
+    found = tuple(place[spot_of(pin)] for pin in pins if spot_of(pin) in place)
+    if len(found) < len(pins):
+        raise BadInput(
+            "staples", len(pins) - len(found), "staples at places of the plan",
+            words="A staple stands beside the plan's places: such an order can't be the plan.",
+        )  # fmt: skip
+    if len(found) < len(plan):
+        raise BadInput(
+            "staples", len(found), f"all {len(plan)} places",
+            words=f"{len(plan) - len(found)} places of the plan are left: set them first.",
+        )  # fmt: skip
+    return found

@@ -85,6 +85,11 @@ class Pin:
     pull: float = PULLS["usual"]
 
 
+def spot_of(pin: Pin) -> Point:
+    """Return where a staple is, so roughly that the same place is found again."""
+    return (round(pin.x, 2), round(pin.y, 2))
+
+
 @dataclass(frozen=True)
 class State:
     """A sheet after some staples: how far every place has moved, x and y in turn, by how much it slid of that; the

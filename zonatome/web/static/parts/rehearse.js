@@ -2,6 +2,7 @@
 // Used by rehearse/panel.html and rehearse/piece.html. Nothing is worked out here.
 document.addEventListener("alpine:init", () => {
   const MARK = "X-Quiet";
+  const SOONER = 800; // milliseconds between two looks at the worker
   const SOON = 4; // pixels: what moves less is a press, not a line
   Alpine.data("rehearse", () => ({
     trouble: "",
@@ -13,9 +14,29 @@ document.addEventListener("alpine:init", () => {
     filling: false,
     before: Promise.resolve(),
     root: null,
+    timer: null,
     // what is pressed may be gone when its answer comes: the page is asked by its own root
     init() {
       this.root = this.$root;
+      this.watchLater();
+    },
+    // while the worker plays orders, how far it is is asked for again and again
+    watchLater() {
+      clearTimeout(this.timer);
+      if (this.root.querySelector("[data-moving]")) this.timer = setTimeout(() => this.look(), SOONER);
+    },
+    async look() {
+      try {
+        const answer = await fetch(this.root.dataset.ordersUrl, { headers: { [MARK]: "1" } });
+        const place = this.root.querySelector("[data-part=orders]");
+        if (answer.ok && !answer.redirected && place) place.innerHTML = await answer.text();
+      } catch {
+        // the server is away for a moment: look again
+      }
+      this.watchLater();
+    },
+    destroy() {
+      clearTimeout(this.timer);
     },
     board() {
       return this.root.querySelector("[data-part=board] svg");
@@ -98,6 +119,7 @@ document.addEventListener("alpine:init", () => {
         if (this.pin >= this.board().querySelectorAll("[data-pin]").length) this.pin = -1;
         this.mark();
         this.redraw();
+        this.watchLater();
         if (had.what) this.root.querySelector(`[data-what="${had.what}"]`)?.focus({ preventScroll: true });
         if (had.pin) this.root.querySelector(`[data-pin="${had.pin}"]`)?.focus({ preventScroll: true });
         return true;
