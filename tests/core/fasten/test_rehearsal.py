@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+import shapely
 
 from bench.rehearsals import fault_trial, random_board
 from zonatome.core.errors import BadInput
@@ -24,12 +25,22 @@ from zonatome.core.fasten.rehearsal.orders import (
     played_order,
     sequence_of,
 )
+from zonatome.core.fasten.rehearsal.printed import (
+    UP_THE_ROLL,
+    marks_off,
+    motif_on,
+    notches_of,
+    printed_on,
+    warp_of,
+)
 from zonatome.core.fasten.rehearsal.seen import high_of, off_straight, seen
 from zonatome.core.fasten.rehearsal.sheet import PULLS, Board, Pin, Sheet, reaching
 from zonatome.core.fasten.rehearsal.weave import WEAVES, Weave, weave_of
 from zonatome.core.fasten.staples import staple_plan
 from zonatome.core.formats.rehearsal_json import read_acts, read_sights, write_acts
 from zonatome.core.formats.sheet_npz import read_sheet, write_sheet
+from zonatome.core.lay.request import Repeat
+from zonatome.core.lay.table.on_a_panel import moved_by
 from zonatome.core.outline import outline_of
 
 SEAT = ((0, 0), (500, 0), (460, 450), (40, 450))
@@ -281,9 +292,9 @@ def test_what_comes_next_is_the_middle_then_its_opposite_and_the_found_order_is_
     ):
         with pytest.raises(BadInput, match="places"):
             read_sheet(content, those, places)
-    with pytest.raises(BadInput, match="are left"):
+    with pytest.raises(BadInput, match="expected all"):
         sequence_of(pins, best.pins[2:])
-    with pytest.raises(BadInput, match="beside the plan"):
+    with pytest.raises(BadInput, match="at places of the plan"):
         sequence_of(pins, (*best.pins[1:], replace(best.pins[0], x=best.pins[0].x + 9)))
     with pytest.raises(BadInput):
         next_staple(sheet, state, [])
@@ -389,3 +400,80 @@ def test_a_cloth_reaches_to_staples_beyond_it_through_its_fly():
     longer = reaching(cloth, fly)
     assert longer.bounds[3] >= 365
     assert longer.bounds[:3] == pytest.approx(cloth.bounds[:3])
+
+
+# ------------------------------------------------------------------ what the cloth shows, and its marks
+
+
+AFFINES = (
+    UP_THE_ROLL,
+    (1.0, 0.0, 0.0, 1.0, 40.0, -30.0),
+    (-0.0, -1.0, 1.0, -0.0, -872.0, 1550.0),
+    (0.6, -0.8, 0.8, 0.6, 9.0, 7.0),
+)
+
+
+@pytest.mark.parametrize("affine", AFFINES)
+def test_a_motif_lies_on_the_panel_where_the_lay_puts_it(affine):
+    edge = outline_of([(20, 30), (600, 30), (560, 590), (60, 590)])
+    repeat = Repeat(320.0, 344.0, 0.5, (110.0, 1216.0))
+    motif = motif_on(edge, repeat, affine)
+    middle = np.array([(20 + 600) / 2, (30 + 590) / 2])
+    places = []  # where motifs stand on the roll, told off by hand
+    for j in range(-8, 9):
+        for i in range(-12, 13):
+            on_roll = (110.0 + (i + 0.5 * j) * 320.0, 1216.0 + j * 344.0)
+            places.append(np.array(moved_by(affine, on_roll)) + middle)
+    nearest = min(places, key=lambda at: math.dist(at, middle))
+    far = math.dist(motif.at, middle)
+    assert min(math.dist(motif.at, at) for at in places) < 1e-6
+    assert far < math.hypot(320 / 2, 344 / 2) + 1
+    assert far <= math.dist(nearest, middle) + 90  # the nearest of its column, at least
+    figures = printed_on(edge, (repeat,), affine)
+    heads = [figure for figure in figures if min(math.dist(figure.mean(axis=0), at) for at in places) < 95]
+    assert len(heads) >= 3
+    assert all(edge.polygon.intersects(shapely.Polygon(figure)) for figure in figures)
+
+
+def test_stripes_run_over_the_whole_panel_and_a_pattern_too_fine_is_left_to_the_threads():
+    edge = outline_of([(0, 0), (400, 0), (400, 300), (0, 300)])
+    bars = printed_on(edge, (Repeat(None, 80.0),))
+    wide = [bar for bar in bars if np.ptp(bar[:, 0]) > 10]  # three bars a stripe: a wide one, two lines
+    assert sorted(round(float(bar[:, 0].mean())) for bar in wide if 0 <= bar[:, 0].mean() <= 400) == [
+        40,
+        120,
+        200,
+        280,
+        360,
+    ]
+    assert all(np.ptp(bar[:, 1]) >= 300 for bar in bars)
+    assert all(np.ptp(bar[:, 0]) == pytest.approx(0.28 * 80) for bar in wide)
+    across = printed_on(edge, (Repeat(None, 80.0),), (1.0, 0.0, 0.0, 1.0, 0.0, 0.0))  # railroaded: the roll runs across
+    assert all(np.ptp(bar[:, 0]) >= 400 for bar in across)
+    assert warp_of((1.0, 0.0, 0.0, 1.0, 0.0, 0.0)) == 0.0
+    assert printed_on(edge, (Repeat(2.0, 2.0),)) == ()
+    assert printed_on(edge, (Repeat(1e-3, 1e-3),)) == ()
+    assert printed_on(edge, ()) == ()
+
+
+def test_notches_and_the_motif_are_off_by_what_the_sheet_is_moved():
+    made, pins = board(nodes=160)
+    sheet = Sheet(made)
+    marks = (*notches_of(made, pins), motif_on(made.edge, Repeat(90.0, 90.0)))
+    assert {mark.name: mark.at for mark in marks[:4]} == {
+        "front": pytest.approx((180, 0)), "back": pytest.approx((180, 320)),
+        "left": pytest.approx((0, 160)), "right": pytest.approx((360, 160)),
+    }  # fmt: skip
+    flat = sheet.flat()
+    as_one = replace(flat, moves=np.tile([1.5, -0.5], sheet.count // 2))
+    assert all((off.right, off.up) == pytest.approx((1.5, -0.5)) for off in marks_off(sheet, as_one, marks))
+    turned = replace(
+        flat, moves=((sheet.mesh.nodes - (180, 160))[:, ::-1] * (-0.01, 0.01)).ravel()
+    )  # by 0.01, to the left
+    offs = {off.name: (off.right, off.up) for off in marks_off(sheet, turned, marks)}
+    assert offs["back"] == pytest.approx((-1.6, 0.0), abs=1e-6)
+    assert offs["right"] == pytest.approx((0.0, 1.8), abs=1e-6)
+    assert offs["motif"] == pytest.approx((0.0, 0.0), abs=1e-6)
+    assert marks_off(sheet, flat, ()) == ()
+    figures = np.concatenate(printed_on(made.edge, (Repeat(None, 80.0),)))
+    assert np.allclose(sheet.moved(figures, as_one) - figures, (1.5, -0.5))

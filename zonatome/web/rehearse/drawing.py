@@ -16,6 +16,7 @@ from zonatome.web.rehearse.services import COLOURS, Stand
 
 SHOWN = 4  # times as large as they are threads leave their lines in the drawing
 ROOM = 26.0
+TOLD_EVERY = 5  # of crowded staples
 SOFTLY = 0.45  # of the triangles' size, by which shading is blurred
 SLACK_FROM = (0.001, 0.003, 0.007, 0.015, 0.03)  # shares, each shaded deeper
 TIGHT_FROM = (1.5, 2.0, 2.8)  # times the mean tension
@@ -45,10 +46,13 @@ class ThreadLine:
 
 @dataclass(frozen=True)
 class PinDot:
-    """A staple, or a place for one: its number, where it is, how hard it was pulled, what it is to the page."""
+    """A staple, or a place for one: its number, as it is written too, where it is, how hard it was pulled, what it is
+    to the page.
+    """
 
     number: int
     index: int
+    told: str
     x: str
     y: str
     tip_x: str
@@ -71,6 +75,7 @@ class SheetDrawing:
     edge: str
     colour: str
     shades: tuple[Shade, ...]
+    printed: str
     threads: tuple[ThreadLine, ...]
     waves: tuple[str, ...]
     pins: tuple[PinDot, ...]
@@ -104,7 +109,8 @@ def sheet_drawing(
     board = stand.set_up.board
     x0, y0, x1, y1 = board.cloth.bounds
     top = y1 + ROOM
-    size = min(max(x1 - x0, y1 - y0) * 0.021, 0.6 * _pitch(stand))
+    pitch = _pitch(stand)
+    size = max(x1 - x0, y1 - y0) * 0.021
     return SheetDrawing(
         name,
         f"{fixed(x0 - ROOM)} 0 {fixed(x1 - x0 + 2 * ROOM)} {fixed(y1 - y0 + 2 * ROOM)}",
@@ -114,11 +120,15 @@ def sheet_drawing(
         path_of(board.edge.points, top),
         stand.set_up.colour,
         _shades(stand, top),
+        _printed(stand, top),
         tuple(_threads(stand, top)),
         tuple(_waves(stand, top)),
-        (*_left(stand, top, next_spot), *_pins(stand, top, size, suspects)),
+        (
+            *_left(stand, top, next_spot),
+            *_pins(stand, top, size, suspects, every=1 if pitch > 1.4 * size else TOLD_EVERY),
+        ),
         fixed(size),
-        fixed(size * 0.62),
+        fixed(min(size, 0.6 * pitch) * 0.62),
     )
 
 
@@ -152,6 +162,17 @@ def _levels(kind: str, rate: Grid, steps: tuple[float, ...], corners: Grid, top:
     return found
 
 
+def _printed(stand: Stand, top: float) -> str:
+    """The cloth's own figures as they lie now, their way off drawn as that of the threads."""
+    figures = stand.set_up.printed
+    if not figures:
+        return ""
+    flat = np.concatenate(figures)
+    now = flat + SHOWN * (stand.sheet.moved(flat, stand.state) - flat)
+    ends = np.cumsum([len(figure) for figure in figures])
+    return "".join(path_of([(x, y) for x, y in one.tolist()], top) for one in np.split(now, ends[:-1]))
+
+
 def _threads(stand: Stand, top: float) -> list[ThreadLine]:
     lines = []
     for thread in stand.seen.threads:
@@ -179,14 +200,17 @@ def _left(stand: Stand, top: float, next_spot: int) -> list[PinDot]:
     plan = stand.set_up.plan
     return [
         PinDot(
-            0, n, fixed(plan[n].x), fixed(top - plan[n].y), "", "", "", "",
+            0, n, "", fixed(plan[n].x), fixed(top - plan[n].y), "", "", "", "",
             "next" if n == next_spot else "left", f"A place on the {plan[n].side} edge",
         )
         for n in stand.left
     ]  # fmt: skip
 
 
-def _pins(stand: Stand, top: float, size: float, suspects: Sequence[Suspect]) -> list[PinDot]:
+def _pins(stand: Stand, top: float, size: float, suspects: Sequence[Suspect], *, every: int) -> list[PinDot]:
+    """The staples that hold; where they stand so close that their numbers would meet, every fifth is told, and those
+    at fault.
+    """
     named = {suspect.number: rank for rank, suspect in enumerate(suspects, 1)}
     found = []
     for n, pin in enumerate(stand.state.pins):
@@ -194,9 +218,11 @@ def _pins(stand: Stand, top: float, size: float, suspects: Sequence[Suspect]) ->
         tip = (pin.x + pin.out[0] * long, pin.y + pin.out[1] * long)
         words = (pin.x - pin.out[0] * size * 1.35, pin.y - pin.out[1] * size * 1.35 - size * 0.35)
         kind = f"fault fault--{named[n]}" if n in named else "last" if n == len(stand.state.pins) - 1 else "in"
+        is_told = n in named or every == 1 or n in (0, len(stand.state.pins) - 1) or (n + 1) % every == 0
         found.append(
             PinDot(
-                n + 1, n, fixed(pin.x), fixed(top - pin.y), fixed(tip[0]), fixed(top - tip[1]), fixed(words[0]),
+                n + 1, n, str(n + 1) if is_told else "",
+                fixed(pin.x), fixed(top - pin.y), fixed(tip[0]), fixed(top - tip[1]), fixed(words[0]),
                 fixed(top - words[1]), kind, f"Staple {n + 1}, on the {pin.side} edge",
             )
         )  # fmt: skip

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache, wraps
 from threading import RLock
@@ -15,14 +16,28 @@ from zonatome.core.fasten.rehearsal import practice
 from zonatome.core.fasten.rehearsal.acts import Act, Bench, left_of, pressed
 from zonatome.core.fasten.rehearsal.faults import Sight, Suspect, find_fault
 from zonatome.core.fasten.rehearsal.orders import Next, School, in_school, next_staple, pins_of
+from zonatome.core.fasten.rehearsal.printed import (
+    UP_THE_ROLL,
+    Mark,
+    OffMark,
+    marks_off,
+    motif_on,
+    notches_of,
+    printed_on,
+    warp_of,
+)
 from zonatome.core.fasten.rehearsal.seen import Seen, seen
 from zonatome.core.fasten.rehearsal.sheet import PULLS, Board, Pin, Sheet, State, reaching
-from zonatome.core.fasten.rehearsal.weave import Sort, Stretch, weave_of
+from zonatome.core.fasten.rehearsal.weave import Grid, Sort, Stretch, weave_of
 from zonatome.core.fasten.staples import INSET, Order
 from zonatome.core.formats.rehearsal_json import read_acts, write_acts
+from zonatome.core.lay.request import Repeat
+from zonatome.core.lay.table.on_a_panel import Affine
 from zonatome.core.outline import Outline
 from zonatome.web.jobs.models import JobPart
+from zonatome.web.lay.in_place import placed_on_panels
 from zonatome.web.lay.models import Cloth
+from zonatome.web.lay.services import best_run
 from zonatome.web.pad.services import stack_of
 from zonatome.web.rehearse.models import Rehearsal, Try
 from zonatome.web.trace.boards import board_of, is_round_board, plan_in, plan_of, shape_or_usual
@@ -60,6 +75,21 @@ class SetUp:
     cloth: str
     colour: str
     name: str
+    repeats: tuple[Repeat, ...] = ()
+    lies: Affine = UP_THE_ROLL
+    is_laid: bool = False
+    stands: bool = False
+
+    @property
+    def printed(self) -> tuple[Grid, ...]:
+        """The figures of its cloth as they lie on the panel before any staple."""
+        return _printed(self.board.edge, self.repeats, self.lies)
+
+    @cached_property
+    def marks(self) -> tuple[Mark, ...]:
+        """The notches that belong on the board's marks, and the motif or stripe in the middle."""
+        motifs = [motif_on(self.board.edge, repeat, self.lies) for repeat in self.repeats[:1]]
+        return (*notches_of(self.board, self.plan), *motifs)
 
     @cached_property
     def plan(self) -> tuple[Pin, ...]:
@@ -91,6 +121,16 @@ class Stand:
     seen: Seen
     left: list[int]
 
+    @cached_property
+    def offs(self) -> tuple[OffMark, ...]:
+        """How far notches and the motif are off their marks."""
+        return marks_off(self.sheet, self.state, self.set_up.marks) if self.state.pins else ()
+
+    @property
+    def offs_said(self) -> list[tuple[str, str]]:
+        """Of each mark its name, and which way it is off in words."""
+        return [(off.name, off.words(stands=self.set_up.stands)) for off in self.offs]
+
 
 def set_up_for(part: JobPart) -> SetUp:
     """Return what a panel is rehearsed on: its face up, its board's or its rails' staples as they are planned.
@@ -103,9 +143,36 @@ def set_up_for(part: JobPart) -> SetUp:
     edge, whole, planned = _on_a_board(part) if is_round_board(part) else _on_rails(part)
     if len(planned("cross first")) < FEWEST:
         raise BadInput("staples", 0, "a panel that staples hold", words="No edge of this panel is held by staples.")
-    board = Board(whole, edge, weave_of(sort, stretch), crown=crown_of(part))
+    repeats, lies = laid_on(part)
+    turn = warp_of(lies or UP_THE_ROLL)
+    board = Board(whole, edge, weave_of(sort, stretch), crown=crown_of(part), warp_degrees=turn)
     words = cloth.name if cloth else "a usual weave"
-    return SetUp(board, planned, words, cloth.seen_colour if cloth else "#b9a98a", part.name)
+    colour = cloth.seen_colour if cloth else "#b9a98a"
+    is_laid, lies = lies is not None, lies or UP_THE_ROLL
+    return SetUp(board, planned, words, colour, part.name, repeats, lies, is_laid, part.part.stands)
+
+
+def laid_on(part: JobPart) -> tuple[tuple[Repeat, ...], Affine | None]:
+    """Return the repeat of a panel's cloth, none of a plain one, and how the cloth lies on the panel as its lay has it;
+    None where it is not laid yet: then a motif or a stripe is in the middle.
+    """
+    if part.cloth is None:
+        return (), None
+    run = best_run(part.cloth)
+    if run is None or run.best is None:
+        with suppress(BadInput):
+            repeat = part.cloth.cloth.repeat
+            return ((replace(repeat, origin=(0.0, 0.0)),) if repeat else ()), None
+        return (), None
+    asked = run.asked()
+    at = {(p.piece, p.copy): p for p in run.lay().placements}
+    repeats = (asked.repeat,) if asked.repeat else ()
+    return repeats, placed_on_panels(part.cloth, asked, at).get(part.key)
+
+
+@lru_cache(maxsize=24)
+def _printed(edge: Outline, repeats: tuple[Repeat, ...], lies: Affine) -> tuple[Grid, ...]:
+    return printed_on(edge, repeats, lies)
 
 
 def sort_of(cloth: Cloth | None) -> Sort:
@@ -165,9 +232,11 @@ def _planned(part: JobPart, order: Order | None) -> tuple[Pin, ...]:
 
 def practice_set_up(piece: practice.Piece) -> SetUp:
     """Return what a practice piece is rehearsed on."""
-    return SetUp(
-        piece.board, lambda order: piece.planned(order or "cross first"), piece.cloth, COLOURS[piece.sort], piece.name
-    )
+
+    def planned(order: Order | None) -> tuple[Pin, ...]:
+        return piece.planned(order or "cross first")
+
+    return SetUp(piece.board, planned, piece.cloth, COLOURS[piece.sort], piece.name, piece.repeats)
 
 
 COLOURS = {"weave": "#7a8450", "velvet": "#8c4a5a", "vinyl": "#51708a", "hide": "#9a6248", "knit": "#7d6a8c"}

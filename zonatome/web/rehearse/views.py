@@ -16,7 +16,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.fasten.rehearsal.acts import Act, pulled_more
 from zonatome.core.fasten.rehearsal.orders import SCHOOLS, School
 from zonatome.core.fasten.rehearsal.practice import BY_KEY, PIECES, Piece, least_staples
-from zonatome.core.fasten.rehearsal.sheet import PULLS
+from zonatome.core.fasten.rehearsal.sheet import MOST_STAPLES, PULLS
 from zonatome.core.formats.rehearsal_json import read_sights
 from zonatome.web.base.answers import said
 from zonatome.web.base.request import BenchRequest
@@ -153,9 +153,12 @@ def _acts_after(request: BenchRequest, stand: Stand, what: str, pull: float) -> 
         _, number = services.what_next(stand, pull)
         after = (*acts, Act("set", number, None, pull))
     elif what == "play":
-        after = services.played_on(stand, _school(request), pull, 1 if request.POST.get("one") else 500)
+        count = int(_number(request, "count")) if request.POST.get("count") else MOST_STAPLES
+        after = services.played_on(stand, _school(request), pull, max(1, count))
         if after == acts:
-            raise BadInput("staples", 0, "a place that is left", words="All places of the plan are taken.")
+            raise BadInput(
+                "staples", 0, "a place that is left", words="All places of the plan are taken: begin anew first."
+            )
     else:
         raise BadInput(
             "what",

@@ -195,7 +195,7 @@ def gained(found: Seen, other: Seen) -> str:
     >>> gained(S(off=1.2, too_long=0.9), S(off=1.0, too_long=2.4))
     'less slack by 1.5 in a thousand, its worst thread off by 0.2 mm more'
     >>> gained(S(off=1.2, too_long=0.9), S(off=1.22, too_long=0.95))
-    'the same'
+    'no better and no worse'
     """
     straighter, tauter = other.off - found.off, other.too_long - found.too_long
     good, bad = [], []
@@ -207,7 +207,7 @@ def gained(found: Seen, other: Seen) -> str:
         good.append(f"less slack by {tauter:.1f} in a thousand")
     elif tauter <= -TOLD_SLACK:
         bad.append(f"more slack by {-tauter:.1f} in a thousand")
-    return ", ".join([*good, *bad]) or "the same"
+    return ", ".join([*good, *bad]) or "no better and no worse"
 
 
 def sequence_of(plan: Sequence[Pin], pins: Sequence[Pin]) -> tuple[int, ...]:

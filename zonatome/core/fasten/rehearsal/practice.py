@@ -11,8 +11,10 @@ from zonatome.core.fasten.rehearsal.seen import Seen
 from zonatome.core.fasten.rehearsal.sheet import Board, Pin
 from zonatome.core.fasten.rehearsal.weave import Sort, Stretch, weave_of
 from zonatome.core.fasten.staples import INSET, Order, staple_plan
+from zonatome.core.lay.request import Repeat
 from zonatome.core.outline import Outline, Point, offset_by_edge, outline_of
 
+STRIPE, CHECK = 60.0, 85.0  # mm from one to the next
 ROUND = 48  # sides of a round board as it is drawn
 WHOLE, PARTS = 100, (45, 25, 20)  # points: for threads, slack and tension; the rest for staples
 FOR_A_HELP = 1  # point less for each time that it was asked what comes next
@@ -52,6 +54,13 @@ class Piece:
     def edge(self) -> Outline:
         """The line at which its cloth turns."""
         return outline_of(self.points)
+
+    @property
+    def repeats(self) -> tuple[Repeat, ...]:
+        """Its stripes, or its check; none of a plain cloth."""
+        if self.cloth == "striped weave":
+            return (Repeat(None, STRIPE),)
+        return (Repeat(None, CHECK), Repeat(CHECK, None)) if self.cloth == "checked weave" else ()
 
     @property
     def board(self) -> Board:

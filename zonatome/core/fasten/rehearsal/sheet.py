@@ -48,6 +48,7 @@ MOST_STAPLES = 200
 ALMOST_NOTHING = 1e-12  # keeps a small system apart from one that can't be solved
 LEAST_APART = 4.0  # mm between two staples, crown beside crown
 LEAST_BEHIND = 6.0  # mm of cloth behind a staple
+KEPT_MAPS = 6  # from the moves of all to those of some places
 FLY = 90.0  # mm from its staples that a fly reaches in to the cloth it is sewn to
 
 
@@ -143,6 +144,7 @@ class Sheet:
         self._before: tuple[tuple[Pin, ...], sparse.csr_array, Grid] = (
             (), sparse.csr_array((0, self.count)), np.zeros((self.count, 0)),
         )  # fmt: skip
+        self._carried: dict[bytes, sparse.csr_array] = {}
         self._known: dict[tuple[float, float], tuple[sparse.csr_array, Grid, Grid]] = {}
 
     # ----------------------------------------------------------------- what it lies on
@@ -415,6 +417,15 @@ class Sheet:
     def carried(self, state: State) -> list[Grid]:
         """Return where the thread lines run."""
         return self.moved_lines(state.moves)
+
+    def moved(self, places: Grid, state: State) -> Grid:
+        """Return where places (places, 2) of the flat cloth lie now."""
+        key = places.tobytes()
+        if key not in self._carried:
+            while len(self._carried) >= KEPT_MAPS:
+                self._carried.pop(next(iter(self._carried)))
+            self._carried[key] = sparse.csr_array(self.mesh.carrying(places))
+        return np.asarray(places + (self._carried[key] @ state.moves).reshape(-1, 2))
 
     def moved_lines(self, moves: Grid) -> list[Grid]:
         """Return the thread lines as moves of all places carry them."""

@@ -3,6 +3,7 @@
 document.addEventListener("alpine:init", () => {
   const MARK = "X-Quiet";
   const SOONER = 800; // milliseconds between two looks at the worker
+  const FRAMES = 14; // pictures in which an order is played
   const SOON = 4; // pixels: what moves less is a press, not a line
   Alpine.data("rehearse", () => ({
     trouble: "",
@@ -63,7 +64,8 @@ document.addEventListener("alpine:init", () => {
     },
     async pushed(button) {
       const { what, pull, school } = button.dataset;
-      if ("fill" in button.dataset) return this.fill();
+      if ("fill" in button.dataset) return this.fill({ what: "follow" }, "each place is tried");
+      if (what === "play") return this.fill({ what, school, count: this.frame() }, `${school} is played`);
       if ("judge" in button.dataset) return this.ask(this.root.dataset.scoreUrl, {});
       if ("ofPin" in button.dataset && this.pin < 0) return;
       const told = { what };
@@ -73,17 +75,22 @@ document.addEventListener("alpine:init", () => {
       if (what === "out" || what === "anew" || what === "undo") this.pin = -1;
       await this.send(told);
     },
-    // one after the other, each as the server finds it; any press or Escape stops it
-    async fill() {
+    // how many staples are set between two pictures of an order that is played
+    frame() {
+      return Math.ceil(this.board().querySelectorAll("[data-spot], [data-pin]").length / FRAMES);
+    },
+    // one after the other, as the server finds or knows them; any press or Escape stops it
+    async fill(told, words) {
       if (this.filling) {
         this.filling = false;
         return;
       }
       this.filling = true;
+      if (!this.board().querySelector("[data-spot]")) await this.ask(this.root.dataset.doUrl, told);
       while (this.filling && this.board().querySelector("[data-spot]")) {
         const left = this.board().querySelectorAll("[data-spot]").length;
-        this.busy = `${left} left: each place is tried. Press again, or Escape, to stop.`;
-        if (!(await this.ask(this.root.dataset.doUrl, { what: "follow" }))) break;
+        this.busy = `${left} left: ${words}. Press again, or Escape, to stop.`;
+        if (!(await this.ask(this.root.dataset.doUrl, told))) break;
       }
       this.filling = false;
       this.busy = "";
@@ -120,7 +127,7 @@ document.addEventListener("alpine:init", () => {
         this.mark();
         this.redraw();
         this.watchLater();
-        if (had.what) this.root.querySelector(`[data-what="${had.what}"]`)?.focus({ preventScroll: true });
+        if (had.what) this.refocus(had);
         if (had.pin) this.root.querySelector(`[data-pin="${had.pin}"]`)?.focus({ preventScroll: true });
         return true;
       } catch {
@@ -130,6 +137,11 @@ document.addEventListener("alpine:init", () => {
         this.board().classList.remove("is-busy");
         if (!this.filling) this.busy = "";
       }
+    },
+    refocus({ what, school, pull }) {
+      const same = [...this.root.querySelectorAll(`[data-what="${what}"]`)];
+      const found = same.find((each) => each.dataset.school === school && each.dataset.pull === pull) ?? same[0];
+      found?.focus({ preventScroll: true });
     },
     // from place to place by the arrow keys, a staple there by Enter
     key(event) {
