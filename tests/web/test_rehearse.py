@@ -10,18 +10,22 @@ import pytest
 
 from tests.web.test_round import hung
 from zonatome.core.errors import BadInput
+from zonatome.core.fasten.chosen import Chosen, PostCut
 from zonatome.core.fasten.rehearsal import practice
 from zonatome.core.fasten.rehearsal.orders import FOUND, SCHOOLS, cost_of
 from zonatome.core.fasten.rehearsal.sheet import PULLS
+from zonatome.core.fasten.relief import Post
+from zonatome.core.formats.fastening_json import write_fastening
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import JobPart
-from zonatome.web.lay.models import Cloth
+from zonatome.web.lay.models import Cloth, JobCloth
 from zonatome.web.rack.archive import job_from_zip, job_zip
 from zonatome.web.rack.tags import hang_like
 from zonatome.web.rehearse import orders, services
 from zonatome.web.rehearse.models import OrdersRun, Rehearsal, Try
 from zonatome.web.rehearse.tasks import find_orders
 from zonatome.web.trace import boards
+from zonatome.web.trace.boards import shape_or_usual
 
 QUIET = {"HTTP_X_QUIET": "1"}
 
@@ -192,6 +196,32 @@ def test_a_practice_piece_is_tried_by_hand_helped_and_judged_and_the_best_is_kep
     assert Try.objects.count() == 1, "looking is no try"
 
 
+def test_posts_that_are_cut_round_and_the_cloths_own_stripe_are_on_the_board(bench, stool):
+    part = JobPart.objects.get(job__number=stool.number, key="seat")
+    address = f"/tags/{stool.number}/rehearse/seat/"
+    plain = bench.get(address).content.decode()
+    assert 'class="sheet-post"' not in plain
+    assert 'class="sheet-print"' not in plain
+    low = shape_or_usual(part).cut_line.bounds[1]
+    posts = (
+        PostCut(Post((100.0, low + 90), 30)),
+        PostCut(Post((9000.0, 50.0), 30)),
+    )  # the second is not in it any more
+    part.fastening = write_fastening(Chosen(posts=posts))
+    cloth = Cloth.objects.create(name="Marram", width=1400, price=30, pattern="stripe", repeat_across=60)
+    part.cloth = JobCloth.objects.create(job=stool, cloth=cloth)
+    part.save()
+    page = do(bench, stool, "set", number=0).content.decode()
+    assert page.count('class="sheet-post"') == page.count('class="sheet-cut"') == 1
+    assert 'class="sheet-print"' in page
+    assert "<b>stripe</b>" in page
+    set_up = services.set_up_for(part)
+    assert set_up.board.holes
+    assert not set_up.is_laid  # no lay yet: a stripe in the middle
+    x0, y0, x1, y1 = set_up.board.edge.bounds
+    assert set_up.marks[-1].at == pytest.approx(((x0 + x1) / 2, (y0 + y1) / 2))
+
+
 # ------------------------------------------------------------------ orders of a board, and its plan
 
 
@@ -291,5 +321,11 @@ def test_what_can_t_be_asked_of_the_worker_is_said_and_what_has_changed_is_not_p
     find_orders.func(run.pk)
     assert not OrdersRun.objects.exists()
     monkeypatch.setattr(orders, "AT_ONCE", 3)
-    page = bench.get(f"/tags/{stool.number}/rehearse/seat/?beside=round and round").content.decode()
-    assert "Round and round is not played yet" in page
+    address = f"/tags/{stool.number}/rehearse/seat/?beside=round and round"
+    page = bench.get(address).content.decode()
+    assert "the worker" in page  # many staples: asked for at once, and shown when they are played
+    assert page.count('class="rehearsal-board"') == 1
+    monkeypatch.undo()
+    find_orders.func(OrdersRun.objects.get().pk)
+    monkeypatch.setattr(orders, "AT_ONCE", 3)
+    assert bench.get(address).content.decode().count('class="rehearsal-board"') == 2

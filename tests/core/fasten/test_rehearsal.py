@@ -16,6 +16,7 @@ from zonatome.core.fasten.rehearsal.acts import Act, Bench, left_of, pressed
 from zonatome.core.fasten.rehearsal.faults import Sight, find_fault
 from zonatome.core.fasten.rehearsal.membrane import STIFF, elastic, held_solution, principal, relaxed
 from zonatome.core.fasten.rehearsal.mesh import mesh_of
+from zonatome.core.fasten.rehearsal.openings import opening_of
 from zonatome.core.fasten.rehearsal.orders import (
     cost_of,
     found_order,
@@ -36,12 +37,14 @@ from zonatome.core.fasten.rehearsal.printed import (
 from zonatome.core.fasten.rehearsal.seen import high_of, off_straight, seen
 from zonatome.core.fasten.rehearsal.sheet import PULLS, Board, Pin, Sheet, reaching
 from zonatome.core.fasten.rehearsal.weave import WEAVES, Weave, weave_of
+from zonatome.core.fasten.relief import Post, relief_cut
 from zonatome.core.fasten.staples import staple_plan
 from zonatome.core.formats.rehearsal_json import read_acts, read_sights, write_acts
 from zonatome.core.formats.sheet_npz import read_sheet, write_sheet
 from zonatome.core.lay.request import Repeat
 from zonatome.core.lay.table.on_a_panel import moved_by
 from zonatome.core.outline import outline_of
+from zonatome.core.trace.by_tape import rectangle_shape
 
 SEAT = ((0, 0), (500, 0), (460, 450), (40, 450))
 FEW = 260  # places, where a test asks for an order and not for a figure
@@ -477,3 +480,50 @@ def test_notches_and_the_motif_are_off_by_what_the_sheet_is_moved():
     assert marks_off(sheet, flat, ()) == ()
     figures = np.concatenate(printed_on(made.edge, (Repeat(None, 80.0),)))
     assert np.allclose(sheet.moved(figures, as_one) - figures, (1.5, -0.5))
+
+
+# ------------------------------------------------------------------ posts and the cuts toward them
+
+
+@pytest.mark.parametrize(("sort", "wide"), [("straight", 40), ("y", 40), ("straight", 90)])
+def test_a_post_and_the_cut_toward_it_are_open_where_the_cut_says(sort, wide):
+    shape = rectangle_shape("seat", 400, 300, dict.fromkeys(("top", "right", "bottom", "left"), "stapled_under"))
+    post = Post((200.0, 60.0), wide)
+    cut = relief_cut(shape, post, sort=sort)
+    low = shape.cut_line.bounds[1]
+    found = opening_of(cut, post)
+    # by hand: from the cut edge straight in, until 10 short of the post's face, a Y's arms slantwise 10 short of its
+    # corners
+    ends = 50.0 if sort == "straight" else 60 - 10 * 30 / math.hypot(30, 20)
+    deep = min(wide, 0.6 * (ends - low))
+    xs, ys = zip(*found.hole, strict=True)
+    assert (min(xs), max(xs)) == pytest.approx((200 - wide / 2, 200 + wide / 2))
+    assert (min(ys), max(ys)) == pytest.approx((ends - deep, ends))
+    assert [tuple(map(float, at)) for at in found.slit] == [
+        pytest.approx((200, low)),
+        pytest.approx((200, ends - deep)),
+    ]
+    inside = shapely.Polygon(found.hole).buffer(0.01)
+    assert all(inside.covers(shapely.Point(line[1])) for line in cut.lines[1:])  # the arms of a Y end within it
+
+
+def test_cloth_is_pulled_on_its_own_side_of_a_cut_and_threads_end_at_a_post():
+    edge = outline_of([(0, 0), (360, 0), (360, 320), (0, 320)])
+    cloth = practice.grown(edge, 60)
+    hole, slit = ((160, 20), (200, 20), (200, 70), (160, 70)), ((180, -60), (180, 20))
+    whole = Board(cloth, edge, weave_of("weave"), nodes=500)
+    cut = replace(whole, holes=(hole,), slits=(slit,))
+    back, near = Pin(200.0, 366.0, (0.0, 1.0), "back"), Pin(210.0, -46.0, (0.0, -1.0), "front")
+    beside, other = np.array([[206.0, -30.0]]), np.array([[154.0, -30.0]])
+    drawn = []
+    for one in (whole, cut):
+        sheet = Sheet(one)
+        state = sheet.played((back, near))
+        drawn.append([float((at - sheet.moved(at, state))[0, 1]) for at in (beside, other)])
+    assert drawn[1][0] > drawn[0][0]  # less holds it back
+    assert drawn[1][1] < 0.6 * drawn[0][1]  # beyond the cut it is drawn along by much less
+    assert all(not shapely.Polygon(hole).buffer(-1).intersects(shapely.LineString(at)) for _, at in Sheet(cut).lines)
+    corner = replace(whole, slits=(((300, -61), (300, 40)), ((300, 40), (421, 40))))  # cut off: no part of the sheet
+    assert Sheet(corner).mesh.areas.sum() < cloth.area - 90 * 90
+    with pytest.raises(BadInput, match="in one piece"):
+        Sheet(replace(whole, slits=(((-61, 160), (421, 160)),)))

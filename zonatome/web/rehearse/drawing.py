@@ -76,6 +76,8 @@ class SheetDrawing:
     colour: str
     shades: tuple[Shade, ...]
     printed: str
+    posts: tuple[str, ...]
+    cuts: tuple[str, ...]
     threads: tuple[ThreadLine, ...]
     waves: tuple[str, ...]
     pins: tuple[PinDot, ...]
@@ -121,6 +123,8 @@ def sheet_drawing(
         stand.set_up.colour,
         _shades(stand, top),
         _printed(stand, top),
+        tuple(path_of(hole, top) for hole in board.holes),
+        tuple(path_of(slit, top, closed=False) for slit in board.slits),
         tuple(_threads(stand, top)),
         tuple(_waves(stand, top)),
         (

@@ -18,7 +18,7 @@ from zonatome.web.rehearse.models import OrdersRun, PlayedOrder
 from zonatome.web.rehearse.services import BENCH, SetUp, Stand, alone, school_stand
 from zonatome.web.trace.boards import chosen_of
 
-AT_ONCE = 60  # staples: what takes more is played by the worker, not while somebody waits for the page
+AT_ONCE = 80  # staples: what takes more is played by the worker, not while somebody waits for the page
 NAMES = (*SCHOOLS, FOUND)
 WORDS = {FOUND: "Found for this board"}
 

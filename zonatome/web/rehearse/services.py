@@ -15,6 +15,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.fasten.rehearsal import practice
 from zonatome.core.fasten.rehearsal.acts import Act, Bench, left_of, pressed
 from zonatome.core.fasten.rehearsal.faults import Sight, Suspect, find_fault
+from zonatome.core.fasten.rehearsal.openings import Opening, opening_of
 from zonatome.core.fasten.rehearsal.orders import Next, School, in_school, next_staple, pins_of
 from zonatome.core.fasten.rehearsal.printed import (
     UP_THE_ROLL,
@@ -34,13 +35,14 @@ from zonatome.core.formats.rehearsal_json import read_acts, write_acts
 from zonatome.core.lay.request import Repeat
 from zonatome.core.lay.table.on_a_panel import Affine
 from zonatome.core.outline import Outline
+from zonatome.web.fasten.services import cuts_of
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.lay.in_place import placed_on_panels
 from zonatome.web.lay.models import Cloth
 from zonatome.web.lay.services import best_run
 from zonatome.web.pad.services import stack_of
 from zonatome.web.rehearse.models import Rehearsal, Try
-from zonatome.web.trace.boards import board_of, is_round_board, plan_in, plan_of, shape_or_usual
+from zonatome.web.trace.boards import board_of, chosen_of, is_round_board, plan_in, plan_of, shape_or_usual
 
 SETTLES = 0.3  # of a pad's height is how much its middle stands above its edge
 LEAST_CROWN, MOST_CROWN = 5.0, 80.0
@@ -145,11 +147,25 @@ def set_up_for(part: JobPart) -> SetUp:
         raise BadInput("staples", 0, "a panel that staples hold", words="No edge of this panel is held by staples.")
     repeats, lies = laid_on(part)
     turn = warp_of(lies or UP_THE_ROLL)
-    board = Board(whole, edge, weave_of(sort, stretch), crown=crown_of(part), warp_degrees=turn)
+    opened = openings_of(part)
+    board = Board(
+        whole, edge, weave_of(sort, stretch), crown=crown_of(part), warp_degrees=turn,
+        holes=tuple(one.hole for one in opened), slits=tuple(one.slit for one in opened),
+    )  # fmt: skip
     words = cloth.name if cloth else "a usual weave"
     colour = cloth.seen_colour if cloth else "#b9a98a"
     is_laid, lies = lies is not None, lies or UP_THE_ROLL
     return SetUp(board, planned, words, colour, part.name, repeats, lies, is_laid, part.part.stands)
+
+
+def openings_of(part: JobPart) -> tuple[Opening, ...]:
+    """Return what the relief cuts that are chosen for a panel open, where it goes on rails; none for a cut that can't
+    be, which Fasten says.
+    """
+    if is_round_board(part):
+        return ()
+    cuts = cuts_of(shape_or_usual(part), chosen_of(part))
+    return tuple(opening_of(cut, one.post) for one, cut, _ in cuts if cut is not None)
 
 
 def laid_on(part: JobPart) -> tuple[tuple[Repeat, ...], Affine | None]:

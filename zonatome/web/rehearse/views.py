@@ -67,7 +67,8 @@ def _beside(request: BenchRequest, set_up: SetUp, row: Rehearsal | Try) -> dict[
     else:
         return {"beside": ""}
     if other is None:
-        return {"beside": "", "not_played": name if isinstance(row, Rehearsal) else ""}
+        wanted = name if isinstance(row, Rehearsal) else ""
+        return {"beside": "", "wanted": wanted, "wanted_words": orders.WORDS.get(wanted, wanted.capitalize())}
     return {
         "beside": name,
         "beside_words": orders.WORDS.get(name, name.capitalize()),
@@ -234,8 +235,10 @@ def panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
         "is_anew": is_anew,
         "is_finding": request.GET.get("find") == "1",
         **_beside(request, set_up, row),
-        **_orders(set_up, row),
     }
+    if context.get("wanted"):  # many staples: the worker plays them, the page shows them when they are there
+        orders.ask_for_orders(part, set_up, row.pull)
+    context |= _orders(set_up, row)
     if context["is_finding"]:
         stand = services.as_planned(set_up)
     return job_page(request, job, "fasten", "rehearse/panel.html", {**_shown(stand, row), **context})

@@ -24,6 +24,7 @@ Grid = NDArray[np.float64]
 Numbers = NDArray[np.int64]
 MOST_NODES = 4000
 FROM_EDGE = 0.55  # of the spacing: how near a row of places inside may come to the edge
+MOST_OF_IT = 0.8  # of a sheet: a piece so large is the sheet, the others are off
 LEAST_ANGLE = 1e-3  # of its longest side's square: a triangle of less area is no triangle
 
 
@@ -110,11 +111,16 @@ def mesh_of(
 
     Raises BadInput for an outline that leaves nothing, or more than 4,000 places.
     """
-    sheet = shapely.Polygon(outline, holes)
+    sheet = shapely.Polygon(outline)
+    if holes:  # one that reaches over the edge is a notch of it
+        sheet = sheet.difference(shapely.union_all([shapely.Polygon(hole) for hole in holes]))
     if slits:  # as narrow as a knife
         sheet = sheet.difference(
             shapely.union_all([shapely.LineString(s).buffer(spacing / 40, cap_style="flat") for s in slits])
         )
+    if sheet.geom_type == "MultiPolygon":  # a corner that cuts part off from the rest is no part of the sheet
+        most = max(sheet.geoms, key=lambda one: one.area)
+        sheet = most if most.area >= MOST_OF_IT * sheet.area else sheet
     if sheet.is_empty or sheet.geom_type != "Polygon" or sheet.area < 4 * spacing**2:
         raise BadInput("outline", f"{sheet.area:.0f} mm2", "a sheet in one piece")
     if sheet.area / spacing**2 > MOST_NODES:

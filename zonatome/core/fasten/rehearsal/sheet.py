@@ -21,6 +21,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.fasten.rehearsal.descent import lowest
 from zonatome.core.fasten.rehearsal.membrane import Slack, elastic, principal, relaxed
 from zonatome.core.fasten.rehearsal.mesh import Mesh, mesh_of
+from zonatome.core.fasten.rehearsal.openings import left_whole
 from zonatome.core.fasten.rehearsal.threads import lines_before
 from zonatome.core.fasten.rehearsal.weave import Grid, Weave
 from zonatome.core.lazily import Lazily
@@ -408,7 +409,8 @@ class Sheet:
     @cached_property
     def lines(self) -> list[tuple[bool, Grid]]:
         """The thread lines over the pad before any staple."""
-        return lines_before(self.board.edge, self.board.warp_degrees)
+        board = self.board
+        return lines_before(board.edge, board.warp_degrees, left_whole(board.edge, board.holes, board.slits))
 
     @cached_property
     def _carrying(self) -> sparse.csr_array:

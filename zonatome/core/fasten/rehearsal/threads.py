@@ -15,9 +15,14 @@ PLACES = 33  # on each line
 SHORTEST = 60.0  # a shorter one says nothing
 
 
-def lines_before(outline: Outline, warp_degrees: float) -> list[tuple[bool, Grid]]:
-    """Return the thread lines over a pad before any staple: warp lines first, each with its places (places, 2)."""
+def lines_before(
+    outline: Outline, warp_degrees: float, whole: shapely.Geometry | None = None
+) -> list[tuple[bool, Grid]]:
+    """Return the thread lines over a pad before any staple: warp lines first, each with its places (places, 2). `whole`
+    is what posts and cuts leave of it: a thread that they part is followed where it is longest.
+    """
     edge = outline.polygon.buffer(-1.0)
+    left = edge if whole is None else edge.intersection(whole)
     middle = shapely.get_coordinates(shapely.envelope(edge).centroid)[0]
     turn = math.radians(warp_degrees)
     along = np.array([math.cos(turn), math.sin(turn)])
@@ -29,7 +34,7 @@ def lines_before(outline: Outline, warp_degrees: float) -> list[tuple[bool, Grid
         half = max(-float(corners.min()), float(corners.max()))
         for k in range(-(THREADS // 2), THREADS // 2 + 1):
             at = middle + aside * (half * k / (THREADS // 2 + 0.6))
-            inside = shapely.LineString([at - way * reach, at + way * reach]).intersection(edge)
+            inside = shapely.LineString([at - way * reach, at + way * reach]).intersection(left)
             if inside.geom_type == "MultiLineString":
                 inside = max(inside.geoms, key=lambda one: one.length)
             if inside.is_empty or inside.length < SHORTEST:
