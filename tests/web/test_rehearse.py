@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import html
 import io
 import json
 import re
@@ -11,6 +12,7 @@ import pytest
 from tests.web.test_round import hung
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.chosen import Chosen, PostCut
+from zonatome.core.fasten.questions import TOPICS, question
 from zonatome.core.fasten.rehearsal import practice
 from zonatome.core.fasten.rehearsal.orders import FOUND, SCHOOLS, cost_of
 from zonatome.core.fasten.rehearsal.sheet import PULLS
@@ -22,7 +24,7 @@ from zonatome.web.lay.models import Cloth, JobCloth
 from zonatome.web.rack.archive import job_from_zip, job_zip
 from zonatome.web.rack.tags import hang_like
 from zonatome.web.rehearse import orders, services
-from zonatome.web.rehearse.models import OrdersRun, Rehearsal, Try
+from zonatome.web.rehearse.models import Answers, OrdersRun, Rehearsal, Try
 from zonatome.web.rehearse.tasks import find_orders
 from zonatome.web.trace import boards
 from zonatome.web.trace.boards import shape_or_usual
@@ -329,3 +331,52 @@ def test_what_can_t_be_asked_of_the_worker_is_said_and_what_has_changed_is_not_p
     find_orders.func(OrdersRun.objects.get().pk)
     monkeypatch.setattr(orders, "AT_ONCE", 3)
     assert bench.get(address).content.decode().count('class="rehearsal-board"') == 2
+
+
+# ------------------------------------------------------------------ questions
+
+
+@pytest.mark.parametrize("topic", list(TOPICS))
+def test_questions_are_asked_one_after_the_other_and_each_answer_is_counted_once(bench, django_user_model, topic):
+    here = f"/practice/questions/{topic}/"
+    for number in range(6):
+        one = question(topic, number)
+        page = bench.get(here).content.decode()
+        assert f"Question {number + 1}" in page
+        assert page.count('name="chosen"') == len(one.choices)
+        assert one.worked[0] not in html.unescape(page)  # not before it is answered
+        if one.kind is not None:
+            drawn = bench.get(f"{here}{number}.svg")
+            assert drawn["Content-Type"] == "image/svg+xml"
+            assert b"<svg" in drawn.content[:200]
+        chosen = one.right if number != 2 else (one.right + 1) % len(one.choices)
+        for _ in range(2):  # pressed twice
+            answer = bench.post(f"{here}answer/", {"number": number, "chosen": chosen})
+            assert answer["Location"] == f"{here}?number={number}&chosen={chosen}"
+        told = html.unescape(bench.get(answer["Location"]).content.decode())
+        assert all(line in told for line in one.worked)
+        assert ("Right." in told) is (number != 2)
+    row = Answers.objects.get(topic=topic)
+    assert (row.count, row.right, row.in_a_row) == (6, 5, 3)
+    assert "5 of 6 right" in bench.get("/practice/").content.decode()
+
+
+def test_an_odd_answer_changes_nothing(bench):
+    here = "/practice/questions/strip/"
+    for told in (
+        {}, {"number": "0"}, {"number": "0", "chosen": "9"}, {"number": "1", "chosen": "0"},
+        {"number": "x", "chosen": "0"}, {"number": "-1", "chosen": "0"}, {"number": "0", "chosen": "²"},
+        {"number": "9" * 40, "chosen": "1"},
+    ):  # fmt: skip
+        assert bench.post(f"{here}answer/", told)["Location"] == here
+    assert not Answers.objects.exists()
+    for odd in ("?number=0&chosen=0", "?number=-1", "?number=99999&chosen=1", "?number=%00&chosen=1"):
+        page = bench.get(here + odd).content.decode()
+        assert "Question 1" in page
+        assert 'name="chosen"' in page
+    for gone in (
+        "/practice/questions/soup/",
+        "/practice/questions/relief/0.svg",
+        "/practice/questions/strip/9999999.svg",
+    ):
+        assert bench.get(gone).status_code == 404

@@ -7,11 +7,20 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from zonatome.core.body.build import body_of
+from zonatome.core.body.cloth import Look, colour_of, usual_piece
+from zonatome.core.body.picture import Dress, picture_of
+from zonatome.core.body.views import USUAL_VIEW, best_view, view_named
+from zonatome.core.fasten.questions import Growing, Question
 from zonatome.core.fasten.rehearsal.faults import Suspect
 from zonatome.core.fasten.rehearsal.practice import Piece
 from zonatome.core.fasten.rehearsal.sheet import PULLS
 from zonatome.core.fasten.rehearsal.weave import Grid
+from zonatome.core.fasten.relief import Post, ReliefCut
+from zonatome.core.formats.body_svg import body_svg
 from zonatome.core.formats.svg_paths import fixed, path_of
+from zonatome.core.outline import Outline
+from zonatome.core.survey.kind import Kind
 from zonatome.web.rehearse.services import COLOURS, Stand
 
 SHOWN = 4  # times as large as they are threads leave their lines in the drawing
@@ -23,6 +32,7 @@ TIGHT_FROM = (1.5, 2.0, 2.8)  # times the mean tension
 OFF_FROM = 1.0  # mm: a thread that is straighter is drawn as one that is
 WAVES = 3  # strokes for one place that wrinkles
 LONGEST_WAVE = 60.0
+SKETCHED = 160.0  # mm to each side of a post
 LARGEST_PIECE = 1180.0  # mm across a small drawing
 
 
@@ -102,6 +112,77 @@ def piece_sketch(piece: Piece) -> PieceSketch:
     side = LARGEST_PIECE
     view = f"{fixed((x0 + x1 - side) / 2)} {fixed((y1 - y0 - side * 0.62) / 2)} {fixed(side)} {fixed(side * 0.62)}"
     return PieceSketch(view, path_of(board.cloth.points, y1), path_of(board.edge.points, y1), COLOURS[piece.sort])
+
+
+@dataclass(frozen=True)
+class QuestionSketch:
+    """What a question is about, drawn to scale: its view box, what one sees in words, its paths with what each is."""
+
+    view: str
+    words: str
+    paths: tuple[tuple[str, str], ...]
+
+
+def question_sketch(question: Question, *, is_answered: bool) -> QuestionSketch | None:
+    """Return the drawing of a question about a cut or a pad; None of one about a piece of furniture."""
+    if question.cut is not None and question.post is not None and question.piece is not None:
+        return _cut_sketch(question.cut, question.post, question.piece, is_answered=is_answered)
+    if question.pad is not None:
+        return _pad_sketch(question.pad)
+    return None
+
+
+def _cut_sketch(cut: ReliefCut, post: Post, piece: Outline, *, is_answered: bool) -> QuestionSketch:
+    """A post before the cut edge; the cut toward it once it is answered."""
+    x, face = post.at
+    half, low = post.width / 2, piece.bounds[1]
+    top = face + SKETCHED * 0.4
+    body = [
+        (x - half, face),
+        (x + half, face),
+        (x + half, max(low, face - post.width)),
+        (x - half, max(low, face - post.width)),
+    ]
+    paths = [("sketch-cloth", path_of(piece.points, top)), ("sketch-post", path_of(body, top))]
+    paths.append(("sketch-face", path_of(body[:2], top, closed=False)))
+    if is_answered:
+        paths += [("sketch-cut", path_of(line, top, closed=False)) for line in cut.lines]
+    view = f"{fixed(x - SKETCHED)} 0 {fixed(2 * SKETCHED)} {fixed(top - low + 24)}"
+    return QuestionSketch(
+        view,
+        "To scale: red is the face of the post, the line below is the cut edge"
+        + (", dashed the cut." if is_answered else "."),
+        tuple(paths),
+    )
+
+
+def question_picture(question: Question, kind: Kind) -> str:
+    """Return the picture of the furniture that a question is about, as SVG: in velvet, bare where panels are off, the
+    panel that is asked about in another tone.
+    """
+    body = body_of(kind)
+    look = usual_piece(Look(colour_of(COLOURS["velvet"])))
+    on_body = {patch.key for patch in body.patches}
+    is_on_it = question.panel in on_body
+    view = best_view(body, question.panel) if is_on_it else view_named(USUAL_VIEW)
+    tones = {question.panel: "next"} if is_on_it else {}
+    dress = Dress(dict.fromkeys(on_body, look), off=frozenset(question.off), tones=tones)
+    return body_svg(picture_of(body, view, dress), title=kind.name)
+
+
+def _pad_sketch(pad: Growing) -> QuestionSketch:
+    """A pad on its board seen from the front, as it was and as it is."""
+    top = pad.after + 30
+    half = pad.wide / 2
+
+    def box(low: float, high: float) -> str:
+        return path_of([(-half, low), (half, low), (half, high), (-half, high)], top)
+
+    paths = [("sketch-foam", box(0, pad.after)), ("sketch-before", box(0, pad.before))]
+    if pad.board:
+        paths.append(("sketch-post", box(-pad.board, 0)))
+    view = f"{fixed(-half - 30)} 0 {fixed(pad.wide + 60)} {fixed(top + pad.board + 30)}"
+    return QuestionSketch(view, "From the front, to scale: dashed the pad as it was.", tuple(paths))
 
 
 def sheet_drawing(

@@ -63,3 +63,16 @@ class Try(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["who", "piece"], name="one_try_a_piece")]
+
+
+class Answers(models.Model):
+    """Somebody's answers to the questions of a topic: how many so far, how many right, how many right in a row now."""
+
+    who = models.CharField(max_length=60)
+    topic = models.CharField(max_length=10)
+    count = models.PositiveIntegerField(default=0)
+    right = models.PositiveIntegerField(default=0)
+    in_a_row = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["who", "topic"], name="answers_once_a_topic")]

@@ -2,16 +2,19 @@
 
 from django.urls import path
 
-from zonatome.web.rehearse import views
+from zonatome.web.rehearse.views import boards, questions
 
 app_name = "rehearse"
 urlpatterns = [
-    path("tags/<int:number>/rehearse/<slug:key>/", views.panel, name="panel"),
-    path("tags/<int:number>/rehearse/<slug:key>/do/", views.do_panel, name="do"),
-    path("tags/<int:number>/rehearse/<slug:key>/orders/", views.orders_now, name="orders"),
-    path("tags/<int:number>/rehearse/<slug:key>/fault/", views.fault, name="fault"),
-    path("practice/", views.practice_home, name="practice"),
-    path("practice/<slug:key>/", views.piece, name="piece"),
-    path("practice/<slug:key>/do/", views.do_piece, name="do_piece"),
-    path("practice/<slug:key>/score/", views.score, name="score"),
+    path("tags/<int:number>/rehearse/<slug:key>/", boards.panel, name="panel"),
+    path("tags/<int:number>/rehearse/<slug:key>/do/", boards.do_panel, name="do"),
+    path("tags/<int:number>/rehearse/<slug:key>/orders/", boards.orders_now, name="orders"),
+    path("tags/<int:number>/rehearse/<slug:key>/fault/", boards.fault, name="fault"),
+    path("practice/", boards.practice_home, name="practice"),
+    path("practice/questions/<slug:topic>/", questions.asked, name="question"),
+    path("practice/questions/<slug:topic>/answer/", questions.answer, name="answer"),
+    path("practice/questions/<slug:topic>/<int:number>.svg", questions.picture, name="question_picture"),
+    path("practice/<slug:key>/", boards.piece, name="piece"),
+    path("practice/<slug:key>/do/", boards.do_piece, name="do_piece"),
+    path("practice/<slug:key>/score/", boards.score, name="score"),
 ]

@@ -13,6 +13,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from zonatome.core.errors import BadInput
+from zonatome.core.fasten.questions import TOPICS
 from zonatome.core.fasten.rehearsal.acts import Act, pulled_more
 from zonatome.core.fasten.rehearsal.orders import SCHOOLS, School
 from zonatome.core.fasten.rehearsal.practice import BY_KEY, PIECES, Piece, least_staples
@@ -26,7 +27,7 @@ from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.rack.pages import job_page
 from zonatome.web.rehearse import orders, services
 from zonatome.web.rehearse.drawing import SHOWN, piece_sketch, sheet_drawing
-from zonatome.web.rehearse.models import Rehearsal, Try
+from zonatome.web.rehearse.models import Answers, Rehearsal, Try
 from zonatome.web.rehearse.services import SetUp, Stand
 
 OF_ORDERS = ("orders", "stop", "keep")
@@ -310,7 +311,9 @@ def practice_home(request: BenchRequest) -> HttpResponse:
     for row in Try.objects.exclude(best=None).order_by("-best", "who"):
         best.setdefault(row.piece, row)
     rows = [(one, piece_sketch(one), mine.get(one.key), best.get(one.key)) for one in PIECES]
-    return render(request, "rehearse/practice.html", {"rows": rows})
+    answered = {row.topic: row for row in Answers.objects.filter(who=who())}
+    topics = [(key, words, answered.get(key)) for key, words in TOPICS.items()]
+    return render(request, "rehearse/practice.html", {"rows": rows, "topics": topics})
 
 
 def _piece_or_404(key: str) -> Piece:
