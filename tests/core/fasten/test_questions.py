@@ -42,7 +42,7 @@ def test_what_comes_off_next_has_nothing_over_it_and_the_others_have():
             whole = {k for k in old if set(one.kind.sewn_with(k)) & set(group)} | set(group)
             over = {b for a, b in one.kind.over if a in whole and b not in whole and b in old and b not in one.off}
             assert bool(over) is (n != one.right), (one.asks, name)
-    assert kinds == set(KINDS)
+    assert kinds == set(KINDS) - {"bench_box"}  # that one's cover is sewn in one: there is nothing to choose
 
 
 def test_pile_runs_down_what_stands_and_forward_on_what_lies():
