@@ -8,6 +8,8 @@ import json
 import re
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from PIL import Image
 
 from tests.web.test_round import hung
 from zonatome.core.errors import BadInput
@@ -19,7 +21,7 @@ from zonatome.core.fasten.rehearsal.sheet import PULLS
 from zonatome.core.fasten.relief import Post
 from zonatome.core.formats.fastening_json import write_fastening
 from zonatome.web.jobs.loading import load_job
-from zonatome.web.jobs.models import JobPart
+from zonatome.web.jobs.models import JobPart, Photo
 from zonatome.web.lay.models import Cloth, JobCloth
 from zonatome.web.rack.archive import job_from_zip, job_zip
 from zonatome.web.rack.tags import hang_like
@@ -380,3 +382,91 @@ def test_an_odd_answer_changes_nothing(bench):
         "/practice/questions/strip/9999999.svg",
     ):
         assert bench.get(gone).status_code == 404
+
+
+# ------------------------------------------------------------------ the photo of the finished seat
+
+
+def jpeg(colour=(150, 120, 90)) -> SimpleUploadedFile:
+    made = io.BytesIO()
+    Image.new("RGB", (640, 480), colour).save(made, "JPEG")
+    return SimpleUploadedFile("seat.jpg", made.getvalue(), content_type="image/jpeg")
+
+
+MARKS = [[0.2, 0.8], [0.8, 0.8], [0.75, 0.2], [0.25, 0.2]]
+
+
+def test_a_photo_of_the_finished_seat_lies_under_the_board_and_its_stripe_is_compared(bench, stool):
+    base = f"/tags/{stool.number}/rehearse/seat"
+    assert "No photo of the finished" in bench.get(f"{base}/seat/").content.decode()
+    assert 'data-key="p"' in bench.get(f"{base}/?find=1").content.decode()
+    sent = bench.post(f"{base}/seat/photo/", {"photo": jpeg()})
+    photo = Photo.objects.get()
+    assert (photo.when, photo.part.key) == ("look", "seat")
+    page = bench.get(sent["Location"]).content.decode()
+    assert page.count("data-mark=") == 4
+    kept = bench.post(f"{base}/seat/keep/", {"photo": photo.pk, "marks": json.dumps(MARKS)})
+    assert kept["Location"] == f"{base}/?find=1"
+    flat = bench.get(f"{base}/seat/flat.jpg")
+    assert flat["Content-Type"] == "image/jpeg"
+    assert Image.open(io.BytesIO(flat.content)).width > 900
+    finding = bench.get(f"{base}/?find=1").content.decode()
+    assert f'href="{base}/seat/flat.jpg"' in finding
+    x0, y0, x1, y1 = services.set_up_for(photo.part).board.edge.bounds
+    line = [[(x0 + x1) / 2 + 4 * (k % 2), y0 + 30 + (y1 - y0 - 60) * k / 9] for k in range(10)]
+    told = {"what": "compare", "sights": json.dumps([["bow", line], ["bow", [[x0 + 20, y0 + 20], [x1 - 20, y1 - 20]]]])}
+    shown = bench.post(f"{base}/fault/", told, **QUIET).content.decode()
+    assert "mm apart" in shown
+    assert "along no thread" in shown
+    assert shown.count('class="sheet-foreseen"') == 1
+    assert "flat.jpg" in shown
+    assert (
+        "Draw along a stripe"
+        in bench.post(f"{base}/fault/", {"what": "compare", "sights": json.dumps([["dent", line]])}, **QUIET).json()[
+            "words"
+        ]
+    )
+    brought = job_from_zip(io.BytesIO(job_zip(stool.number)))
+    again = Rehearsal.objects.get(part__job=brought)
+    assert again.marks == MARKS
+    assert again.photo == Photo.objects.get(job=brought)
+    bench.post(f"{base}/seat/keep/", {"what": "away"})
+    assert Rehearsal.objects.get(part=photo.part).photo is None
+    assert Photo.objects.filter(pk=photo.pk).exists()
+    assert bench.get(f"{base}/seat/flat.jpg").status_code == 404
+
+
+def test_marks_that_are_none_and_photos_of_others_are_refused_and_nothing_is_kept(bench, stool):
+    base = f"/tags/{stool.number}/rehearse/seat"
+    bench.post(f"{base}/seat/photo/", {"photo": SimpleUploadedFile("x.jpg", b"no photo")})
+    bench.post(f"{base}/seat/photo/", {})
+    assert not Photo.objects.exists()
+    bench.post(f"{base}/seat/photo/", {"photo": jpeg()})
+    photo = Photo.objects.get()
+    for odd in (
+        "",
+        "null",
+        "[]",
+        "{",
+        "[" * 300,
+        json.dumps(MARKS[:3]),
+        json.dumps([[0.5, 0.5]] * 4),
+        "9" * 9000,
+        "[[1,2]]",
+    ):
+        answer = bench.post(f"{base}/seat/keep/", {"photo": photo.pk, "marks": odd})
+        assert answer["Location"].startswith(f"{base}/seat/?photo="), odd
+    other = hung("square_stool")
+    for pk in (photo.pk + 99, "x", "", "9" * 40):
+        assert bench.post(f"{base}/seat/keep/", {"photo": pk, "marks": json.dumps(MARKS)}).status_code == 404
+    strange = f"/tags/{other.number}/rehearse/seat/seat/keep/"
+    assert bench.post(strange, {"photo": photo.pk, "marks": json.dumps(MARKS)}).status_code == 404
+    assert not Rehearsal.objects.exclude(marks=[]).exists()
+    bench.post(f"{base}/seat/keep/", {"photo": photo.pk, "marks": json.dumps(MARKS)})
+    Rehearsal.objects.update(marks=[[0, 0]])
+    assert bench.get(f"{base}/?find=1").status_code == 200
+    assert bench.get(f"{base}/seat/").status_code == 200
+    photo.path.unlink()
+    Rehearsal.objects.update(marks=MARKS)
+    assert bench.get(f"{base}/seat/flat.jpg").status_code == 404
+    assert bench.get(f"{base}/seat/").status_code == 200

@@ -7,6 +7,7 @@ from typing import Any
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.rehearsal.acts import MOST_ACTS, STRONGEST, Act
 from zonatome.core.fasten.rehearsal.faults import MOST_SIGHTS, Sight
+from zonatome.core.fasten.rehearsal.seat_photo import MARKS, checked_marks
 from zonatome.core.formats import reading
 
 FARTHEST = 5000.0  # mm from the panel's corner
@@ -55,3 +56,21 @@ def read_sights(stored: object) -> tuple[Sight, ...]:
         )
         found.append(Sight(sort, at))
     return tuple(found)
+
+
+def read_marks(stored: object) -> tuple[tuple[float, float], ...]:
+    """Return the four places on a photo where the board's corners are; none for none. Raises BadInput with where
+    something else stands.
+    """
+    if not stored:
+        return ()
+    rows = [
+        reading.listed(row, f"marks[{n}]", least=2, most=2)
+        for n, row in enumerate(reading.listed(stored, "marks", least=MARKS, most=MARKS))
+    ]
+    return checked_marks(
+        [
+            tuple(reading.number(by, f"marks[{n}][{k}]", least=0, most=1) for k, by in enumerate(row))  # type: ignore[misc]
+            for n, row in enumerate(rows)
+        ]
+    )

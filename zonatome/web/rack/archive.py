@@ -27,7 +27,7 @@ from zonatome.core.formats.lay_json import read_lay, read_request
 from zonatome.core.formats.leaving_json import read_frame, read_hand_over
 from zonatome.core.formats.piece_json import read_piece
 from zonatome.core.formats.quote_json import read_options
-from zonatome.core.formats.rehearsal_json import read_acts
+from zonatome.core.formats.rehearsal_json import read_acts, read_marks
 from zonatome.core.formats.stack_json import read_stack, stack_of_thicknesses, write_stack
 from zonatome.core.formats.trim_json import read_legs, read_skirt
 from zonatome.core.formats.version_1 import job_brought_over
@@ -132,12 +132,17 @@ def job_zip(number: int) -> bytes:
         related = rows.select_related("part") if any(f.name == "part" for f in model._meta.fields) else rows
         document[name] = [_plain(row) for row in related]
     document["keep_outs"] = [_plain(k) for k in KeepOutMark.objects.filter(part__job=job).select_related("part")]
-    document["rehearsals"] = [_plain(r) for r in Rehearsal.objects.filter(part__job=job).select_related("part")]
     document["photos"] = []
+    carried: dict[int, int] = {}  # the place of each photo in the document
     for n, photo in enumerate(job.photos.select_related("part"), 1):
         if content := _stored(photo.file):
+            carried[photo.pk] = len(document["photos"])
             files[f"photos/{n:03d}.jpg"] = content
             document["photos"].append({**_plain(photo), "file": f"photos/{n:03d}.jpg"})
+    document["rehearsals"] = [
+        {**_plain(row), "photo": carried.get(row.photo_id or 0)}
+        for row in Rehearsal.objects.filter(part__job=job).select_related("part")
+    ]
     document["cover_photos"] = []
     for cover in CoverPhoto.objects.filter(part__job=job).select_related("part"):
         if content := _stored(cover.file):
@@ -337,6 +342,7 @@ class JobImport:
         self.document, self.files = document, files
         self.parts: dict[str, JobPart] = {}
         self.cloths: list[JobCloth] = []
+        self.photos: list[Photo] = []
         self.stored: list[FieldFile] = []  # taken away again where the job is refused further on
         self.job = Job()
 
@@ -393,8 +399,8 @@ class JobImport:
         for name, model in ROWS:
             self.take_all(name, partial(self.take_row, model))
         self.take_all("keep_outs", lambda row, where: self.fill(KeepOutMark(), row, where).save())
-        self.take_all("rehearsals", self.take_rehearsal)
         self.take_all("photos", self.take_photo)
+        self.take_all("rehearsals", self.take_rehearsal)
         self.take_all("cover_photos", self.take_cover)
         self.take_all("spoken", self.take_note)
         self.take_all("lays", self.take_lay)
@@ -522,6 +528,11 @@ class JobImport:
         read_acts(rehearsal.acts)
         if rehearsal.pull not in PULLS:
             raise BadInput(f"{where}.pull", rehearsal.pull, "one of " + ", ".join(PULLS))
+        read_marks(rehearsal.marks)
+        if row.get("photo") is not None:
+            rehearsal.photo = self.photos[
+                reading.whole(row["photo"], f"{where}.photo", least=0, most=len(self.photos) - 1)
+            ]
         rehearsal.save()
 
     def take_photo(self, row: dict[str, Any], where: str) -> None:
@@ -540,6 +551,7 @@ class JobImport:
         self.stored.append(kept.file)
         kept.taken_at, kept.lines = photo.taken_at, photo.lines
         kept.save()
+        self.photos.append(kept)
 
     def take_cover(self, row: dict[str, Any], where: str) -> None:
         """Take the flat photo of an old cover with its outline."""

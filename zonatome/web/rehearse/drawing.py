@@ -21,6 +21,7 @@ from zonatome.core.formats.body_svg import body_svg
 from zonatome.core.formats.svg_paths import fixed, path_of
 from zonatome.core.outline import Outline
 from zonatome.core.survey.kind import Kind
+from zonatome.web.rehearse.seat import StripeLine
 from zonatome.web.rehearse.services import COLOURS, Stand
 
 SHOWN = 4  # times as large as they are threads leave their lines in the drawing
@@ -90,6 +91,9 @@ class SheetDrawing:
     cuts: tuple[str, ...]
     threads: tuple[ThreadLine, ...]
     waves: tuple[str, ...]
+    foreseen: tuple[str, ...]
+    photo: tuple[str, str, str, str] | None
+    times: int
     pins: tuple[PinDot, ...]
     size: str
     radius: str
@@ -186,9 +190,18 @@ def _pad_sketch(pad: Growing) -> QuestionSketch:
 
 
 def sheet_drawing(
-    stand: Stand, *, name: str = "own", next_spot: int = -1, suspects: Sequence[Suspect] = ()
+    stand: Stand,
+    *,
+    name: str = "own",
+    next_spot: int = -1,
+    suspects: Sequence[Suspect] = (),
+    stripes: Sequence[StripeLine] = (),
+    is_over_photo: bool = False,
 ) -> SheetDrawing:
-    """Return a rehearsal's drawing, the panel face up; the place that comes next and staples at fault stand out."""
+    """Return a rehearsal's drawing, the panel face up; the place that comes next and staples at fault stand out. Over
+    a photo of the seat threads are drawn where they are, and foreseen stripes beside real ones.
+    """
+    times = 1 if is_over_photo else SHOWN
     board = stand.set_up.board
     x0, y0, x1, y1 = board.cloth.bounds
     top = y1 + ROOM
@@ -203,11 +216,14 @@ def sheet_drawing(
         path_of(board.edge.points, top),
         stand.set_up.colour,
         _shades(stand, top),
-        _printed(stand, top),
+        "" if is_over_photo else _printed(stand, top),
         tuple(path_of(hole, top) for hole in board.holes),
         tuple(path_of(slit, top, closed=False) for slit in board.slits),
-        tuple(_threads(stand, top)),
+        tuple(_threads(stand, top, times)),
         tuple(_waves(stand, top)),
+        _foreseen(stripes, top),
+        (fixed(x0), fixed(top - y1), fixed(x1 - x0), fixed(y1 - y0)) if is_over_photo else None,
+        times,
         (
             *_left(stand, top, next_spot),
             *_pins(stand, top, size, suspects, every=1 if pitch > 1.4 * size else TOLD_EVERY),
@@ -215,6 +231,12 @@ def sheet_drawing(
         fixed(size),
         fixed(min(size, 0.6 * pitch) * 0.62),
     )
+
+
+def _foreseen(stripes: Sequence[StripeLine], top: float) -> tuple[str, ...]:
+    """Where stripes were foreseen that were drawn on the photo."""
+    lines = [one.found.foreseen_line.tolist() for one in stripes if one.found is not None]
+    return tuple(path_of([(x, y) for x, y in line], top, closed=False) for line in lines)
 
 
 def _pitch(stand: Stand) -> float:
@@ -253,15 +275,15 @@ def _printed(stand: Stand, top: float) -> str:
     if not figures:
         return ""
     flat = np.concatenate(figures)
-    now = flat + SHOWN * (stand.sheet.moved(flat, stand.state) - flat)
+    now = flat + SHOWN * (stand.sheet.moved(flat, stand.state, is_kept=True) - flat)
     ends = np.cumsum([len(figure) for figure in figures])
     return "".join(path_of([(x, y) for x, y in one.tolist()], top) for one in np.split(now, ends[:-1]))
 
 
-def _threads(stand: Stand, top: float) -> list[ThreadLine]:
+def _threads(stand: Stand, top: float, times: int) -> list[ThreadLine]:
     lines = []
     for thread in stand.seen.threads:
-        drawn = thread.before + SHOWN * (thread.now - thread.before)
+        drawn = thread.before + times * (thread.now - thread.before)
         path = path_of([(x, y) for x, y in drawn.tolist()], top, closed=False)
         lines.append(ThreadLine(path, thread.is_warp, thread.off >= OFF_FROM))
     return lines

@@ -7,7 +7,7 @@ from typing import Any
 from django.db import models
 from django.utils import timezone
 
-from zonatome.web.jobs.models import JobPart
+from zonatome.web.jobs.models import JobPart, Photo
 
 
 class Rehearsal(models.Model):
@@ -16,6 +16,9 @@ class Rehearsal(models.Model):
     part = models.OneToOneField(JobPart, on_delete=models.CASCADE, related_name="rehearsal")
     acts = models.JSONField(default=list, blank=True)
     pull = models.CharField(max_length=8, default="usual")
+    photo = models.ForeignKey(Photo, null=True, blank=True, on_delete=models.SET_NULL, related_name="+")
+    # where the board's corners are on it, in shares of its width and height
+    marks: models.JSONField[Any, Any] = models.JSONField(default=list, blank=True)
 
 
 class OrdersRun(models.Model):

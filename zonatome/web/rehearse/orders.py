@@ -15,7 +15,7 @@ from zonatome.core.formats.fastening_json import write_fastening
 from zonatome.core.formats.sheet_npz import read_sheet
 from zonatome.web.jobs.models import JobPart
 from zonatome.web.rehearse.models import OrdersRun, PlayedOrder
-from zonatome.web.rehearse.services import BENCH, SetUp, Stand, alone, school_stand
+from zonatome.web.rehearse.services import BENCH, SetUp, Stand, alone, as_planned, school_stand
 from zonatome.web.trace.boards import chosen_of
 
 AT_ONCE = 80  # staples: what takes more is played by the worker, not while somebody waits for the page
@@ -109,6 +109,20 @@ def beside(set_up: SetUp, run: OrdersRun | None, name: str, pull: float) -> Stan
     if school is None or len(set_up.plan) > AT_ONCE:
         return None
     return school_stand(set_up, school, pull)
+
+
+def planned_stand(part: JobPart, set_up: SetUp) -> Stand | None:
+    """Return the board as its plan leaves it: as the worker has played it, else played at once where that is soon done,
+    or nobody else plays it; None where the worker is to be asked.
+    """
+    run = run_of(part, set_up, "usual")
+    plan = sequence_of(set_up.plan, set_up.in_force)
+    row = next((one for one in run.orders.all() if tuple(one.sequence) == plan), None) if run is not None else None
+    if row is not None:
+        return stand_of_order(set_up, row)
+    if len(set_up.plan) <= AT_ONCE or part.staple_order not in SCHOOLS or (run is not None and run.state == "failed"):
+        return as_planned(set_up)
+    return None
 
 
 def order_rows(set_up: SetUp, run: OrdersRun) -> list[OrderRow]:

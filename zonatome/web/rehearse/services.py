@@ -333,10 +333,9 @@ def as_planned(set_up: SetUp) -> Stand:
 
 
 @alone
-def suspects_of(set_up: SetUp, sights: tuple[Sight, ...]) -> tuple[Stand, tuple[Suspect, ...]]:
-    """Return the board as it should be, and the staples that are likely at fault."""
-    stand = as_planned(set_up)
-    return stand, find_fault(stand.sheet, stand.state, sights)
+def suspects_of(stand: Stand, sights: tuple[Sight, ...]) -> tuple[Suspect, ...]:
+    """Return the staples that are likely at fault, of a board as it should be."""
+    return find_fault(stand.sheet, stand.state, sights)
 
 
 # ------------------------------------------------------------------------------------------ what is kept

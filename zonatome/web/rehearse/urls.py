@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from zonatome.web.rehearse.views import boards, questions
+from zonatome.web.rehearse.views import boards, questions, seat
 
 app_name = "rehearse"
 urlpatterns = [
@@ -10,6 +10,10 @@ urlpatterns = [
     path("tags/<int:number>/rehearse/<slug:key>/do/", boards.do_panel, name="do"),
     path("tags/<int:number>/rehearse/<slug:key>/orders/", boards.orders_now, name="orders"),
     path("tags/<int:number>/rehearse/<slug:key>/fault/", boards.fault, name="fault"),
+    path("tags/<int:number>/rehearse/<slug:key>/seat/", seat.corners, name="corners"),
+    path("tags/<int:number>/rehearse/<slug:key>/seat/photo/", seat.add_photo, name="add_photo"),
+    path("tags/<int:number>/rehearse/<slug:key>/seat/keep/", seat.keep, name="keep_corners"),
+    path("tags/<int:number>/rehearse/<slug:key>/seat/flat.jpg", seat.flat, name="flat_seat"),
     path("practice/", boards.practice_home, name="practice"),
     path("practice/questions/<slug:topic>/", questions.asked, name="question"),
     path("practice/questions/<slug:topic>/answer/", questions.answer, name="answer"),

@@ -11,6 +11,7 @@ import numpy as np
 
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.rehearsal.sheet import Sheet, State
+from zonatome.core.fasten.rehearsal.threads import evenly
 from zonatome.core.fasten.rehearsal.weave import Grid
 from zonatome.core.outline import Point
 
@@ -86,7 +87,7 @@ def _shown(sheet: Sheet, moves: Grid, sight: Sight) -> Grid:
     """How strongly each staple, pulled too hard, would show as a sight does: (staples,)."""
     line = np.array(sight.points)
     way = (line[-1] - line[0]) / sight.length
-    places = _evenly(line, 9)
+    places = evenly(line, 9)
     if sight.sort == "bow":
         moved = np.asarray(sheet.mesh.carrying(places) @ moves).reshape(len(places), 2, -1)
         aside = np.array([-way[1], way[0]])
@@ -105,9 +106,3 @@ def _shown(sheet: Sheet, moves: Grid, sight: Sight) -> Grid:
 
 def _strain_along(strains: Grid, way: Grid) -> Grid:
     return np.asarray(strains[0] * way[0] ** 2 + strains[1] * way[1] ** 2 + strains[2] * way[0] * way[1])
-
-
-def _evenly(line: Grid, count: int) -> Grid:
-    far = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
-    at = np.linspace(0, far[-1], count)
-    return np.stack([np.interp(at, far, line[:, k]) for k in (0, 1)], axis=1)

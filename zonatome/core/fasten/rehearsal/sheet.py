@@ -420,14 +420,17 @@ class Sheet:
         """Return where the thread lines run."""
         return self.moved_lines(state.moves)
 
-    def moved(self, places: Grid, state: State) -> Grid:
-        """Return where places (places, 2) of the flat cloth lie now."""
-        key = places.tobytes()
-        if key not in self._carried:
-            while len(self._carried) >= KEPT_MAPS:
-                self._carried.pop(next(iter(self._carried)))
-            self._carried[key] = sparse.csr_array(self.mesh.carrying(places))
-        return np.asarray(places + (self._carried[key] @ state.moves).reshape(-1, 2))
+    def moved(self, places: Grid, state: State, *, is_kept: bool = False) -> Grid:
+        """Return where places (places, 2) of the flat cloth lie now. `is_kept` keeps the map for the next time."""
+        key = places.tobytes() if is_kept else b""
+        carrying = self._carried.get(key)
+        if carrying is None:
+            carrying = sparse.csr_array(self.mesh.carrying(places))
+            if is_kept:
+                while len(self._carried) >= KEPT_MAPS:
+                    self._carried.pop(next(iter(self._carried)))
+                self._carried[key] = carrying
+        return np.asarray(places + (carrying @ state.moves).reshape(-1, 2))
 
     def moved_lines(self, moves: Grid) -> list[Grid]:
         """Return the thread lines as moves of all places carry them."""

@@ -49,3 +49,10 @@ def off_straight(places: Grid) -> float:
     middle = places - places.mean(axis=0)
     _, _, ways = np.linalg.svd(middle, full_matrices=False)
     return float(np.abs(middle @ ways[1]).max())
+
+
+def evenly(line: Grid, count: int) -> Grid:
+    """Return so many places along a line (places, 2), equally far apart along it."""
+    far = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
+    at = np.linspace(0, far[-1], count)
+    return np.stack([np.interp(at, far, line[:, k]) for k in (0, 1)], axis=1)

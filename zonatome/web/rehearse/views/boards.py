@@ -25,7 +25,7 @@ from zonatome.web.base.who import who
 from zonatome.web.jobs.loading import load_job, panel_or_404
 from zonatome.web.jobs.models import Job, JobPart
 from zonatome.web.rack.pages import job_page
-from zonatome.web.rehearse import orders, services
+from zonatome.web.rehearse import orders, seat, services
 from zonatome.web.rehearse.drawing import SHOWN, piece_sketch, sheet_drawing
 from zonatome.web.rehearse.models import Answers, Rehearsal, Try
 from zonatome.web.rehearse.services import SetUp, Stand
@@ -52,7 +52,13 @@ def _shown(stand: Stand, row: Rehearsal | Try, **more: Any) -> dict[str, Any]:
         "pulls": [(name, force, name == row.pull) for name, force in PULLS.items()],
         "schools": SCHOOLS,
         "shown_times": SHOWN,
-        "drawing": sheet_drawing(stand, next_spot=more.pop("next_spot", -1), suspects=more.get("suspects", ())),
+        "drawing": sheet_drawing(
+            stand,
+            next_spot=more.pop("next_spot", -1),
+            suspects=more.get("suspects", ()),
+            stripes=more.get("stripes", ()),
+            is_over_photo=bool(more.get("has_seat")),
+        ),
         **more,
     }
 
@@ -76,6 +82,15 @@ def _beside(request: BenchRequest, set_up: SetUp, row: Rehearsal | Try) -> dict[
         "other": other,
         "other_drawing": sheet_drawing(other, name="other"),
     }
+
+
+def _seat(row: Rehearsal, set_up: SetUp) -> dict[str, Any]:
+    """The photo of the finished seat under the board, where its corners are known."""
+    try:
+        has_seat = bool(seat.marks_of(row))
+    except BadInput:
+        has_seat = False
+    return {"has_seat": has_seat, "seat_corners": seat.corners_on(set_up)}
 
 
 def _orders(set_up: SetUp, row: Rehearsal) -> dict[str, Any]:
@@ -237,12 +252,23 @@ def panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
         "is_finding": request.GET.get("find") == "1",
         **_beside(request, set_up, row),
     }
-    if context.get("wanted"):  # many staples: the worker plays them, the page shows them when they are there
-        orders.ask_for_orders(part, set_up, row.pull)
-    context |= _orders(set_up, row)
     if context["is_finding"]:
-        stand = services.as_planned(set_up)
-    return job_page(request, job, "fasten", "rehearse/panel.html", {**_shown(stand, row), **context})
+        planned = orders.planned_stand(part, set_up)
+        if planned is None:
+            context |= {"wanted": part.staple_order, "wanted_words": "The plan", "is_finding": False}
+        else:
+            stand = planned
+            context |= _seat(row, set_up)
+    if context.get("wanted"):  # many staples: the worker plays them, the page shows them when they are there
+        orders.ask_for_orders(part, set_up, row.pull if not request.GET.get("find") else "usual")
+    context |= _orders(set_up, row)
+    return job_page(
+        request,
+        job,
+        "fasten",
+        "rehearse/panel.html",
+        {**_shown(stand, row, has_seat=context.get("has_seat", False)), **context},
+    )
 
 
 @require_POST
@@ -294,8 +320,16 @@ def fault(request: BenchRequest, number: int, key: str) -> HttpResponse:
             stored = json.loads(told)
         except ValueError:
             raise BadInput("sights", told[:20], "what was drawn, as JSON") from None
-        stand, suspects = services.suspects_of(services.set_up_for(part), read_sights(stored))
-        return {**_shown(stand, row, suspects=suspects), "is_finding": True}
+        sights, set_up = read_sights(stored), services.set_up_for(part)
+        stand = orders.planned_stand(part, set_up) or services.as_planned(set_up)
+        found: dict[str, Any] = {"is_finding": True, **_seat(row, set_up)}
+        if request.POST.get("what") == "compare":
+            found["stripes"] = seat.stripes_of(stand, sights)
+            if not found["stripes"]:
+                raise BadInput("sights", 0, "a stripe", words="Draw along a stripe of the photo first.")
+        else:
+            found["suspects"] = services.suspects_of(stand, sights)
+        return {**_shown(stand, row, **found), **found}
 
     back = reverse("rehearse:panel", args=[number, key]) + "?find=1"
     return _done(request, make, back, "rehearse/_parts.html", job=job, part=part)

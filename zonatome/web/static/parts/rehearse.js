@@ -212,9 +212,15 @@ document.addEventListener("alpine:init", () => {
       }
     },
     find() {
+      return this.tell({});
+    },
+    compare() {
+      return this.tell({ what: "compare" });
+    },
+    tell(more) {
       const top = Number(this.board().dataset.top);
       const told = this.sights.map(([sort, line]) => [sort, line.map(([x, y]) => [x, top - y])]);
-      return this.ask(this.root.dataset.faultUrl, { sights: JSON.stringify(told) });
+      return this.ask(this.root.dataset.faultUrl, { ...more, sights: JSON.stringify(told) });
     },
   }));
 });
