@@ -34,8 +34,9 @@ from zonatome.core.fasten.rehearsal.printed import (
     printed_on,
     warp_of,
 )
-from zonatome.core.fasten.rehearsal.seen import high_of, off_straight, seen
+from zonatome.core.fasten.rehearsal.seen import high_of, seen
 from zonatome.core.fasten.rehearsal.sheet import PULLS, Board, Pin, Sheet, reaching
+from zonatome.core.fasten.rehearsal.threads import off_straight
 from zonatome.core.fasten.rehearsal.weave import WEAVES, Weave, weave_of
 from zonatome.core.fasten.relief import Post, relief_cut
 from zonatome.core.fasten.staples import staple_plan
@@ -187,6 +188,7 @@ def test_cross_first_ends_with_straighter_threads_than_round_and_round(seed):
     made, orders = random_board(random.Random(seed), nodes=420)
     sheet = Sheet(made)
     cross, round_ = (seen(sheet, sheet.played(orders[s])) for s in ("cross first", "round and round"))
+    assert cross.off < round_.off
     assert cost_of(cross) < cost_of(round_)
     assert cross.tension > round_.tension
 
@@ -238,7 +240,7 @@ def test_slack_names_the_staples_that_would_take_it_up():
     assert first.high == pytest.approx(high_of((first.high * math.pi / 18) ** 2), rel=1e-6)
 
 
-def test_a_pattern_that_is_turned_and_moved_as_a_whole_is_told_so_and_its_threads_are_straight():
+def test_a_pattern_that_is_turned_and_moved_as_a_whole_is_told_so_and_its_threads_are_off_by_the_turn():
     made, _ = board()
     sheet = Sheet(made)
     middle = sheet.mesh.nodes - np.array([180.0, 160.0])
@@ -247,7 +249,11 @@ def test_a_pattern_that_is_turned_and_moved_as_a_whole_is_told_so_and_its_thread
     found = seen(sheet, replace(sheet.flat(), moves=moves.ravel()))
     assert found.turned == pytest.approx(math.degrees(0.02), rel=1e-3)
     assert found.aside == pytest.approx(5.0, rel=0.02)
-    assert found.off < 0.01
+    # by hand: the longest thread lies across, 360 less 1 at each end, turned by 0.02 about its middle
+    assert found.off == pytest.approx(358 / 2 * math.sin(0.02), rel=0.01)
+    assert max(off_straight(thread.now) for thread in found.threads) < 0.01
+    only_moved = replace(sheet.flat(), moves=np.tile([3.0, 4.0], len(middle)))
+    assert seen(sheet, only_moved).off == pytest.approx(0.0, abs=1e-9)
 
 
 def test_off_straight_is_the_bow_of_an_arc_whatever_its_slope():

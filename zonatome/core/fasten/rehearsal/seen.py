@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from zonatome.core.fasten.rehearsal.membrane import principal
 from zonatome.core.fasten.rehearsal.sheet import Sheet, State
-from zonatome.core.fasten.rehearsal.threads import off_straight
+from zonatome.core.fasten.rehearsal.threads import off_line
 from zonatome.core.fasten.rehearsal.weave import Grid
 
 WAVE = 18.0  # mm from one wrinkle to the next
@@ -26,7 +26,7 @@ SEEN_HIGH = 0.6  # mm: lower wrinkles are not told of
 @dataclass(frozen=True)
 class Thread:
     """A thread line over the pad: along the warp or across it, where it lay before any staple and where it runs now,
-    (places, 2); by how much it leaves its own straight line at most.
+    (places, 2); by how much it leaves the line along which it should run at most.
     """
 
     is_warp: bool
@@ -69,7 +69,7 @@ class Seen:
 
     @property
     def off(self) -> float:
-        """By how much the worst thread leaves its straight line, mm."""
+        """By how much the worst thread leaves the straight line along which it should run, mm."""
         return max((thread.off for thread in self.threads), default=0.0)
 
     @property
@@ -96,7 +96,7 @@ class Seen:
 def threads_of(sheet: Sheet, state: State) -> tuple[Thread, ...]:
     """Return where the thread lines over the pad run."""
     return tuple(
-        Thread(is_warp, before, now, off_straight(now))
+        Thread(is_warp, before, now, off_line(before, now))
         for (is_warp, before), now in zip(sheet.lines, sheet.carried(state), strict=True)
     )
 

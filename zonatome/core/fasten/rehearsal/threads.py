@@ -44,6 +44,21 @@ def lines_before(
     return found
 
 
+def off_line(before: Grid, now: Grid) -> float:
+    """Return by how much a thread leaves the straight line along which it should run, at most, mm: that along which it
+    lay when the cloth was flat (both (places, 2)), wherever it lies beside it. A thread that is straight but aslant is
+    off: so a stripe shows it.
+
+    >>> flat = np.array([[0.0, 0.0], [0.0, 50.0], [0.0, 100.0]])
+    >>> off_line(flat, flat + [[3, 0], [3, 0], [3, 0]]), off_line(flat, flat + [[0, 0], [1, 0], [2, 0]])
+    (0.0, 1.0)
+    """
+    way = before[-1] - before[0]
+    aside = np.array([-way[1], way[0]]) / float(np.hypot(*way))
+    off = (now - before) @ aside
+    return float(off.max() - off.min()) / 2
+
+
 def off_straight(places: Grid) -> float:
     """Return by how much places leave the straight line that fits them best, at most, mm."""
     middle = places - places.mean(axis=0)
