@@ -1,11 +1,13 @@
 """Rehearsals: how the schools end on random boards and on the sample's, how often a fault is found, how long it takes.
 
-python -m bench.rehearsals [boards]
+python -m bench.rehearsals [boards]        random boards
+python -m bench.rehearsals workroom        every panel of the workroom in ZONATOME_HOME that staples hold
 """
 
 from __future__ import annotations
 
 import math
+import os
 import random
 import sys
 import time
@@ -15,12 +17,13 @@ from statistics import median
 import numpy as np
 import shapely
 
+from zonatome.core.errors import BadInput
 from zonatome.core.fasten.rehearsal.faults import Sight, find_fault
 from zonatome.core.fasten.rehearsal.membrane import principal, way_of_most
 from zonatome.core.fasten.rehearsal.orders import SCHOOLS, cost_of, in_school, pins_of
 from zonatome.core.fasten.rehearsal.practice import grown
 from zonatome.core.fasten.rehearsal.seen import seen
-from zonatome.core.fasten.rehearsal.sheet import Board, Pin, Sheet, State
+from zonatome.core.fasten.rehearsal.sheet import PULLS, Board, Pin, Sheet, State
 from zonatome.core.fasten.rehearsal.weave import WEAVES, weave_of
 from zonatome.core.fasten.staples import staple_plan
 from zonatome.core.outline import outline_of
@@ -75,8 +78,40 @@ def _is_at_corner(pin: Pin, pins: tuple[Pin, ...]) -> bool:
     return pin in (*along[:2], *along[-2:])
 
 
+def of_workroom() -> None:
+    """Print how the schools end on every panel that staples hold, of all tags of a workroom."""
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "zonatome.web.settings")
+    import django
+
+    django.setup()
+    from zonatome.web.jobs.models import Job
+    from zonatome.web.rehearse.services import set_up_for
+
+    straighter = count = 0
+    for job in Job.objects.order_by("number"):
+        for part in job.put_on():
+            try:
+                set_up = set_up_for(part)
+            except BadInput:
+                continue  # sewn, loose, or held by nothing yet
+            sheet = Sheet(set_up.board)
+            ends = {}
+            for school in ("cross first", "round and round"):
+                ends[school] = seen(sheet, sheet.played(set_up.in_school(school, PULLS["usual"])))
+            better = ends["cross first"].off < ends["round and round"].off
+            straighter, count = straighter + better, count + 1
+            told = "  ".join(f"{s} {e.off:.1f} mm, slack {1000 * e.slack:.1f}" for s, e in ends.items())
+            print(
+                f"{job.number} {part.key:18} {len(set_up.plan):3} staples  {told}  {'' if better else 'NOT straighter'}"
+            )
+    print(f"cross first straighter than round and round: {straighter} of {count}")
+
+
 def main() -> None:
     """Print a row for each board, then what it all came to."""
+    if sys.argv[1:] == ["workroom"]:
+        of_workroom()
+        return
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 20
     straighter = named = tried = 0
     taken = []

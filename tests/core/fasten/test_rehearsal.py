@@ -16,7 +16,7 @@ from zonatome.core.fasten.rehearsal.acts import Act, Bench, left_of, pressed
 from zonatome.core.fasten.rehearsal.faults import Sight, find_fault
 from zonatome.core.fasten.rehearsal.membrane import STIFF, elastic, held_solution, principal, relaxed
 from zonatome.core.fasten.rehearsal.mesh import mesh_of
-from zonatome.core.fasten.rehearsal.openings import opening_of
+from zonatome.core.fasten.rehearsal.openings import opening_of, sewn_edges
 from zonatome.core.fasten.rehearsal.orders import (
     cost_of,
     found_order,
@@ -533,3 +533,32 @@ def test_cloth_is_pulled_on_its_own_side_of_a_cut_and_threads_end_at_a_post():
     assert Sheet(corner).mesh.areas.sum() < cloth.area - 90 * 90
     with pytest.raises(BadInput, match="in one piece"):
         Sheet(replace(whole, slits=(((-61, 160), (421, 160)),)))
+
+
+def test_a_seam_pulls_back_as_its_neighbour_does():
+    """A strip sewn at its back, drawn forward by so much all along its front: the seam gives its share of it."""
+    edge = outline_of([(0, 0), (400, 0), (400, 300), (0, 300)])
+    weave = Weave(60.0, 60.0, 4.0, 0.0)
+    free = Board(practice.grown(edge, 40), edge, weave, crown=0.0, nodes=500)
+    sewn = replace(free, sewn=((tuple((float(x), 300.0) for x in range(0, 401, 20))),))
+    front = [Pin(20.0 + 40 * k, -26.0, (0.0, -1.0), "front") for k in range(10)]
+    ends = {}
+    for name, one in (("free", free), ("sewn", sewn)):
+        sheet = Sheet(one)
+        pulled = float(sheet.pull_of(sheet.flat(), front[0])[1])
+        assert (pulled < 0) == (name == "sewn")  # the first is pulled where something lies behind it
+        state = sheet.played(front)
+        ends[name] = seen(sheet, state)
+        if name == "sewn":
+            back = sheet.moved(np.array([[200.0, 300.0]]), state)[0, 1] - 300
+            drawn = sheet.moved(np.array([[200.0, -10.0]]), state)[0, 1] + 10
+    assert ends["sewn"].tension > 3 * ends["free"].tension
+    # by hand: one tension all along, T, so the seam gives T / (E / 150) and the cloth to the front T / (E / 310)
+    assert back < 0
+    assert back / drawn == pytest.approx(150 / (150 + 310), abs=0.08)
+
+
+def test_only_edges_that_are_sewn_or_zipped_hold():
+    joins = {"top": "sewn", "right": "tucked", "bottom": "stapled_under", "left": "zip"}
+    shape = rectangle_shape("seat", 400, 300, joins)
+    assert [set(line) for line in sewn_edges(shape)] == [{(400.0, 300.0), (0.0, 300.0)}, {(0.0, 300.0), (0.0, 0.0)}]

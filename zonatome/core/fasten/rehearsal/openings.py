@@ -1,4 +1,4 @@
-"""What posts and the cuts toward them open in a sheet. Lengths in mm, in the panel's own frame."""
+"""What posts and the cuts toward them open in a sheet, and the seams that hold it. In mm, in the panel's own frame."""
 
 from __future__ import annotations
 
@@ -9,8 +9,10 @@ import shapely
 
 from zonatome.core.fasten.relief import Post, ReliefCut
 from zonatome.core.outline import Outline, Point
+from zonatome.core.trace.shape import Shape
 
 DEEPEST = 0.6  # of the way from the cut edge that a post takes up at most
+SEWN = ("sewn", "zip", "on_fold")  # ways to hold an edge at which another panel pulls back
 WIDE = 0.5  # mm of a slit where it parts a thread
 
 
@@ -51,3 +53,8 @@ def left_whole(
     gone = [shapely.Polygon(hole) for hole in holes]
     gone += [shapely.LineString(slit).buffer(WIDE, cap_style="flat") for slit in slits]
     return edge.polygon.difference(shapely.union_all(gone)) if gone else edge.polygon
+
+
+def sewn_edges(shape: Shape) -> tuple[tuple[Point, ...], ...]:
+    """Return the edges of a panel at which its neighbours hold it: those that are sewn or zipped, each a line."""
+    return tuple(shape.edge_points(n) for n, edge in enumerate(shape.edges) if edge.join in SEWN)

@@ -50,13 +50,15 @@ ALMOST_NOTHING = 1e-12  # keeps a small system apart from one that can't be solv
 LEAST_APART = 4.0  # mm between two staples, crown beside crown
 LEAST_BEHIND = 6.0  # mm of cloth behind a staple
 KEPT_MAPS = 6  # from the moves of all to those of some places
+NEIGHBOUR = 150.0  # mm of a neighbour's cloth between a seam and where that is held
 FLY = 90.0  # mm from its staples that a fly reaches in to the cloth it is sewn to
 
 
 @dataclass(frozen=True)
 class Board:
     """What a rehearsal is made on: the cloth as it is cut, the line at which it turns, how high the pad crowns in its
-    middle, the cloth's weave and at what angle its warp runs; posts that it goes round and cuts toward them.
+    middle, the cloth's weave and at what angle its warp runs; posts that it goes round and cuts toward them; edges at
+    which it is sewn to its neighbours, which hold it.
     """
 
     cloth: Outline
@@ -66,6 +68,7 @@ class Board:
     warp_degrees: float = 90.0
     holes: tuple[tuple[Point, ...], ...] = ()
     slits: tuple[tuple[Point, Point], ...] = ()
+    sewn: tuple[tuple[Point, ...], ...] = ()
     nodes: int = NODES
 
     def __post_init__(self) -> None:
@@ -137,7 +140,8 @@ class Sheet:
         self.stiffness = board.weave.stiffness(board.warp_degrees)
         self.count = 2 * len(self.mesh.nodes)
         per_place = self._usual_friction() / GIVES
-        self.sticks = np.repeat(np.maximum(per_place, per_place.max() * 1e-4), 2)
+        stuck = np.maximum(per_place, per_place.max() * 1e-4)
+        self.sticks = np.repeat(np.where(self._seam_holds > 0, self._seam_holds, stuck), 2)
         whole = elastic(self.mesh, self.stiffness) + sparse.diags_array(self.sticks, format="csc")
         self._factor = solvers.splu(
             sparse.csc_array(whole), permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
@@ -181,6 +185,17 @@ class Sheet:
         on_pad = ON_PAD * tension * self._rounds * self.mesh.shares_of_area * self._is_inside
         at_edge = (math.exp(AT_EDGE * TURN) - 1) * tension * self._edge_run
         return np.asarray(on_pad + at_edge)
+
+    @cached_property
+    def _seam_holds(self) -> Grid:
+        """How stiffly a seam holds every place, N/mm: as its neighbour does, the same cloth, fast NEIGHBOUR from it."""
+        found = np.zeros(len(self.mesh.nodes))
+        weave = self.board.weave
+        for points in self.board.sewn:
+            line = shapely.LineString(points)
+            share = np.maximum(1 - shapely.distance(line, shapely.points(self.mesh.nodes)) / (1.2 * self.spacing), 0.0)
+            found += (weave.warp + weave.weft) / 2 / NEIGHBOUR * share * line.length / max(float(share.sum()), 1e-9)
+        return found
 
     def _usual_friction(self) -> Grid:
         return self._friction(np.full(len(self.mesh.nodes), USUAL_TENSION))
@@ -260,8 +275,9 @@ class Sheet:
         """
         out = np.array(pin.out)
         force = np.zeros(2)
-        if state.pins:
-            behind = np.array([[p.x - pin.x, p.y - pin.y] for p in state.pins])
+        holds = [(p.x, p.y) for p in state.pins] + [at for points in self.board.sewn for at in points]
+        if holds:
+            behind = np.array(holds) - (pin.x, pin.y)
             far = np.maximum(np.hypot(behind[:, 0], behind[:, 1]), 1e-9)
             if bool((-(behind @ out) / far > OPPOSED).any()):
                 force = pin.pull * out
@@ -371,11 +387,15 @@ class Sheet:
     def _limits(self, state: State) -> Grid:
         """How much every place withstands before it slides, at the tension that there is now."""
         if not state.pins:
-            return self._friction(np.full(len(self.mesh.nodes), LEAST_TENSION))
+            return self._held_fast(self._friction(np.full(len(self.mesh.nodes), LEAST_TENSION)))
         _, most = principal(self.slack(state).tension)
         corners = self.mesh.triangles.ravel()
         summed, count = np.bincount(corners, np.repeat(most, 3)), np.bincount(corners)
-        return self._friction(np.maximum(summed / count, LEAST_TENSION))
+        return self._held_fast(self._friction(np.maximum(summed / count, LEAST_TENSION)))
+
+    def _held_fast(self, limit: Grid) -> Grid:
+        """What places withstand: at a seam anything."""
+        return np.where(self._seam_holds > 0, np.inf, limit)
 
     # ----------------------------------------------------------------- what each staple does to the whole
 
