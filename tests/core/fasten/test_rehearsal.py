@@ -16,7 +16,7 @@ from zonatome.core.fasten.rehearsal.acts import Act, Bench, left_of, pressed
 from zonatome.core.fasten.rehearsal.faults import Sight, find_fault
 from zonatome.core.fasten.rehearsal.membrane import STIFF, elastic, held_solution, principal, relaxed
 from zonatome.core.fasten.rehearsal.mesh import mesh_of
-from zonatome.core.fasten.rehearsal.openings import opening_of, sewn_edges
+from zonatome.core.fasten.rehearsal.openings import Seam, opening_of, seams_of
 from zonatome.core.fasten.rehearsal.orders import (
     cost_of,
     found_order,
@@ -540,7 +540,7 @@ def test_a_seam_pulls_back_as_its_neighbour_does():
     edge = outline_of([(0, 0), (400, 0), (400, 300), (0, 300)])
     weave = Weave(60.0, 60.0, 4.0, 0.0)
     free = Board(practice.grown(edge, 40), edge, weave, crown=0.0, nodes=500)
-    sewn = replace(free, sewn=((tuple((float(x), 300.0) for x in range(0, 401, 20))),))
+    sewn = replace(free, seams=(Seam(tuple((float(x), 300.0) for x in range(0, 401, 20))),))
     front = [Pin(20.0 + 40 * k, -26.0, (0.0, -1.0), "front") for k in range(10)]
     ends = {}
     for name, one in (("free", free), ("sewn", sewn)):
@@ -558,7 +558,8 @@ def test_a_seam_pulls_back_as_its_neighbour_does():
     assert back / drawn == pytest.approx(150 / (150 + 310), abs=0.08)
 
 
-def test_only_edges_that_are_sewn_or_zipped_hold():
-    joins = {"top": "sewn", "right": "tucked", "bottom": "stapled_under", "left": "zip"}
-    shape = rectangle_shape("seat", 400, 300, joins)
-    assert [set(line) for line in sewn_edges(shape)] == [{(400.0, 300.0), (0.0, 300.0)}, {(0.0, 300.0), (0.0, 0.0)}]
+def test_edges_that_are_sewn_or_closed_hold_and_a_strip_gives_less():
+    joins = {"top": "sewn", "right": "tucked", "bottom": "stapled_under", "left": "tack_strip"}
+    found = seams_of(rectangle_shape("seat", 400, 300, joins))
+    assert [set(seam.points) for seam in found] == [{(400.0, 300.0), (0.0, 300.0)}, {(0.0, 300.0), (0.0, 0.0)}]
+    assert found[1].away < found[0].away

@@ -15,7 +15,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.fasten.rehearsal import practice
 from zonatome.core.fasten.rehearsal.acts import Act, Bench, left_of, pressed
 from zonatome.core.fasten.rehearsal.faults import Sight, Suspect, find_fault
-from zonatome.core.fasten.rehearsal.openings import Opening, opening_of, sewn_edges
+from zonatome.core.fasten.rehearsal.openings import Opening, opening_of, seams_of
 from zonatome.core.fasten.rehearsal.orders import Next, School, in_school, next_staple, pins_of
 from zonatome.core.fasten.rehearsal.printed import (
     UP_THE_ROLL,
@@ -156,7 +156,7 @@ def set_up_for(part: JobPart) -> SetUp:
         warp_degrees=turn,
         holes=tuple(one.hole for one in opened),
         slits=tuple(one.slit for one in opened),
-        sewn=() if is_round_board(part) else sewn_edges(shape_or_usual(part)),
+        seams=() if is_round_board(part) else seams_of(shape_or_usual(part)),
     )
     words = cloth.name if cloth else "a usual weave"
     colour = cloth.seen_colour if cloth else "#b9a98a"

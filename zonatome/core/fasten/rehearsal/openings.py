@@ -13,6 +13,8 @@ from zonatome.core.trace.shape import Shape
 
 DEEPEST = 0.6  # of the way from the cut edge that a post takes up at most
 SEWN = ("sewn", "zip", "on_fold")  # ways to hold an edge at which another panel pulls back
+CLOSED = ("tack_strip", "gripper_strip", "glued", "cord_hem")  # those at which the frame does
+NEIGHBOUR, STRIP = 150.0, 8.0  # mm of cloth between such an edge and what is fast
 WIDE = 0.5  # mm of a slit where it parts a thread
 
 
@@ -55,6 +57,22 @@ def left_whole(
     return edge.polygon.difference(shapely.union_all(gone)) if gone else edge.polygon
 
 
-def sewn_edges(shape: Shape) -> tuple[tuple[Point, ...], ...]:
-    """Return the edges of a panel at which its neighbours hold it: those that are sewn or zipped, each a line."""
-    return tuple(shape.edge_points(n) for n, edge in enumerate(shape.edges) if edge.join in SEWN)
+@dataclass(frozen=True)
+class Seam:
+    """An edge at which something else holds a panel, and how much cloth lies between it and what is fast, mm: so much
+    it gives.
+    """
+
+    points: tuple[Point, ...]
+    away: float = NEIGHBOUR
+
+
+def seams_of(shape: Shape) -> tuple[Seam, ...]:
+    """Return the edges of a panel that hold it without staples: those that are sewn to a neighbour, which gives, and
+    those that a strip or glue closes, which does not.
+    """
+    return tuple(
+        Seam(shape.edge_points(n), NEIGHBOUR if edge.join in SEWN else STRIP)
+        for n, edge in enumerate(shape.edges)
+        if edge.join in (*SEWN, *CLOSED)
+    )

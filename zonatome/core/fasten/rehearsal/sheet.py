@@ -21,7 +21,7 @@ from zonatome.core.errors import BadInput
 from zonatome.core.fasten.rehearsal.descent import lowest
 from zonatome.core.fasten.rehearsal.membrane import Slack, elastic, principal, relaxed
 from zonatome.core.fasten.rehearsal.mesh import Mesh, mesh_of
-from zonatome.core.fasten.rehearsal.openings import left_whole
+from zonatome.core.fasten.rehearsal.openings import Seam, left_whole
 from zonatome.core.fasten.rehearsal.threads import lines_before
 from zonatome.core.fasten.rehearsal.weave import Grid, Weave
 from zonatome.core.lazily import Lazily
@@ -50,7 +50,6 @@ ALMOST_NOTHING = 1e-12  # keeps a small system apart from one that can't be solv
 LEAST_APART = 4.0  # mm between two staples, crown beside crown
 LEAST_BEHIND = 6.0  # mm of cloth behind a staple
 KEPT_MAPS = 6  # from the moves of all to those of some places
-NEIGHBOUR = 150.0  # mm of a neighbour's cloth between a seam and where that is held
 FLY = 90.0  # mm from its staples that a fly reaches in to the cloth it is sewn to
 
 
@@ -58,7 +57,7 @@ FLY = 90.0  # mm from its staples that a fly reaches in to the cloth it is sewn 
 class Board:
     """What a rehearsal is made on: the cloth as it is cut, the line at which it turns, how high the pad crowns in its
     middle, the cloth's weave and at what angle its warp runs; posts that it goes round and cuts toward them; edges at
-    which it is sewn to its neighbours, which hold it.
+    which something else holds it: a neighbour that it is sewn to, a strip.
     """
 
     cloth: Outline
@@ -68,7 +67,7 @@ class Board:
     warp_degrees: float = 90.0
     holes: tuple[tuple[Point, ...], ...] = ()
     slits: tuple[tuple[Point, Point], ...] = ()
-    sewn: tuple[tuple[Point, ...], ...] = ()
+    seams: tuple[Seam, ...] = ()
     nodes: int = NODES
 
     def __post_init__(self) -> None:
@@ -188,13 +187,13 @@ class Sheet:
 
     @cached_property
     def _seam_holds(self) -> Grid:
-        """How stiffly a seam holds every place, N/mm: as its neighbour does, the same cloth, fast NEIGHBOUR from it."""
+        """How stiffly seams hold every place, N/mm: as so much more of the same cloth would."""
         found = np.zeros(len(self.mesh.nodes))
         weave = self.board.weave
-        for points in self.board.sewn:
-            line = shapely.LineString(points)
+        for seam in self.board.seams:
+            line = shapely.LineString(seam.points)
             share = np.maximum(1 - shapely.distance(line, shapely.points(self.mesh.nodes)) / (1.2 * self.spacing), 0.0)
-            found += (weave.warp + weave.weft) / 2 / NEIGHBOUR * share * line.length / max(float(share.sum()), 1e-9)
+            found += (weave.warp + weave.weft) / 2 / seam.away * share * line.length / max(float(share.sum()), 1e-9)
         return found
 
     def _usual_friction(self) -> Grid:
@@ -275,7 +274,7 @@ class Sheet:
         """
         out = np.array(pin.out)
         force = np.zeros(2)
-        holds = [(p.x, p.y) for p in state.pins] + [at for points in self.board.sewn for at in points]
+        holds = [(p.x, p.y) for p in state.pins] + [at for seam in self.board.seams for at in seam.points]
         if holds:
             behind = np.array(holds) - (pin.x, pin.y)
             far = np.maximum(np.hypot(behind[:, 0], behind[:, 1]), 1e-9)
