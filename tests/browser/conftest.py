@@ -296,3 +296,10 @@ def sign_in(watched: Watched, name: str = "ines", password: str = "quayside") ->
     watched.page.get_by_label("Password").fill(password)
     watched.press("Sign in")
     watched.page.wait_for_url(watched.address + "/")
+
+
+def touched(page: Page, *steps: tuple[str, tuple[float, float] | None]) -> None:
+    """Touch the screen, as a thumb does."""
+    thumb = page.context.new_cdp_session(page)
+    for kind, at in steps:
+        thumb.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": [{"x": at[0], "y": at[1]}] if at else []})

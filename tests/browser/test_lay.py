@@ -9,7 +9,7 @@ import pytest
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
-from tests.browser.conftest import sign_in, watch
+from tests.browser.conftest import sign_in, touched, watch
 from tests.core.cloth_photos import HIGH, WIDE, photo_of
 from zonatome.core.trace.mat import Mat
 from zonatome.standins.bench_camera import Shot, photograph
@@ -23,13 +23,6 @@ def middle(page: Page, key: str) -> tuple[float, float]:
     box = placed.bounding_box()
     assert box is not None
     return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-
-
-def touched(page: Page, *steps: tuple[str, tuple[float, float] | None]) -> None:
-    """Touch the screen, as a thumb does."""
-    thumb = page.context.new_cdp_session(page)
-    for kind, at in steps:
-        thumb.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": [{"x": at[0], "y": at[1]}] if at else []})
 
 
 def ready_by_hand(watched) -> list[str]:
