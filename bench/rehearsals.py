@@ -20,7 +20,7 @@ import shapely
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.rehearsal.faults import Sight, find_fault
 from zonatome.core.fasten.rehearsal.membrane import principal, way_of_most
-from zonatome.core.fasten.rehearsal.orders import SCHOOLS, cost_of, in_school, pins_of
+from zonatome.core.fasten.rehearsal.orders import SCHOOLS, Tried, cost_of, found_order, in_school, pins_of
 from zonatome.core.fasten.rehearsal.practice import grown
 from zonatome.core.fasten.rehearsal.seen import seen
 from zonatome.core.fasten.rehearsal.sheet import PULLS, Board, Pin, Sheet, State
@@ -113,8 +113,8 @@ def main() -> None:
         of_workroom()
         return
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 20
-    straighter = named = tried = 0
-    taken = []
+    straighter = named = trials = 0
+    taken, looked, gains = [], [], []
     for seed in range(count):
         rng = random.Random(seed)
         board, orders = random_board(rng)
@@ -125,12 +125,20 @@ def main() -> None:
             taken.append((time.perf_counter() - begins) / len(pins))
             ends[school] = seen(sheet, states[school])
         straighter += ends["cross first"].off < ends["round and round"].off
+        tried = [Tried(school, orders[school], states[school], ends[school]) for school in SCHOOLS]
+        begins = time.perf_counter()
+        best = found_order(sheet, orders["cross first"], tried)
+        looked.append(time.perf_counter() - begins)
+        gains.append(min(cost_of(one.seen) for one in tried) - cost_of(best.seen))
         hits = [fault_trial(sheet, orders["cross first"], states["cross first"], rng) for _ in range(FAULTS)]
-        named, tried = named + sum(hits), tried + len(hits)
+        named, trials = named + sum(hits), trials + len(hits)
         told = "  ".join(f"{s} {e.off:.1f} mm, slack {1000 * e.slack:.1f}, {cost_of(e):.1f}" for s, e in ends.items())
-        print(f"{seed:3} {len(orders['cross first']):3} staples  {told}  named {sum(hits)} of {len(hits)}")
+        print(f"{seed:3} {len(orders['cross first']):3} staples  {told}  found {best.seen.off:.1f} mm, "
+              f"{cost_of(best.seen):.1f}  named {sum(hits)} of {len(hits)}", flush=True)  # fmt: skip
     print(f"cross first straighter than round and round: {straighter} of {count}")
-    print(f"staple at fault among the first three: {named} of {tried}")
+    print(f"staple at fault among the first three: {named} of {trials}")
+    print(f"found better than the best school by 0.05 and more: {sum(gain >= 0.05 for gain in gains)} of {count}, "
+          f"by {median(gains):.2f} in the median; {median(looked):.0f} s")  # fmt: skip
     print(f"a staple: {1000 * median(taken):.0f} ms in the median, {len(sheet.mesh.nodes)} places")
 
 

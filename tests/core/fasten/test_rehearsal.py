@@ -20,8 +20,10 @@ from zonatome.core.fasten.rehearsal.openings import Seam, opening_of, seams_of
 from zonatome.core.fasten.rehearsal.orders import (
     cost_of,
     found_order,
+    gained,
     in_school,
     next_staple,
+    outward_orders,
     pins_of,
     played_order,
     sequence_of,
@@ -283,14 +285,17 @@ def test_what_comes_next_is_the_middle_then_its_opposite_and_the_found_order_is_
     ]
     watched = []
     best = found_order(sheet, pins, schools, watch=watched.append)
-    assert watched == list(range(1, len(pins) + 1))
+    assert watched == sorted(watched)
+    assert watched[-1] == len(pins)
     sequence = sequence_of(pins, best.pins)
     assert sorted(sequence) == list(range(len(pins)))
     assert [(pins[n].x, pins[n].y) for n in sequence] == [(p.x, p.y) for p in best.pins]
     assert cost_of(best.seen) <= min(cost_of(one.seen) for one in schools)
     again = played_order(sheet, "again", best.pins)  # its figures are those of its order, by whoever it is played
     assert np.array_equal(again.state.moves, best.state.moves)
-    assert len(best.why) in (0, len(pins))
+    assert len(best.why) == len(pins)
+    assert "notch on mark" in best.why[0]
+    assert best.why[1].startswith("opposite staple 1:")
     kept = write_sheet(best.state)
     assert np.array_equal(read_sheet(kept, best.pins, sheet.count).moves, best.state.moves)
     for content, those, places in (
@@ -307,6 +312,37 @@ def test_what_comes_next_is_the_middle_then_its_opposite_and_the_found_order_is_
         sequence_of(pins, (*best.pins[1:], replace(best.pins[0], x=best.pins[0].x + 9)))
     with pytest.raises(BadInput):
         next_staple(sheet, state, [])
+
+
+def test_orders_from_the_middle_outward_answer_every_staple_and_take_each_once():
+    _, pins = board(pitch=50)
+    round_ = practice.BY_KEY["round_stool"].planned()
+    alone = tuple(pin for pin in pins if pin.side == "front")
+    for those in (pins, round_, alone):
+        found = outward_orders(those)
+        assert len(found) >= 1
+        for order in found:
+            assert sorted(order, key=str) == sorted(those, key=str)
+    for order in outward_orders(pins):
+        facing = [a.out[0] * b.out[0] + a.out[1] * b.out[1] for a, b in zip(order[::2], order[1::2], strict=True)]
+        assert max(facing) < -0.9  # every second answers the one before it
+        for side in ("back", "left"):
+            away = [abs(p.x - 180) if side == "back" else abs(p.y - 160) for p in order if p.side == side]
+            assert all(b >= a - 0.6 for a, b in itertools.pairwise(away)), "outward"
+    for order in outward_orders(round_):
+        facing = [a.out[0] * b.out[0] + a.out[1] * b.out[1] for a, b in zip(order[::2], order[1::2], strict=True)]
+        assert max(facing) < -0.95
+    assert {pin.side for pin in round_} == {f"{hour} o'clock" for hour in range(1, 13)}
+
+
+@pytest.mark.parametrize("seed", [0, 3])
+def test_the_found_order_gains_over_the_schools_where_there_is_something_to_gain(seed):
+    made, orders = random_board(random.Random(seed), nodes=420)
+    sheet = Sheet(made)
+    schools = [played_order(sheet, name, order) for name, order in orders.items()]
+    best = found_order(sheet, orders["cross first"], schools)
+    assert cost_of(best.seen) < min(cost_of(one.seen) for one in schools) - 0.2
+    assert gained(best.seen, schools[0].seen).startswith("straighter")
 
 
 def test_a_staple_pulled_three_times_too_hard_is_among_the_first_three_that_are_named():

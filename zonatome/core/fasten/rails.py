@@ -20,6 +20,7 @@ from zonatome.core.fasten.staples import (
     in_order,
     moved_clear,
     numbered,
+    o_clock,
 )
 from zonatome.core.joins import DEPTH_OF_GAP
 from zonatome.core.outline import Point
@@ -210,8 +211,7 @@ def _round(line: LineString, pitch: float, row: int) -> list[Spot]:
     found = []
     for k in range(count):
         share = (k + (0.5 if row == 2 else 0.0)) / count
-        hour = (12 * share) or 12
-        spot = _at(line, (from_ - share * length) % length, f"{hour:.0f} o'clock")
+        spot = _at(line, (from_ - share * length) % length, o_clock(share))
         found.append(replace(spot, from_middle=share, row=row))
     return found
 

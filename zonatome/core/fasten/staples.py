@@ -235,19 +235,27 @@ def _round_spots(board: Outline, pitch: float) -> list[Spot]:
     for k in range(count):
         angle = math.pi / 2 - 2 * math.pi * k / count
         out = (math.cos(angle), math.sin(angle))
-        hour = (12 * k / count) or 12
         made.append(
             Spot(
                 cx + radius * out[0],
                 cy + radius * out[1],
                 math.degrees(angle) - 90,
-                f"{hour:.0f} o'clock",
+                o_clock(k / count),
                 k / count,
                 False,
                 out,
             )
         )
     return made
+
+
+def o_clock(share: float) -> str:
+    """Return where a share of the way round from the back is, by the clock.
+
+    >>> o_clock(0), o_clock(0.25), o_clock(0.98)
+    ("12 o'clock", "3 o'clock", "12 o'clock")
+    """
+    return f"{round(12 * share) % 12 or 12} o'clock"
 
 
 def by_halving(spots: list[Spot]) -> list[Spot]:

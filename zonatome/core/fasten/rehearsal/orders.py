@@ -79,7 +79,7 @@ def next_staple(sheet: Sheet, state: State, left: Sequence[Pin]) -> Next:
         raise BadInput("staples", 0, "a staple that is left", words="All staples are in.")
     if not state.pins:
         first = min(range(len(left)), key=lambda n: (left[n].side not in ("back", "top"), _from_middle(left, n)))
-        return Next(first, f"{_at_middle(left[first].side)}: notch on mark, nothing is pulled yet", 0.0)
+        return Next(first, _first_words(left[first]), 0.0)
     tried = []
     for n in _promising(state, left):
         after = seen(sheet, sheet.at_rest(sheet.stapled(state, left[n])))
@@ -124,8 +124,10 @@ def _why(sheet: Sheet, state: State, pin: Pin) -> str:
     return f"{where}: the longest stretch of edge that nothing holds"
 
 
-def _at_middle(side: str) -> str:
-    return _at_side(side) if "o'clock" in side or not side else f"the middle of the {side} edge"
+def _first_words(pin: Pin) -> str:
+    is_there = "o'clock" in pin.side or not pin.side
+    where = _at_side(pin.side) if is_there else f"the middle of the {pin.side} edge"
+    return f"{where}: notch on mark, nothing is pulled yet"
 
 
 def _at_side(side: str) -> str:
@@ -169,21 +171,103 @@ def played_order(sheet: Sheet, name: str, pins: Sequence[Pin], *, watch: Callabl
 def found_order(
     sheet: Sheet, pins: Sequence[Pin], schools: Sequence[Tried], *, watch: Callable[[int], None] | None = None
 ) -> Tried:
-    """Return the best order that was found for these staples: the staple that evens most, one after the other, against
-    the schools that were played; the best of all of them, with why each comes where it does. `watch` is told after each
-    staple how many are in.
+    """Return the best order that was found for these staples: from the middles outward in answering pairs, axis after
+    axis or both in turn, against the schools that were played; the best of all of them, with why each staple comes
+    where it does. `watch` is told again and again how many of so many staples it is through, all tries together.
     """
-    left, state, why = list(pins), sheet.flat(), list[str]()
+    tries = outward_orders(pins)
+    tried = list(schools)
+    for number, order in enumerate(tries):
+
+        def told(count: int, before: int = number) -> None:
+            if watch:
+                watch((before * len(pins) + count) // len(tries))
+
+        tried.append(played_order(sheet, FOUND, order, watch=told))
+    best = min(tried, key=lambda one: cost_of(one.seen))
+    return replace(best, name=FOUND, why=_whys(sheet, best.pins))
+
+
+def _whys(sheet: Sheet, pins: Sequence[Pin]) -> tuple[str, ...]:
+    """Why each staple of an order comes where it does."""
+    state, found = sheet.flat(), list[str]()
+    for pin in pins:
+        found.append(_why(sheet, state, pin) if state.pins else _first_words(pin))
+        state = sheet.stapled(state, pin)
+    return tuple(found)
+
+
+def outward_orders(pins: Sequence[Pin]) -> tuple[tuple[Pin, ...], ...]:
+    """Return orders from the middle of each side outward, every staple answered by its opposite: each pair of sides
+    first, one pair whole and then the other, or both in turn; round a closed line from each pair of quarters.
+    """
+    sides: dict[str, list[Pin]] = {}
+    for pin in pins:
+        sides.setdefault(pin.side, []).append(pin)
+    if all("o'clock" in side for side in sides):
+        return tuple(_round_outward(pins, turn) for turn in (0.0, math.pi / 2))
+    found = []
+    for first in (PAIRS[0] + PAIRS[1], PAIRS[2]):
+        axes = _axes(sides, first)
+        found.append(tuple(pin for axis in axes for pin in axis))
+        if len(axes) > 1:
+            found.append(_in_turn(axes))
+    return tuple(dict.fromkeys(found))
+
+
+def _axes(sides: dict[str, list[Pin]], first: Sequence[str]) -> list[list[Pin]]:
+    """The staples of each pair of sides, from their middles outward, each answered; a side alone is one of its own."""
+    axes, done = [], set[str]()
+    for name in sorted(sides, key=lambda side: (side not in first, side)):
+        if name in done:
+            continue
+        other = OPPOSITE.get(name, "")
+        done |= {name, other}
+        answers = _from_the_middle(sides.get(other, []))
+        axis: list[Pin] = []
+        for off, pin in sorted(_from_the_middle(sides[name]), key=lambda one: (round(abs(one[0]), 2), one[0])):
+            axis.append(pin)
+            if answers:  # seen from outside, the opposite side runs the other way
+                answer = min(answers, key=lambda one: abs(one[0] + off))
+                answers.remove(answer)
+                axis.append(answer[1])
+        axes.append(axis + [pin for _, pin in sorted(answers, key=lambda one: abs(one[0]))])
+    return axes
+
+
+def _in_turn(axes: Sequence[Sequence[Pin]]) -> tuple[Pin, ...]:
+    """Axes by turns, a staple and its answer of each."""
+    longest = max(len(axis) for axis in axes)
+    return tuple(pin for at in range(0, longest, 2) for axis in axes for pin in axis[at : at + 2])
+
+
+def _from_the_middle(pins: Sequence[Pin]) -> list[tuple[float, Pin]]:
+    """The staples of a side, each with how far along it lies from the middle, mm."""
+    if not pins:
+        return []
+    along = (-pins[0].out[1], pins[0].out[0])
+    at = [pin.x * along[0] + pin.y * along[1] for pin in pins]
+    middle = (min(at) + max(at)) / 2
+    return [(far - middle, pin) for far, pin in zip(at, pins, strict=True)]
+
+
+def _round_outward(pins: Sequence[Pin], turn: float) -> tuple[Pin, ...]:
+    """Staples round a closed line: a pair that faces each other, then the pairs beside it, by turns to both sides."""
+    turns = {pin: math.atan2(pin.out[1], pin.out[0]) for pin in pins}
+
+    def apart(a: float, b: float) -> float:
+        return abs((a - b + math.pi) % (2 * math.pi) - math.pi)
+
+    left, found = list(pins), list[Pin]()
     while left:
-        following = next_staple(sheet, state, left)
-        why.append(following.words)
-        state = sheet.stapled(state, left.pop(following.number))
-        if watch:
-            watch(len(state.pins))
-    rest = sheet.at_rest(state)
-    own = Tried(FOUND, state.pins, rest, seen(sheet, rest), tuple(why))
-    best = min((own, *schools), key=lambda one: cost_of(one.seen))
-    return own if best is own else replace(best, name=FOUND)
+        pin = min(left, key=lambda one: (round(apart(turns[one], turn), 6), turns[one]))
+        left.remove(pin)
+        found.append(pin)
+        if left:
+            answer = min(left, key=lambda one: (round(apart(turns[one], turns[pin] + math.pi), 6), turns[one]))
+            left.remove(answer)
+            found.append(answer)
+    return tuple(found)
 
 
 def gained(found: Seen, other: Seen) -> str:
