@@ -127,7 +127,7 @@ def test_all_orders_are_played_by_the_worker_and_one_becomes_the_plan(browser, s
     else:
         touch(page, page.get_by_role("button", name=re.compile("^Try all orders")), by)
     expect(page.locator("[data-played=found]")).to_be_visible(timeout=90_000)
-    expect(page.locator("[data-played]")).to_have_count(4)
+    expect(page.locator("[data-played]")).to_have_count(4 if by == "mouse" else 3)  # round a disc two are one
     expect(page.locator(".rehearsal-progress")).to_have_count(0)
     touch(page, page.locator("[data-played='round and round']").get_by_role("button", name=re.compile("^Keep")), by)
     expect(page.locator("[data-played='round and round'] .is-plan")).to_have_text("the plan")

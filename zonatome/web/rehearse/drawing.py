@@ -14,6 +14,7 @@ from zonatome.core.body.views import USUAL_VIEW, best_view, view_named
 from zonatome.core.fasten.questions import Growing, Question
 from zonatome.core.fasten.rehearsal.faults import Suspect
 from zonatome.core.fasten.rehearsal.practice import Piece
+from zonatome.core.fasten.rehearsal.printed import printed_on
 from zonatome.core.fasten.rehearsal.sheet import PULLS
 from zonatome.core.fasten.rehearsal.weave import Grid
 from zonatome.core.fasten.relief import Post, ReliefCut
@@ -101,11 +102,12 @@ class SheetDrawing:
 
 @dataclass(frozen=True)
 class PieceSketch:
-    """A practice piece in small: its view box, its pad and its cloth, the colour."""
+    """A practice piece in small: its view box, its cloth, its pad, its pattern, the colour."""
 
     view: str
     cloth: str
     pad: str
+    printed: str
     colour: str
 
 
@@ -115,7 +117,10 @@ def piece_sketch(piece: Piece) -> PieceSketch:
     x0, y0, x1, y1 = board.cloth.bounds
     side = LARGEST_PIECE
     view = f"{fixed((x0 + x1 - side) / 2)} {fixed((y1 - y0 - side * 0.62) / 2)} {fixed(side)} {fixed(side * 0.62)}"
-    return PieceSketch(view, path_of(board.cloth.points, y1), path_of(board.edge.points, y1), COLOURS[piece.sort])
+    figures = printed_on(board.edge, piece.repeats)
+    printed = "".join(path_of([(x, y) for x, y in one.tolist()], y1) for one in figures)
+    paths = (path_of(board.cloth.points, y1), path_of(board.edge.points, y1), printed)
+    return PieceSketch(view, *paths, COLOURS[piece.sort])
 
 
 @dataclass(frozen=True)

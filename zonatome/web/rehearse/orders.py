@@ -128,7 +128,10 @@ def planned_stand(part: JobPart, set_up: SetUp) -> Stand | None:
 def order_rows(set_up: SetUp, run: OrdersRun) -> list[OrderRow]:
     """Return the orders of a run as the table shows them, in the order in which they were played."""
     plan = sequence_of(set_up.plan, set_up.in_force)
-    shown = [(row, stand_of_order(set_up, row).seen) for row in run.orders.all()]
+    rows: dict[tuple[int, ...], PlayedOrder] = {}  # round a closed line two schools are one order
+    for row in run.orders.all():
+        rows.setdefault((*row.sequence, int(row.name == FOUND)), row)
+    shown = [(row, stand_of_order(set_up, row).seen) for row in rows.values()]
     best = next((look for row, look in shown if row.name == FOUND), None)
     return [
         OrderRow(

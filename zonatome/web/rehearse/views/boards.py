@@ -74,8 +74,8 @@ def _beside(request: BenchRequest, set_up: SetUp, row: Rehearsal | Try) -> dict[
     else:
         return {"beside": ""}
     if other is None:
-        wanted = name if isinstance(row, Rehearsal) else ""
-        return {"beside": "", "wanted": wanted, "wanted_words": orders.WORDS.get(wanted, wanted.capitalize())}
+        awaited = name if isinstance(row, Rehearsal) else ""
+        return {"beside": "", "awaited": awaited, "awaited_words": orders.WORDS.get(awaited, awaited.capitalize())}
     return {
         "beside": name,
         "beside_words": orders.WORDS.get(name, name.capitalize()),
@@ -100,6 +100,7 @@ def _orders(set_up: SetUp, row: Rehearsal) -> dict[str, Any]:
         "run": run,
         "order_rows": orders.order_rows(set_up, run) if run else [],
         "is_moving": run is not None and run.state in run.OPEN,
+        "played_names": "|".join(run.orders.values_list("name", flat=True)) if run else "",
     }
 
 
@@ -255,11 +256,11 @@ def panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
     if context["is_finding"]:
         planned = orders.planned_stand(part, set_up)
         if planned is None:
-            context |= {"wanted": part.staple_order, "wanted_words": "The plan", "is_finding": False}
+            context |= {"awaited": part.staple_order, "awaited_words": "The plan", "is_finding": False}
         else:
             stand = planned
             context |= _seat(row, set_up)
-    if context.get("wanted"):  # many staples: the worker plays them, the page shows them when they are there
+    if context.get("awaited"):  # many staples: the worker plays them, the page shows them when they are there
         orders.ask_for_orders(part, set_up, row.pull if not request.GET.get("find") else "usual")
     context |= _orders(set_up, row)
     return job_page(

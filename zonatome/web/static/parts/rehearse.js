@@ -31,9 +31,9 @@ document.addEventListener("alpine:init", () => {
         const answer = await fetch(this.root.dataset.ordersUrl, { headers: { [MARK]: "1" } });
         const place = this.root.querySelector("[data-part=orders]");
         if (answer.ok && !answer.redirected && place) place.innerHTML = await answer.text();
-        const wanted = this.root.querySelector("[data-wanted]")?.dataset.wanted;
-        const played = [...this.root.querySelectorAll("[data-played]")].map((each) => each.dataset.played);
-        if (wanted && played.includes(wanted)) return location.reload();
+        const awaited = this.root.querySelector("[data-awaited]")?.dataset.awaited;
+        const played = place?.querySelector("[data-names]")?.dataset.names.split("|") ?? [];
+        if (awaited && played.includes(awaited)) return location.reload();
       } catch {
         // the server is away for a moment: look again
       }
