@@ -84,13 +84,13 @@ def _beside(request: BenchRequest, set_up: SetUp, row: Rehearsal | Try) -> dict[
     }
 
 
-def _seat(row: Rehearsal, set_up: SetUp) -> dict[str, Any]:
+def _seat(row: Rehearsal) -> dict[str, Any]:
     """The photo of the finished seat under the board, where its corners are known."""
     try:
         has_seat = bool(seat.marks_of(row))
     except BadInput:
         has_seat = False
-    return {"has_seat": has_seat, "seat_corners": seat.corners_on(set_up)}
+    return {"has_seat": has_seat}
 
 
 def _orders(set_up: SetUp, row: Rehearsal) -> dict[str, Any]:
@@ -222,7 +222,8 @@ def _done(
 # ------------------------------------------------------------------------------------------ a panel of a tag
 
 
-def _part(number: int, key: str) -> tuple[Job, JobPart]:
+def part_in_hand(number: int, key: str) -> tuple[Job, JobPart]:
+    """Return a tag and one of its panels; no page for one that it has not."""
     job = load_job(number)
     return job, panel_or_404(job.put_on(), key)
 
@@ -237,7 +238,7 @@ def _stand_or_anew(set_up: SetUp, row: Rehearsal | Try) -> tuple[Stand, bool]:
 
 def panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Show a panel's rehearsal."""
-    job, part = _part(number, key)
+    job, part = part_in_hand(number, key)
     row = services.rehearsal_of(part)
     others = list(job.padded())
     try:
@@ -259,7 +260,7 @@ def panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
             context |= {"awaited": part.staple_order, "awaited_words": "The plan", "is_finding": False}
         else:
             stand = planned
-            context |= _seat(row, set_up)
+            context |= _seat(row)
     if context.get("awaited"):  # many staples: the worker plays them, the page shows them when they are there
         orders.ask_for_orders(part, set_up, row.pull if not request.GET.get("find") else "usual")
     context |= _orders(set_up, row)
@@ -275,7 +276,7 @@ def panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
 @require_POST
 def do_panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Do what was pressed in a panel's rehearsal."""
-    job, part = _part(number, key)
+    job, part = part_in_hand(number, key)
 
     def make() -> dict[str, Any]:
         row = services.rehearsal_of(part)
@@ -295,7 +296,7 @@ def do_panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
 
 def orders_now(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Show how far the worker is with a panel's orders, to a page that watches it."""
-    job, part = _part(number, key)
+    job, part = part_in_hand(number, key)
     row = services.rehearsal_of(part)
     try:
         set_up = services.set_up_for(part)
@@ -310,7 +311,7 @@ def orders_now(request: BenchRequest, number: int, key: str) -> HttpResponse:
 @require_POST
 def fault(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Name the staples that may be at fault for what somebody drew."""
-    job, part = _part(number, key)
+    job, part = part_in_hand(number, key)
 
     def make() -> dict[str, Any]:
         row = services.rehearsal_of(part)
@@ -323,7 +324,7 @@ def fault(request: BenchRequest, number: int, key: str) -> HttpResponse:
             raise BadInput("sights", told[:20], "what was drawn, as JSON") from None
         sights, set_up = read_sights(stored), services.set_up_for(part)
         stand = orders.planned_stand(part, set_up) or services.as_planned(set_up)
-        found: dict[str, Any] = {"is_finding": True, **_seat(row, set_up)}
+        found: dict[str, Any] = {"is_finding": True, **_seat(row)}
         if request.POST.get("what") == "compare":
             found["stripes"] = seat.stripes_of(stand, sights)
             if not found["stripes"]:

@@ -13,19 +13,14 @@ from PIL import Image
 
 from zonatome.core.errors import BadInput
 from zonatome.web.base.request import BenchRequest
-from zonatome.web.jobs.loading import load_job, panel_or_404
-from zonatome.web.jobs.models import Job, JobPart, Photo
+from zonatome.web.jobs.models import Photo
 from zonatome.web.jobs.photos import keep_sent_photo
 from zonatome.web.rack.pages import job_page
 from zonatome.web.rehearse import seat, services
 from zonatome.web.rehearse.models import Rehearsal
+from zonatome.web.rehearse.views.boards import part_in_hand
 
 MOST_SENT = 400  # characters of four marks
-
-
-def _part(number: int, key: str) -> tuple[Job, JobPart]:
-    job = load_job(number)
-    return job, panel_or_404(job.put_on(), key)
 
 
 def _back(number: int, key: str) -> str:
@@ -34,7 +29,7 @@ def _back(number: int, key: str) -> str:
 
 def corners(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Show the photos of a panel, and the one in hand with the marks that go on the seat's corners."""
-    job, part = _part(number, key)
+    job, part = part_in_hand(number, key)
     try:
         set_up = services.set_up_for(part)
     except BadInput:
@@ -75,7 +70,7 @@ def _size(photo: Photo) -> tuple[int, int]:
 @require_POST
 def add_photo(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Keep a photo of the finished panel, and go on to its corners."""
-    job, part = _part(number, key)
+    job, part = part_in_hand(number, key)
     here = reverse("rehearse:corners", args=[number, key])
     try:
         photo = keep_sent_photo(request, job, "look", part=part)
@@ -88,7 +83,7 @@ def add_photo(request: BenchRequest, number: int, key: str) -> HttpResponse:
 @require_POST
 def keep(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Keep where the corners are on a photo; or lay none under the rehearsal any more."""
-    _, part = _part(number, key)
+    _, part = part_in_hand(number, key)
     row = services.rehearsal_of(part)
     if request.POST.get("what") == "away":
         seat.take_away(row)
@@ -114,7 +109,7 @@ def _read(told: str) -> object:
 
 def flat(request: BenchRequest, number: int, key: str) -> HttpResponse:
     """Send the photo as it lies flat over the cloth."""
-    _, part = _part(number, key)
+    _, part = part_in_hand(number, key)
     try:
         content = seat.flat_seat(services.rehearsal_of(part), services.set_up_for(part))
     except BadInput as refused:
