@@ -21,7 +21,7 @@ from zonatome.core.fasten.rehearsal.sheet import PULLS
 from zonatome.core.fasten.relief import Post
 from zonatome.core.formats.fastening_json import write_fastening
 from zonatome.web.jobs.loading import load_job
-from zonatome.web.jobs.models import JobPart, Photo
+from zonatome.web.jobs.models import JobPart, Photo, Workroom
 from zonatome.web.lay.models import Cloth, JobCloth
 from zonatome.web.rack.archive import job_from_zip, job_zip
 from zonatome.web.rack.tags import hang_like
@@ -198,6 +198,21 @@ def test_a_practice_piece_is_tried_by_hand_helped_and_judged_and_the_best_is_kep
     shown = bench.get("/practice/").content.decode()
     assert "best here 100" in shown
     assert Try.objects.count() == 1, "looking is no try"
+
+
+def test_the_workrooms_own_hand_pulls(bench, stool):
+    Workroom.objects.update(own_rules={"hand_pull": 30})
+    page = do(bench, stool, "set", number=0).content.decode()
+    assert all(f"{force} N" in page for force in (15, 30, 60))
+    part = next(p for p in load_job(stool.number).put_on() if p.key == "seat")
+    set_up = services.set_up_for(part)
+    do(bench, stool, "pull", pull="strong")
+    do(bench, stool, "set", number=3)
+    assert Rehearsal.objects.get().acts[-1] == ["set", 3, 60.0]
+    before = orders.fingerprint_of(set_up, "usual")
+    Workroom.objects.update(own_rules={"hand_pull": 50})
+    again = next(p for p in load_job(stool.number).put_on() if p.key == "seat")
+    assert orders.fingerprint_of(services.set_up_for(again), "usual") != before  # orders are of one pull
 
 
 def test_posts_that_are_cut_round_and_the_cloths_own_stripe_are_on_the_board(bench, stool):

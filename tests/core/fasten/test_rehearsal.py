@@ -589,6 +589,8 @@ def test_a_seam_pulls_back_as_its_neighbour_does():
             back = sheet.moved(np.array([[200.0, 300.0]]), state)[0, 1] - 300
             drawn = sheet.moved(np.array([[200.0, -10.0]]), state)[0, 1] + 10
     assert ends["sewn"].tension > 3 * ends["free"].tension
+    warp, weft = ends["sewn"].along_threads
+    assert weft < 0.25 * warp  # drawn along the warp alone
     # by hand: one tension all along, T, so the seam gives T / (E / 150) and the cloth to the front T / (E / 310)
     assert back < 0
     assert back / drawn == pytest.approx(150 / (150 + 310), abs=0.08)

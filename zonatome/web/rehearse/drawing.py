@@ -15,7 +15,6 @@ from zonatome.core.fasten.questions import Growing, Question
 from zonatome.core.fasten.rehearsal.faults import Suspect
 from zonatome.core.fasten.rehearsal.practice import Piece
 from zonatome.core.fasten.rehearsal.printed import printed_on
-from zonatome.core.fasten.rehearsal.sheet import PULLS
 from zonatome.core.fasten.rehearsal.weave import Grid
 from zonatome.core.fasten.relief import Post, ReliefCut
 from zonatome.core.formats.body_svg import body_svg
@@ -326,7 +325,7 @@ def _pins(stand: Stand, top: float, size: float, suspects: Sequence[Suspect], *,
     named = {suspect.number: rank for rank, suspect in enumerate(suspects, 1)}
     found = []
     for n, pin in enumerate(stand.state.pins):
-        long = size * 1.9 * (pin.pull / PULLS["usual"]) ** 0.5
+        long = size * 1.9 * (pin.pull / stand.set_up.hand) ** 0.5
         tip = (pin.x + pin.out[0] * long, pin.y + pin.out[1] * long)
         words = (pin.x - pin.out[0] * size * 1.35, pin.y - pin.out[1] * size * 1.35 - size * 0.35)
         kind = f"fault fault--{named[n]}" if n in named else "last" if n == len(stand.state.pins) - 1 else "in"

@@ -10,7 +10,7 @@ from django.db import transaction
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.rehearsal.orders import FOUND, SCHOOLS, gained, sequence_of
 from zonatome.core.fasten.rehearsal.seen import Seen, seen
-from zonatome.core.fasten.rehearsal.sheet import PULLS, Pin
+from zonatome.core.fasten.rehearsal.sheet import Pin
 from zonatome.core.formats.fastening_json import write_fastening
 from zonatome.core.formats.sheet_npz import read_sheet
 from zonatome.web.jobs.models import JobPart
@@ -47,7 +47,9 @@ class OrderRow:
 
 def fingerprint_of(set_up: SetUp, pull: str) -> str:
     """Return what tells one board with its cloth, its plan and a pull from another."""
-    return hashlib.sha1(repr((set_up.board, set_up.plan, pull)).encode(), usedforsecurity=False).hexdigest()
+    return hashlib.sha1(
+        repr((set_up.board, set_up.plan, set_up.pulls[pull])).encode(), usedforsecurity=False
+    ).hexdigest()
 
 
 def run_of(part: JobPart, set_up: SetUp, pull: str) -> OrdersRun | None:
@@ -94,7 +96,7 @@ def stand_of_order(set_up: SetUp, row: PlayedOrder) -> Stand:
 
 def pins_in(set_up: SetUp, row: PlayedOrder) -> tuple[Pin, ...]:
     """Return the staples of an order that was played."""
-    pull = PULLS[row.run.pull]
+    pull = set_up.pulls[row.run.pull]
     return tuple(replace(set_up.plan[n], pull=pull) for n in row.sequence)
 
 

@@ -28,7 +28,7 @@ from zonatome.core.fasten.rehearsal.printed import (
     warp_of,
 )
 from zonatome.core.fasten.rehearsal.seen import Seen, seen
-from zonatome.core.fasten.rehearsal.sheet import PULLS, Board, Pin, Sheet, State, reaching
+from zonatome.core.fasten.rehearsal.sheet import USUAL_PULL, Board, Pin, Sheet, State, pulls_of, reaching
 from zonatome.core.fasten.rehearsal.weave import Grid, Sort, Stretch, weave_of
 from zonatome.core.fasten.staples import INSET, Order
 from zonatome.core.formats.rehearsal_json import read_acts, write_acts
@@ -81,6 +81,12 @@ class SetUp:
     lies: Affine = UP_THE_ROLL
     is_laid: bool = False
     stands: bool = False
+    hand: float = USUAL_PULL
+
+    @property
+    def pulls(self) -> dict[str, float]:
+        """The forces of a light, a usual and a strong pull, as the workroom has its hand, N."""
+        return pulls_of(self.hand)
 
     @property
     def printed(self) -> tuple[Grid, ...]:
@@ -161,7 +167,9 @@ def set_up_for(part: JobPart) -> SetUp:
     words = cloth.name if cloth else "a usual weave"
     colour = cloth.seen_colour if cloth else "#b9a98a"
     is_laid, lies = lies is not None, lies or UP_THE_ROLL
-    return SetUp(board, planned, words, colour, part.name, repeats, lies, is_laid, part.part.stands)
+    return SetUp(
+        board, planned, words, colour, part.name, repeats, lies, is_laid, part.part.stands, part.job.rules["hand_pull"]
+    )
 
 
 def openings_of(part: JobPart) -> tuple[Opening, ...]:
@@ -299,11 +307,11 @@ def played_stand(set_up: SetUp, pins: tuple[Pin, ...]) -> Stand:
     return Stand(set_up, (), BENCH.sheet(set_up.board), state, found, [])
 
 
-def pull_of(words: str) -> float:
+def pull_of(set_up: SetUp, words: str) -> float:
     """Return the force of a pull by its name. Raises BadInput for another."""
-    if words not in PULLS:
+    if words not in set_up.pulls:
         raise BadInput("pull", words[:20], "light, usual or strong")
-    return PULLS[words]
+    return set_up.pulls[words]
 
 
 # ------------------------------------------------------------------------------------------ what is done
@@ -335,7 +343,7 @@ def played_on(stand: Stand, school: School, pull: float, count: int) -> tuple[Ac
 @alone
 def as_planned(set_up: SetUp) -> Stand:
     """Return the board as it should be, stapled in its plan's order."""
-    return played_stand(set_up, tuple(replace(pin, pull=PULLS["usual"]) for pin in set_up.in_force))
+    return played_stand(set_up, tuple(replace(pin, pull=set_up.hand) for pin in set_up.in_force))
 
 
 @alone

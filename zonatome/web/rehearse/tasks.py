@@ -9,7 +9,7 @@ from django_tasks import task
 
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.rehearsal.orders import FOUND, SCHOOLS, Tried, found_order, played_order, sequence_of
-from zonatome.core.fasten.rehearsal.sheet import PULLS, Sheet
+from zonatome.core.fasten.rehearsal.sheet import Sheet
 from zonatome.core.formats.sheet_npz import write_sheet
 from zonatome.web.rehearse.models import OrdersRun, PlayedOrder
 from zonatome.web.rehearse.orders import fingerprint_of
@@ -48,7 +48,7 @@ def find_orders(run_id: int) -> None:
 
 def _play(run: OrdersRun, set_up: SetUp) -> None:
     sheet, tried = Sheet(set_up.board), list[Tried]()
-    pull = PULLS[run.pull]
+    pull = set_up.pulls[run.pull]
     for school in SCHOOLS:
         tried.append(played_order(sheet, school, set_up.in_school(school, pull), watch=_watch(run, school)))
         _keep(run, set_up, tried[-1])

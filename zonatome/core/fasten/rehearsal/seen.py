@@ -51,15 +51,16 @@ class Wrinkles:
 
 @dataclass(frozen=True)
 class Seen:
-    """What one sees: the threads, tension along warp and weft of every triangle on the pad and its slack, in the order
-    of `numbers`; wrinkles; how even it is; how far the whole pattern lies off its place, mm, and by how many degrees it
-    is turned.
+    """What one sees: the threads; of every triangle on the pad, in the order of `numbers`, its tension along warp and
+    weft, its area and its slack; wrinkles; how even it is; how far the whole pattern lies off its place, mm, and by how
+    many degrees it is turned.
     """
 
     threads: tuple[Thread, ...]
     numbers: NDArray[np.int64]
     warp: Grid
     weft: Grid
+    areas: Grid
     shorter: Grid
     wrinkles: tuple[Wrinkles, ...]
     tension: float
@@ -81,6 +82,13 @@ class Seen:
     def tension_per_cm(self) -> float:
         """The tension in the mean, N for each cm of width."""
         return 10 * self.tension
+
+    @property
+    def along_threads(self) -> tuple[float, float]:
+        """The tension along the warp and along the weft in the mean over the pad, N for each cm of width."""
+        return 10 * float(np.average(self.warp, weights=self.areas)), 10 * float(
+            np.average(self.weft, weights=self.areas)
+        )
 
     @property
     def uneven_share(self) -> float:
@@ -115,7 +123,7 @@ def seen(sheet: Sheet, state: State) -> Seen:
     shorter = found.shorter[face]
     threads = threads_of(sheet, state)
     return Seen(
-        threads, face, warp, weft, shorter, _wrinkles(sheet, state, face, shorter, found.across[face]),
+        threads, face, warp, weft, weight, shorter, _wrinkles(sheet, state, face, shorter, found.across[face]),
         mean, uneven, *_out_of_place(threads),
     )  # fmt: skip
 

@@ -34,7 +34,19 @@ else:
     linalg, sparse, solvers = Lazily("scipy.linalg"), Lazily("scipy.sparse"), Lazily("scipy.sparse.linalg")
 
 Pull = Literal["light", "usual", "strong"]
-PULLS: dict[str, float] = {"light": 20.0, "usual": 40.0, "strong": 80.0}  # N of a hand at one staple
+USUAL_PULL = 40.0  # N of a hand at one staple
+
+
+def pulls_of(usual: float = USUAL_PULL) -> dict[str, float]:
+    """Return the forces of a light, a usual and a strong pull of a hand that usually pulls so hard, N.
+
+    >>> pulls_of(50)["strong"]
+    100
+    """
+    return {"light": usual / 2, "usual": usual, "strong": usual * 2}
+
+
+PULLS = pulls_of()
 LEANS = 0.35  # of the pull, sideways away from the last staple on its side
 GRIP = 25.0  # mm to each side that a hand takes hold of
 ON_PAD, AT_EDGE = 0.35, 0.3  # friction of cloth on wadding, and where it is drawn round the board's edge

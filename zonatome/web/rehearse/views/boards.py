@@ -17,7 +17,7 @@ from zonatome.core.fasten.questions import TOPICS
 from zonatome.core.fasten.rehearsal.acts import Act, pulled_more
 from zonatome.core.fasten.rehearsal.orders import SCHOOLS, School
 from zonatome.core.fasten.rehearsal.practice import BY_KEY, PIECES, Piece, least_staples
-from zonatome.core.fasten.rehearsal.sheet import MOST_STAPLES, PULLS
+from zonatome.core.fasten.rehearsal.sheet import MOST_STAPLES
 from zonatome.core.formats.rehearsal_json import read_sights
 from zonatome.web.base.answers import said
 from zonatome.web.base.request import BenchRequest
@@ -49,7 +49,7 @@ def _shown(stand: Stand, row: Rehearsal | Try, **more: Any) -> dict[str, Any]:
         "count": len(state.pins),
         "places": len(stand.set_up.plan),
         "acts_done": len(stand.acts),
-        "pulls": [(name, force, name == row.pull) for name, force in PULLS.items()],
+        "pulls": [(name, force, name == row.pull) for name, force in stand.set_up.pulls.items()],
         "schools": SCHOOLS,
         "shown_times": SHOWN,
         "drawing": sheet_drawing(
@@ -65,7 +65,7 @@ def _shown(stand: Stand, row: Rehearsal | Try, **more: Any) -> dict[str, Any]:
 
 def _beside(request: BenchRequest, set_up: SetUp, row: Rehearsal | Try) -> dict[str, Any]:
     """The order that stands beside, played whole, where one is asked for."""
-    name, pull = request.GET.get("beside", ""), services.pull_of(row.pull)
+    name, pull = request.GET.get("beside", ""), services.pull_of(set_up, row.pull)
     if isinstance(row, Try):
         school = next((one for one in SCHOOLS if one == name), None)
         other = services.school_stand(set_up, school, pull) if school else None
@@ -109,10 +109,10 @@ def _acted(request: BenchRequest, set_up: SetUp, row: Rehearsal | Try) -> dict[s
     nothing is changed.
     """
     what, acts = request.POST.get("what", ""), services.acts_of(row)
-    pull = services.pull_of(row.pull)
+    pull = services.pull_of(set_up, row.pull)
     more: dict[str, Any] = {}
     if what == "pull":
-        services.pull_of(request.POST.get("pull", ""))
+        services.pull_of(set_up, request.POST.get("pull", ""))
         row.pull = request.POST["pull"]
         services.keep_acts(row, acts)
         return more
