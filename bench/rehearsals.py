@@ -78,6 +78,16 @@ def _is_at_corner(pin: Pin, pins: tuple[Pin, ...]) -> bool:
     return pin in (*along[:2], *along[-2:])
 
 
+def seat_of_80() -> tuple[int, float]:
+    """Return how many staples a usual seat of about 80 takes, and the seconds in which it is stapled cross first."""
+    edge = outline_of([(0, 0), (480, 0), (460, 440), (20, 440)])
+    plan = pins_of(staple_plan(grown(edge, 46), pitch=26).staples)
+    sheet = Sheet(Board(grown(edge, 60), edge, weave_of("weave")))
+    begins = time.perf_counter()
+    sheet.played(plan)
+    return len(plan), time.perf_counter() - begins
+
+
 def of_workroom() -> None:
     """Print how the schools end on every panel that staples hold, of all tags of a workroom."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "zonatome.web.settings")
@@ -139,6 +149,8 @@ def main() -> None:
     print(f"staple at fault among the first three: {named} of {trials}")
     print(f"found better than the best school by 0.05 and more: {sum(gain >= 0.05 for gain in gains)} of {count}, "
           f"by {median(gains):.2f} in the median; {median(looked):.0f} s")  # fmt: skip
+    staples, seconds = seat_of_80()
+    print(f"a seat of {staples} staples: {seconds:.2f} s")
     print(f"a staple: {1000 * median(taken):.0f} ms in the median, {len(sheet.mesh.nodes)} places")
 
 
