@@ -131,6 +131,7 @@ def test_a_sentence_speaks_the_workroom_s_unit():
     assert said_in(words, "metric") == words
     assert (
         said_in(words, "imperial")
-        == "Seat 1 lies 3/8 in over Seat 2, and reaches 1 in into the left selvage; the gap is less than 1/8 in"
+        == "Seat 1 lies 3/8 in over Seat 2, and reaches 1 in into the left selvage; the gap is 0.02 in"
     )
+    assert said_in("hardly 1 mm", "imperial") == "hardly less than 1/8 in"
     assert format_length(-0.0) == format_length(0.0) == "0 mm"

@@ -187,29 +187,36 @@ def said_in(words: str, units: Units) -> str:
     'Seat 1 lies 1/2 in over Seat 2'
     >>> said_in("Each side; 0 to 10 mm", "imperial")
     'Each side; 0 to 3/8 in'
+    >>> said_in("straighter by 0.7 mm", "imperial")
+    'straighter by 0.03 in'
     """
     if units == "metric":
         return words
     return METRIC_LENGTH.sub(_in_inches, words)
 
 
+FINEST = 5.0  # mm: shorter ones are told as finely as they were measured
 METRIC_LENGTH = re.compile(r"(?<![\w.])(?:(\d[\d,]*(?:\.\d+)?)( to | and | × | x ))?(\d[\d,]*(?:\.\d+)?) (mm|cm|m)\b")
 
 
 def _in_inches(found: re.Match[str]) -> str:
     first, between, second, unit = found.groups()
     per = {"mm": 1.0, "cm": 10.0, "m": 1000.0}[unit]
-    last = _little(float(second.replace(",", "")) * per)
+    last = _little(second, per)
     if first is None:
         return last
-    begins = float(first.replace(",", "")) * per
-    return f"{_little(begins).removesuffix(' in') if begins else '0'}{between}{last}"
+    begins = _little(first, per).removesuffix(" in") if float(first.replace(",", "")) else "0"
+    return f"{begins}{between}{last}"
 
 
-def _little(mm: float) -> str:
-    """A length in inches; of less than a sixteenth that it is less than an eighth; long ones in feet are left to the
-    tape.
+def _little(told: str, per: float) -> str:
+    """A length in inches, as it was told in a unit of so many mm: in eighths; one that was told to the tenth of a mm
+    and is shorter than FINEST in hundredths; another that is less than a sixteenth is less than an eighth. Long ones
+    in feet are left to the tape.
     """
+    mm = float(told.replace(",", "")) * per
+    if per == 1.0 and "." in told and mm < FINEST:
+        return format_length(mm, "imperial", "fine")
     return format_length(mm, "imperial") if mm >= MM_PER_INCH / 16 else "less than 1/8 in"
 
 
