@@ -58,6 +58,7 @@ VIEWS = [
     "/practice/stool/",
     "/practice/questions/strip/",
     "/practice/questions/relief/",
+    "/practice/questions/pile/",
     "/tags/119/rehearse/top/seat/",
     "/tags/127/fasten/seat/",
     "/tags/124/fasten/outside_back/?stage=closings",

@@ -85,6 +85,8 @@ def test_a_cover_grows_by_twice_what_its_pad_does_and_a_box_cushion_in_its_boxin
             assert one.choices[one.right] == f"{2 * (after - before):.0f} mm"
         else:
             assert one.choices[one.right].startswith("boxing and zip strip")
+            faces = [line for line in one.worked if line.startswith(("Cushion top", "Cushion bottom"))]
+            assert [line.partition(": ")[2] for line in faces] == ["as it was."] * 2
         sorts.add("drop-in" in one.asks)
     assert sorts == {True, False}
 

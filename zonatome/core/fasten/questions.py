@@ -273,13 +273,19 @@ def _boxed(told: random.Random) -> Question:
     grows = tuple(any(max(by[name]) > 0.5 for name in by if is_face[name] is faces) for faces in (True, False))
     right = BOXED[grows]  # type: ignore[index]  # two of them
     choices, place = _mixed(told, right, [words for words in BOXED.values() if words != right])
-    worked = [f"{name}: {high:.0f} mm more in height, {long:.0f} mm in length." for name, (high, long) in by.items()]
+    worked = [f"{name}: {_grows(*more)}." for name, more in by.items()]
     worked.append("Its faces lie on the foam's own width and depth, which stay; the boxing is as high as the foam.")
     asks = (
         f"A box cushion {wide:.0f} x {deep:.0f} mm gets foam of {after:.0f} mm where it had {before:.0f} mm. "
         "Which of its pieces grow?"
     )
     return Question("pad", asks, choices, place, tuple(worked), pad=Growing(wide, 0.0, before, after))
+
+
+def _grows(high: float, long: float) -> str:
+    """By how much a piece grows, in words."""
+    told = [f"{more:.0f} mm {way}" for more, way in ((high, "higher"), (long, "longer")) if more > 0.5]
+    return " and ".join(told) or "as it was"
 
 
 MADE: dict[str, Callable[[random.Random], Question]] = {
