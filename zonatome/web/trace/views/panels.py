@@ -31,6 +31,7 @@ from zonatome.web.rack.pages import job_page
 from zonatome.web.trace import forms as asked
 from zonatome.web.trace import services
 from zonatome.web.trace.acts import ACTS, WITHOUT_SHAPE
+from zonatome.web.trace.boards import held_edges_of, is_round_board
 from zonatome.web.trace.changes import undo_shapes
 from zonatome.web.trace.drawing import shape_drawing, tried_drawing
 from zonatome.web.trace.forms import FORMS, EdgeForm, PairForm
@@ -123,6 +124,7 @@ def _page(  # noqa: PLR0913 by name: what was refused, and where
         "look": look,
         "wishes": services.wishes_in_words(part),
         "snug": _snug(part, shape) if shape is not None else None,
+        "is_stapled": is_round_board(part) or bool(held_edges_of(part)),
         "looks": LOOKS.items(),
         "lacks": [lack for lack in found.of(part.key) if lack.what not in ("seam", "notch")],
         "seams_wrong": len(
