@@ -139,3 +139,13 @@ print(len(bags), len(set(n for n, _ in bags)), len(set(c for _, c in bags)))
         [sys.executable, "-W", "ignore", "-c", script], cwd=ROOT, env=env, capture_output=True, text=True, timeout=120
     )
     assert told.stdout.split() == ["48", "48", "48"], told.stderr
+
+
+def test_a_worker_at_rest_has_loaded_nothing_that_it_would_have_to_end_for(tmp_path):
+    """One that has numba ends and begins again each minute: it must come with a task, never with the worker."""
+    told = (
+        "import sys; import zonatome.web.serving.management.commands.work; import zonatome.web.rehearse.models; "
+        "print([name for name in ('numba', 'ortools', 'scipy.sparse', 'cv2') if name in sys.modules])"
+    )
+    asked = manage(tmp_path / "home", "shell", "-v", "0", "--no-imports", "-c", told)
+    assert asked.stdout.strip() == "[]", asked.stdout + asked.stderr

@@ -330,7 +330,14 @@ def test_what_can_t_be_asked_of_the_worker_is_said_and_what_has_changed_is_not_p
     assert (run.state, run.orders.count()) == ("failed", 0)
     assert "Try all orders" in bench.get(f"/tags/{stool.number}/rehearse/seat/").content.decode()
     do(bench, stool, "orders")
+    OrdersRun.objects.update(state="running")
+    OrdersRun.say_lost()
+    page = bench.get(f"/tags/{stool.number}/rehearse/seat/").content.decode()
+    assert "The worker ended" in page
+    assert "Try all orders" in page
+    do(bench, stool, "orders")
     run = OrdersRun.objects.get()
+    assert run.state == "waiting"
     monkeypatch.setattr("zonatome.web.rehearse.tasks.SCHOOLS", ("cross first",))
 
     def stopped(*_, **__):

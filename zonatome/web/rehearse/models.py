@@ -37,6 +37,13 @@ class OrdersRun(models.Model):
     whole = models.PositiveIntegerField(default=0)
     made_at = models.DateTimeField(default=timezone.now)
 
+    @classmethod
+    def say_lost(cls) -> None:
+        """Write into what was at work that its worker is gone. Only for a worker that has the folder to itself."""
+        cls.objects.filter(state="running").update(
+            state="failed", words="The worker ended; what was played is kept. Ask once more."
+        )
+
 
 class PlayedOrder(models.Model):
     """One order of a run: its staples by their places in the plan, what one sees in the end, the sheet itself."""

@@ -78,13 +78,6 @@ def give_up(part: JobPart) -> None:
     OrdersRun.objects.filter(part=part, state__in=OrdersRun.OPEN).delete()
 
 
-def lost_orders() -> None:
-    """Write into what was at work that its worker is gone. Only for a worker that has the folder to itself."""
-    OrdersRun.objects.filter(state="running").update(
-        state="failed", words="The worker ended; what was played is kept. Ask once more."
-    )
-
-
 @alone
 def stand_of_order(set_up: SetUp, row: PlayedOrder) -> Stand:
     """Return the board as an order left it. Raises BadInput where the row holds something else."""

@@ -21,7 +21,7 @@ from zonatome.core.lay.prepare import prepare
 from zonatome.web.base.backup import start_daily_copies
 from zonatome.web.lay.services import lost_runs
 from zonatome.web.rack.tags import let_go_for_good
-from zonatome.web.rehearse.orders import lost_orders
+from zonatome.web.rehearse.models import OrdersRun
 from zonatome.web.serving.locks import end_with, held
 
 IDLE = 60.0  # seconds after which a worker that has searched makes room again
@@ -81,7 +81,7 @@ def _tidy() -> None:
     while True:
         try:
             lost_runs()
-            lost_orders()
+            OrdersRun.say_lost()
             DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING).update(status=TaskResultStatus.FAILED)
             let_go_for_good()
             return
