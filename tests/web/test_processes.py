@@ -141,11 +141,27 @@ print(len(bags), len(set(n for n, _ in bags)), len(set(c for _, c in bags)))
     assert told.stdout.split() == ["48", "48", "48"], told.stderr
 
 
-def test_a_worker_at_rest_has_loaded_nothing_that_it_would_have_to_end_for(tmp_path):
-    """One that has numba ends and begins again each minute: it must come with a task, never with the worker."""
-    told = (
-        "import sys; import zonatome.web.serving.management.commands.work; import zonatome.web.rehearse.models; "
-        "print([name for name in ('numba', 'ortools', 'scipy.sparse', 'cv2') if name in sys.modules])"
-    )
-    asked = manage(tmp_path / "home", "shell", "-v", "0", "--no-imports", "-c", told)
-    assert asked.stdout.strip() == "[]", asked.stdout + asked.stderr
+HEAVY = "print([name for name in ('numba', 'ortools', 'scipy', 'cv2', 'ezdxf') if name in sys.modules])"
+
+
+@pytest.mark.parametrize("asked", [
+    "from django.core.management import load_command_class as load; load('zonatome.web.serving', 'work')",
+    "import zonatome.web.urls",
+], ids=["worker", "site"])  # fmt: skip
+def test_at_rest_nothing_heavy_is_loaded(tmp_path, asked):
+    """A worker that has numba ends and begins again each minute: it must come with a task, never with the worker."""
+    told = manage(tmp_path / "home", "shell", "-v", "0", "--no-imports", "-c", f"import sys; {asked}; {HEAVY}")
+    assert told.stdout.strip() == "[]", told.stdout + told.stderr
+
+
+def test_a_worker_that_has_nothing_to_do_stays_the_same_one_and_takes_no_more_than_it_needs(tmp_path):
+    running = start(tmp_path / "home", "--sample")
+    try:
+        pid = wait_for(running.worker_pid)
+        time.sleep(6)
+        loaded = Path(f"/proc/{pid}/maps").read_text()
+        assert "libortools" not in loaded
+        assert "numba" not in loaded
+        assert running.worker_pid() == pid
+    finally:
+        end(running)

@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import TYPE_CHECKING
 
 from shapely.geometry import LineString
 from shapely.geometry import box as box_of
@@ -15,12 +16,17 @@ from shapely.prepared import PreparedGeometry
 from shapely.prepared import prep as prepared
 
 from zonatome.core.errors import BadInput
-from zonatome.core.lay.lay import easy_lay, search_lay
 from zonatome.core.lay.request import Lay, LayRequest, Panels, PieceAsk, Placement, Roll
 from zonatome.core.lay.table.cut_sheet import CutSheet, cut_sheet
+from zonatome.core.lazily import Lazily
 from zonatome.core.outline import Outline, Point, outline_of, rectangle
 from zonatome.core.pad.sorts import FOAMS
 from zonatome.core.pad.usual import Role
+
+if TYPE_CHECKING:
+    from zonatome.core.lay import lay as laying
+else:
+    laying = Lazily("zonatome.core.lay.lay")  # compiled code: only where foam is nested
 
 FOAM_SHEET = (2000.0, 1000.0)  # mm: the usual foam sheet
 WADDING_ROLL = 1500.0  # mm: the usual width of a roll of wadding, hessian, coir, cotton
@@ -187,7 +193,7 @@ def _from_offcuts(
         return None
     for fewer in range(sheets):
         request = _request(asks, offcuts, fewer)
-        lay = easy_lay(request)
+        lay = laying.easy_lay(request)
         if not lay.unplaced:
             return made, asks, fewer, request, lay
     return None
@@ -211,7 +217,7 @@ def _on_fewer(
         if not fewer and not sheets:
             break
         request = _request(asks, fewer, sheets)
-        lay = easy_lay(request)
+        lay = laying.easy_lay(request)
         if not lay.unplaced:
             offcuts, found = fewer, (request, lay)
     return offcuts, *found
@@ -219,13 +225,13 @@ def _on_fewer(
 
 def _whole(request: LayRequest) -> Lay | None:
     """A lay that leaves nothing out: in rows, or found in a short search; None where there is none."""
-    lay = easy_lay(request)
+    lay = laying.easy_lay(request)
     if not lay.unplaced:
         return lay
     area = sum(p.outline.area * p.count for p in request.pieces)
     if isinstance(request.cloth, Panels) and area > 0.93 * request.cloth.area:
         return None
-    lay = search_lay(request, seconds=TRIED, seed=1)
+    lay = laying.search_lay(request, seconds=TRIED, seed=1)
     return None if lay.unplaced else lay
 
 
@@ -293,7 +299,7 @@ def off_the_roll(pieces: tuple[tuple[Outline, int], ...], width: float = WADDING
         if min(outline.width, outline.height) <= width
     )
     too_wide = sum(o.area * count for o, count in pieces if min(o.width, o.height) > width)
-    length = easy_lay(LayRequest(Roll(width), 0.0, fitting)).length if fitting else 0.0
+    length = laying.easy_lay(LayRequest(Roll(width), 0.0, fitting)).length if fitting else 0.0
     return length + too_wide / width
 
 

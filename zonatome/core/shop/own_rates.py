@@ -11,14 +11,20 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from statistics import median, quantiles
+from typing import TYPE_CHECKING
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from zonatome.core.arrays import Floats
+from zonatome.core.lazily import Lazily
 from zonatome.core.rules import USUAL, Rules
 from zonatome.core.shop.own_pace import ENTRIES_WANTED, LEAST_FORESEEN, QUICKEST, SLOWEST
 from zonatome.core.shop.work import WORK, one_takes, whole_set
+
+if TYPE_CHECKING:
+    from scipy import optimize
+else:
+    optimize = Lazily("scipy.optimize")
 
 HELD_NEAR = 0.15  # how much a rate is held where it was: a whole doubling costs as much as a tag that is a tenth off
 FASTEST_SET, SLOWEST_SET = 0.3, 1.0  # what the sixth of a set may take of the first
@@ -95,7 +101,7 @@ def own_rates(log: Iterable[TimedStep], rules: Rules = USUAL) -> OwnRates:
         off = [float(np.log(one.foreseen(rates, set_rate) / one.took)) / OFF for one in told]
         return np.array([*off, *(HELD_NEAR * x[: len(keys)])])
 
-    found = least_squares(wrong, begin, bounds=(low, high), loss="soft_l1", f_scale=1.0, diff_step=STEP)
+    found = optimize.least_squares(wrong, begin, bounds=(low, high), loss="soft_l1", f_scale=1.0, diff_step=STEP)
     rates, set_rate = rates_at(found.x)
     return OwnRates(
         tuple(_rate(key, rates, set_rate, told, counts[key], usual[key]) for key in keys),

@@ -31,6 +31,7 @@ AGAIN = 2.0  # seconds until a store that somebody else holds is tried again
 class Command(BaseCommand):
     """`manage.py work --parent PID`."""
 
+    requires_system_checks = ()  # the site has made them; they would load every page with all that it needs
     help = "Run the background worker, until the process that started it is gone. `serve` starts it."
 
     def add_arguments(self, parser: CommandParser) -> None:
