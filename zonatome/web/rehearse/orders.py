@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import hashlib
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from django.db import transaction
 
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.rehearsal.orders import FOUND, SCHOOLS, gained, sequence_of
 from zonatome.core.fasten.rehearsal.seen import Seen, seen
-from zonatome.core.fasten.rehearsal.sheet import Pin
+from zonatome.core.fasten.rehearsal.sheet import Board, Pin, State
 from zonatome.core.formats.fastening_json import write_fastening
 from zonatome.core.formats.sheet_npz import read_sheet
 from zonatome.web.jobs.models import JobPart
@@ -81,10 +82,16 @@ def give_up(part: JobPart) -> None:
 @alone
 def stand_of_order(set_up: SetUp, row: PlayedOrder) -> Stand:
     """Return the board as an order left it. Raises BadInput where the row holds something else."""
-    pins = pins_in(set_up, row)
-    sheet = BENCH.sheet(set_up.board)
-    state = read_sheet(bytes(row.sheet), pins, sheet.count)
-    return Stand(set_up, (), sheet, state, seen(sheet, state), [])
+    state, found = _left(set_up.board, pins_in(set_up, row), bytes(row.sheet))
+    return Stand(set_up, (), BENCH.sheet(set_up.board), state, found, [])
+
+
+@lru_cache(maxsize=32)
+def _left(board: Board, pins: tuple[Pin, ...], content: bytes) -> tuple[State, Seen]:
+    """The sheet that was kept and what one sees of it, which every look at the page asks for."""
+    sheet = BENCH.sheet(board)
+    state = read_sheet(content, pins, sheet.count)
+    return state, seen(sheet, state)
 
 
 def pins_in(set_up: SetUp, row: PlayedOrder) -> tuple[Pin, ...]:

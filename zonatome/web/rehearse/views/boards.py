@@ -178,11 +178,7 @@ def _acts_after(request: BenchRequest, stand: Stand, what: str, pull: float) -> 
                 "staples", 0, "a place that is left", words="All places of the plan are taken: begin anew first."
             )
     else:
-        raise BadInput(
-            "what",
-            what[:20],
-            "press, set, out, harder, softer, follow, play, next, keep, orders, stop, pull, undo or anew",
-        )
+        raise BadInput("what", what[:20], "one of " + ", ".join(DOINGS))
     services.stand_of(stand.set_up, after)  # refused before it is kept
     return after
 
