@@ -117,6 +117,8 @@ def test_a_real_stripe_is_compared_with_its_own_thread(sheet, is_warp, bow):
     elif bow > 0:
         assert found.real > found.foreseen + 0.3 * bow
         assert found.real_side == ("right" if is_warp else "back")
+        standing = compared(sheet, state, [tuple(p) for p in real], stands=True)
+        assert standing.real_side == ("right" if is_warp else "top")
     assert f"{found.apart:.1f} mm apart" in found.words
 
 

@@ -93,7 +93,6 @@ class SheetDrawing:
     waves: tuple[str, ...]
     foreseen: tuple[str, ...]
     photo: tuple[str, str, str, str] | None
-    times: int
     pins: tuple[PinDot, ...]
     size: str
     radius: str
@@ -227,7 +226,6 @@ def sheet_drawing(
         tuple(_waves(stand, top)),
         _foreseen(stripes, top),
         (fixed(x0), fixed(top - y1), fixed(x1 - x0), fixed(y1 - y0)) if is_over_photo else None,
-        times,
         (
             *_left(stand, top, next_spot),
             *_pins(stand, top, size, suspects, every=1 if pitch > 1.4 * size else TOLD_EVERY),

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from django.db import models
-from django.utils import timezone
 
 from zonatome.web.jobs.models import JobPart, Photo
 
@@ -35,7 +34,6 @@ class OrdersRun(models.Model):
     now = models.CharField(max_length=30, blank=True)  # the order that is played
     done = models.PositiveIntegerField(default=0)  # staples of it that are in
     whole = models.PositiveIntegerField(default=0)
-    made_at = models.DateTimeField(default=timezone.now)
 
     @classmethod
     def say_lost(cls) -> None:

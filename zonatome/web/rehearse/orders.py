@@ -21,7 +21,11 @@ from zonatome.web.trace.boards import chosen_of
 
 AT_ONCE = 80  # staples: what takes more is played by the worker, not while somebody waits for the page
 NAMES = (*SCHOOLS, FOUND)
-WORDS = {FOUND: "Found for this board"}
+
+
+def words_of(name: str) -> str:
+    """Return what an order is called on the page."""
+    return "Found for this board" if name == FOUND else name.capitalize()
 
 
 @dataclass(frozen=True)
@@ -43,7 +47,7 @@ class OrderRow:
     @property
     def words(self) -> str:
         """Its name on the page."""
-        return WORDS.get(self.name, self.name.capitalize())
+        return words_of(self.name)
 
 
 def fingerprint_of(set_up: SetUp, pull: str) -> str:

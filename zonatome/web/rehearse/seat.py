@@ -96,7 +96,7 @@ def stripes_of(stand: Stand, sights: tuple[Sight, ...]) -> list[StripeLine]:
     found = []
     for number, sight in enumerate((one for one in sights if one.sort == "bow"), 1):
         try:
-            one = compared(stand.sheet, stand.state, sight.points)
+            one = compared(stand.sheet, stand.state, sight.points, stands=stand.set_up.stands)
         except BadInput as refused:
             found.append(StripeLine(number, None, refused.told))
         else:

@@ -14,7 +14,10 @@ from zonatome.core.fasten.staples import INSET, Order, staple_plan
 from zonatome.core.lay.request import Repeat
 from zonatome.core.outline import Outline, Point, offset_by_edge, outline_of
 
-STRIPE, CHECK = 60.0, 85.0  # mm from one to the next
+PRINTED: dict[str, tuple[Repeat, ...]] = {  # of cloths that are not plain
+    "striped weave": (Repeat(None, 60.0),),
+    "checked weave": (Repeat(None, 85.0), Repeat(85.0, None)),
+}
 ROUND = 48  # sides of a round board as it is drawn
 WHOLE, PARTS = 100, (45, 25, 20)  # points: for threads, slack and tension; the rest for staples
 FOR_A_HELP = 1  # point less for each time that it was asked what comes next
@@ -58,9 +61,7 @@ class Piece:
     @property
     def repeats(self) -> tuple[Repeat, ...]:
         """Its stripes, or its check; none of a plain cloth."""
-        if self.cloth == "striped weave":
-            return (Repeat(None, STRIPE),)
-        return (Repeat(None, CHECK), Repeat(CHECK, None)) if self.cloth == "checked weave" else ()
+        return PRINTED.get(self.cloth, ())
 
     @property
     def board(self) -> Board:

@@ -35,6 +35,11 @@ class Corner:
     at: Point
 
 
+def up_and_down(*, stands: bool) -> tuple[str, str]:
+    """Return what one calls the upper and the lower side of a panel as it is drawn, of one that stands or lies."""
+    return ("top", "bottom") if stands else ("back", "front")
+
+
 def corners_of(edge: Outline, *, stands: bool = False) -> tuple[Corner, ...]:
     """Return the four places of a board that one points at on a photo, anticlockwise from the front left: its corners
     that lie nearest those of the box round it, or of a round board 9, 6, 3 and 12 o'clock.
@@ -47,7 +52,7 @@ def corners_of(edge: Outline, *, stands: bool = False) -> tuple[Corner, ...]:
             "9 o'clock": (x0, mid_y), "6 o'clock": (mid_x, y0), "3 o'clock": (x1, mid_y), "12 o'clock": (mid_x, y1),
         }  # fmt: skip
         return tuple(Corner(name, at) for name, at in clock.items())
-    low, high = ("bottom", "top") if stands else ("front", "back")
+    high, low = up_and_down(stands=stands)
     box = {f"{low} left": (x0, y0), f"{low} right": (x1, y0), f"{high} right": (x1, y1), f"{high} left": (x0, y1)}
     return tuple(Corner(name, min(found, key=lambda at: math.dist(at, corner))) for name, corner in box.items())
 
@@ -148,7 +153,7 @@ class Compared:
         return f"{told[0]}, {second}; at most {self.apart:.1f} mm apart"
 
 
-def compared(sheet: Sheet, state: State, drawn: Sequence[Point]) -> Compared:
+def compared(sheet: Sheet, state: State, drawn: Sequence[Point], *, stands: bool = False) -> Compared:
     """Return a stripe as it was drawn on the real seat beside where its thread was foreseen to run.
 
     The thread is that on which most of the stripe lay when the cloth was flat. Raises BadInput for a line that is
@@ -178,8 +183,8 @@ def compared(sheet: Sheet, state: State, drawn: Sequence[Point]) -> Compared:
     aside = np.array([-along[1], along[0]])
     thread = along * (flat @ along)[:, None] + aside * float((flat @ aside).mean())
     foreseen = sheet.moved(thread, state)
-    real_by, real_side = _bow(places)
-    by, side = _bow(foreseen)
+    real_by, real_side = _bow(places, stands=stands)
+    by, side = _bow(foreseen, stands=stands)
     apart = float(np.hypot(*(places - foreseen).T).max())
     return Compared(is_warp, real_by, real_side, by, side, apart, foreseen)
 
@@ -192,12 +197,12 @@ def _was_flat(sheet: Sheet, state: State, places: Grid) -> Grid:
     return flat
 
 
-def _bow(line: Grid) -> tuple[float, str]:
+def _bow(line: Grid, *, stands: bool) -> tuple[float, str]:
     """By how much a line bows off the straight one that fits it best, and toward which side of the drawing."""
     ends = line[-1] - line[0]
     aside = np.array([-ends[1], ends[0]]) / max(float(np.hypot(*ends)), 1e-9)
     off = (line - line[0]) @ aside
     most = float(off[int(np.argmax(np.abs(off)))])
     x, y = aside * (1 if most >= 0 else -1)
-    side = ("right" if x > 0 else "left") if abs(x) > abs(y) else ("back" if y > 0 else "front")
+    side = ("right" if x > 0 else "left") if abs(x) > abs(y) else up_and_down(stands=stands)[int(y <= 0)]
     return off_straight(line), side

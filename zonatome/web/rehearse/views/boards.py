@@ -75,10 +75,10 @@ def _beside(request: BenchRequest, set_up: SetUp, row: Rehearsal | Try) -> dict[
         return {"beside": ""}
     if other is None:
         awaited = name if isinstance(row, Rehearsal) else ""
-        return {"beside": "", "awaited": awaited, "awaited_words": orders.WORDS.get(awaited, awaited.capitalize())}
+        return {"beside": "", "awaited": awaited, "awaited_words": orders.words_of(awaited)}
     return {
         "beside": name,
-        "beside_words": orders.WORDS.get(name, name.capitalize()),
+        "beside_words": orders.words_of(name),
         "other": other,
         "other_drawing": sheet_drawing(other, name="other"),
     }
@@ -278,7 +278,8 @@ def do_panel(request: BenchRequest, number: int, key: str) -> HttpResponse:
         row = services.rehearsal_of(part)
         set_up = services.set_up_for(part)
         more = _acted(request, set_up, row)
-        set_up = services.set_up_for(part)  # its plan may be another now
+        if "kept" in more:  # its plan is another now
+            set_up = services.set_up_for(part)
         return {
             **_shown(services.stand_of(set_up, services.acts_of(row)), row, **more),
             **_beside(request, set_up, row),
