@@ -121,8 +121,8 @@ def test_a_flaw_is_marked_with_the_pointer_and_the_pieces_go_round_it(browser, s
     watched.go("/tags/127/lay/{Bollard, vinyl}/")
     expect(page.get_by_text("This lay is out of date")).to_be_visible()
     watched.keys.press("l")
+    expect(page.get_by_text("This lay is out of date")).to_have_count(0, timeout=60_000)
     expect(page.locator(".searching")).not_to_contain_text("Searching", timeout=60_000)
-    expect(page.get_by_text("This lay is out of date")).to_have_count(0)
     expect(page.locator(".roll path.flaw")).to_have_count(1)
     # in one go: the drawing may be made anew meanwhile
     boxes = "all => all.map(one => one.getBoundingClientRect().toJSON())"

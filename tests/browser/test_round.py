@@ -146,6 +146,7 @@ def test_cloths_on_trial_stand_side_by_side_and_turn_together(webgl, sample, tmp
     own = page.url
     page.goto(own + "trial/")
     watched.press("Lay them all")
+    expect(page.locator(".trial")).not_to_have_count(0)
     expect(page.locator(".trial__move [role=status]")).to_have_count(0, timeout=120_000)
     page.goto(own + "seen/")
     live(page)

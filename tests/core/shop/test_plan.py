@@ -100,6 +100,9 @@ def test_a_plan_holds_is_never_later_than_the_due_order_and_keeps_its_pins(reque
     assert faults_of(request, again.spells) == []
     assert not again.loosened
     assert any((s.key, s.worker, s.begins) == (pin.key, pin.worker, pin.begins) for s in again.spells)
+    at_once = quick_plan(replace(request, pins=(pin,), before=found.spells))
+    assert not at_once.loosened  # kept where no time is left to search
+    assert faults_of(request, at_once.spells) == []
     assert read_plan_request(write_plan_request(request)) == request
     assert read_spells(write_spells(found.spells)) == found.spells
     assert read_plan(write_plan(found), found.spells) == found
@@ -161,6 +164,36 @@ def test_a_pin_is_refused_in_words_for_what_stands_against_it():
     assert pin_fault(request, Pin(SpellKey(101, "sew", 2), "ines", 40)) == "There is no such work left."
     both = replace(request, pins=(Pin(sew, "ines", DAY + 36), Pin(other, "ines", DAY + 37)))
     assert [pin.key for pin in plan(both, seconds=0.4).loosened] == [other]
+
+
+def test_a_pin_that_stands_before_the_due_order_s_turn_is_kept_without_a_search():
+    # By the due order 101 has Monday from 8 to 9, and 102 can't be stripped before its sewing, pinned to 9.
+    tags = (work(101, 0, strip=4), work(102, 9, strip=4, sew=8))
+    pin = Pin(SpellKey(102, "sew", 2), "ines", 36)
+    request = PlanRequest(tags, (hands("ines"),), ONE_EACH, (pin,))
+    for made in (quick_plan(request), plan(request, seconds=0.4)):
+        assert not made.loosened
+        at = {(s.key.tag, s.key.task, s.key.from_last): (s.begins, s.ends) for s in made.spells}
+        assert at[102, "strip", 1] == (32, 36)
+        assert at[102, "sew", 2] == (36, 40)
+    early = replace(request, pins=(replace(pin, begins=32),))  # nothing can stand before 8
+    assert plan(early, seconds=0.4).loosened == quick_plan(early).loosened == early.pins
+
+
+def test_a_search_that_runs_out_of_time_is_no_reason_to_loosen_a_pin(monkeypatch):
+    """On a busy machine the first search may say nothing at all: then only whether the pins go is asked, for longer."""
+    monkeypatch.setattr("zonatome.core.shop.plan.solver.LEAST_SECONDS", 1e-6)
+    monkeypatch.setattr("zonatome.core.shop.plan.solver.best_order", lambda *given, **more: None)
+    request = PlanRequest(
+        (work(101, 0, strip=4), work(102, 9, strip=4, sew=8)),
+        (hands("ines"),),
+        ONE_EACH,
+        (Pin(SpellKey(102, "sew", 2), "ines", 36),),
+    )
+    made = plan(request, seconds=0.0)
+    assert not made.loosened
+    assert faults_of(request, made.spells) == []
+    assert len(made.spells) == 4
 
 
 def test_what_moved_and_why():

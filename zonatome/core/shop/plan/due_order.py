@@ -9,6 +9,7 @@ import time
 from collections.abc import Iterable, Sequence
 from random import Random
 
+from zonatome.core.shop.plan.check import faults_of
 from zonatome.core.shop.plan.request import (
     Pin,
     PlanRequest,
@@ -61,19 +62,24 @@ def best_order(request: PlanRequest, *, seconds: float = 0.0, least: int = 0, se
     """Return the spells of the least late order of tags that is found; None where none fits.
 
     It begins with three orders: by due date, by the time to spare, the shortest first; of equal ones the due order.
+    Where spells are pinned, also with their tags first, in the order of the pins; if none fits, the plan before, where
+    it keeps them.
     Then, for so many seconds or until `least` quarters late in sum, one tag after the other is put to another place of
     the order.
     """
     work = {tag.number: sum(task.quarters for task in tag.tasks) for tag in request.tags}
     never = request.horizon
-    orders = (
+    orders = [
         by_due(request.tags),
         sorted(request.tags, key=lambda t: ((never if t.due is None else t.due) - 3 * work[t.number], t.number)),
         sorted(request.tags, key=lambda t: (t.due is None, work[t.number], t.number)),
-    )
+    ]
+    pinned = {pin.key.tag: pin.begins for pin in sorted(request.pins, key=lambda pin: -pin.begins)}
+    if pinned:
+        orders.append(sorted(orders[0], key=lambda t: pinned.get(t.number, never)))
     found = [(order, made) for order in orders if (made := in_order(request, order)) is not None]
     if not found:
-        return None
+        return _before(request)
     order, best = min(found, key=lambda one: _lateness(request, one[1]))
     chance, until, late = Random(seed), time.monotonic() + seconds, _lateness(request, best)
     while late > least and len(order) > 1 and time.monotonic() < until:
@@ -83,6 +89,15 @@ def best_order(request: PlanRequest, *, seconds: float = 0.0, least: int = 0, se
         if made is not None and _lateness(request, made) <= late:
             order, best, late = other, made, _lateness(request, made)
     return best
+
+
+def _before(request: PlanRequest) -> list[Spell] | None:
+    """The plan before where it still is one of this request, pins and all."""
+    stands = {(spell.key, spell.worker, spell.begins) for spell in request.before}
+    is_whole = {spell.key for spell in request.before} == {k for tag in request.tags for k, _, _ in spell_keys(tag)}
+    if not is_whole or any((pin.key, pin.worker, pin.begins) not in stands for pin in request.pins):
+        return None
+    return None if faults_of(request, request.before) else list(request.before)
 
 
 def _lateness(request: PlanRequest, spells: list[Spell]) -> int:

@@ -33,6 +33,7 @@ from zonatome.core.shop.plan.request import (
 LEAST_SECONDS = 0.2  # of each of the two searches
 ORDERS_SHARE = 0.25  # of the time, to try orders of tags
 FIRST_SHARE = 0.65  # of what is left, for the least lateness
+PINS_SECONDS = 10  # for a plan of any kind that keeps the pins, before one of them is loosened for want of time
 FIRST_DUE_WEIGHS = 10  # a quarter of the tag that is due first; of the last one 1
 MOVED_WEIGHS = 40  # what it takes to move a spell to another day: one hour of the tag that is due first
 ELSEWHERE_WEIGHS = 80  # the same, to have somebody else do a task
@@ -143,22 +144,12 @@ def _solved(
     if hint is not None:
         hint = best_order(request, seconds=seconds * ORDERS_SHARE, least=least, seed=seed)
     made = _model(request)
-    total = sum(made.late.values())
-    if made.late:
-        made.model.minimize(total)
-    _hint(made, hint)
-    solver = _solver(made, (until - time.monotonic()) * FIRST_SHARE, seed)
-    status = solver.solve(made.model, _until(made, least))
-    if status not in (made.cp.OPTIMAL, made.cp.FEASIBLE):
-        return (hint, least) if hint is not None and not request.pins else None
-    bound = max(least, round(solver.best_objective_bound)) if made.late else 0
-    best = _read(made, solver)
-    late = sum(late_of(request.tags, best).values())
-    if hint is not None and sum(late_of(request.tags, hint).values()) < late:
-        best, late = hint, sum(late_of(request.tags, hint).values())
+    best, bound = _least_late(made, hint, least, (until - time.monotonic()) * FIRST_SHARE, seed)
+    if best is None:
+        return None
     _hint(made, best)
     if made.late:
-        made.model.add(total <= late)
+        made.model.add(sum(made.late.values()) <= sum(late_of(request.tags, best).values()))
     made.model.minimize(_readiness(made) + _moved(made))
     if stopped():
         return best, bound
@@ -166,6 +157,30 @@ def _solved(
     if solver.solve(made.model) in (made.cp.OPTIMAL, made.cp.FEASIBLE):
         best = _read(made, solver)
     return best, bound
+
+
+def _least_late(
+    made: _Model, hint: list[Spell] | None, least: int, seconds: float, seed: int
+) -> tuple[list[Spell] | None, int]:
+    """The least late of `hint` and what is found, None where nothing is; and what no plan comes below."""
+    if made.late:
+        made.model.minimize(sum(made.late.values()))
+    _hint(made, hint)
+    solver, bound = _solver(made, seconds, seed), 0
+    status = solver.solve(made.model, _until(made, least))
+    if status in (made.cp.OPTIMAL, made.cp.FEASIBLE) and made.late:
+        bound = max(least, round(solver.best_objective_bound))
+    elif status == made.cp.UNKNOWN:
+        bound = least
+        if hint is None:  # no time was left: whether any plan keeps the pins is asked for longer
+            made.model.clear_objective()
+            solver = _solver(made, PINS_SECONDS, seed)
+            solver.parameters.stop_after_first_solution = True
+            status = solver.solve(made.model)
+    found = [_read(made, solver)] if status in (made.cp.OPTIMAL, made.cp.FEASIBLE) else []
+    if hint is not None:
+        found.append(hint)
+    return min(found, key=lambda spells: sum(late_of(made.request.tags, spells).values()), default=None), bound
 
 
 def _until(made: _Model, least: int) -> Any:
