@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import http.cookiejar
 import os
 import re
 import shutil
@@ -11,17 +12,19 @@ import sqlite3
 import subprocess
 import sys
 import time
+import urllib.parse
 import urllib.request
 from collections.abc import Iterator
 from contextlib import closing
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Error, Page, expect
+from playwright.sync_api import Browser, BrowserContext, ConsoleMessage, Error, Page, expect
 
 expect.set_options(timeout=20_000)  # a busy machine with two cores is slow, not wrong
 ROOT = Path(__file__).resolve().parents[2]
+NAME, PASSWORD = "ines", "quayside"  # the sample login
 CHROMIUMS = ("chromium-headless-shell", "chromium")  # Debian's: the one without windows begins sooner
 CHROMIUM_ARGS = [
     "--no-sandbox",
@@ -31,6 +34,7 @@ CHROMIUM_ARGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1",  # what is asked of elsewhere fails, and is an error
 ]
 
 
@@ -60,6 +64,7 @@ class Running:
     address: str
     process: subprocess.Popen
     home: Path
+    cookies: list = field(default_factory=list)  # of one who has signed in
 
     def path(self, named: str) -> str:
         """Return a path with the number of what it names: a tag's cloth in `/tags/118/lay/{Skerry, slate}/`, a cloth of
@@ -98,7 +103,7 @@ def start(home: Path, *more: str, longest_search: float = 1.5) -> Running:
     tests.
     """
     port = _free_port()
-    env = _plain_env(home) | {"ZONATOME_LONGEST_SEARCH": str(longest_search)}
+    env = _plain_env(home) | {"ZONATOME_LONGEST_SEARCH": str(longest_search), "ZONATOME_PLAN_SECONDS": "0.5"}
     command = [sys.executable, "-W", "ignore::UserWarning", "manage.py", "serve", "--port", str(port), *more]
     with (home.parent / f"{home.name}.log").open("wb") as log:
         process = subprocess.Popen(command, cwd=ROOT, env=env, stdout=log, stderr=subprocess.STDOUT)
@@ -166,10 +171,33 @@ class AsItWas:
         shutil.copytree(self.kept / "photos", self.photos, dirs_exist_ok=True)
 
 
+PLANS = "SELECT state FROM fortnight_fortnightplan ORDER BY id DESC LIMIT 1"
+
+
+def _come_to_rest(running: Running) -> None:
+    """Sign in, look at the rack once and wait for the fortnight's plan, so that no test waits for it beside its own."""
+    jar = http.cookiejar.CookieJar()
+    opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar))
+    login = f"{running.address}/login/"
+    with opener.open(login) as page:
+        token = re.search(r'csrfmiddlewaretoken" value="([^"]+)', page.read().decode())
+    sent = {"username": NAME, "password": PASSWORD, "csrfmiddlewaretoken": token[1] if token else ""}
+    with opener.open(urllib.request.Request(login, urllib.parse.urlencode(sent).encode(), {"Referer": login})) as page:
+        assert page.url == f"{running.address}/"
+    running.cookies = [{"name": c.name, "value": c.value, "url": running.address} for c in jar]
+    with closing(sqlite3.connect(f"file:{running.home / 'workroom.sqlite3'}?mode=ro", uri=True)) as store:
+        for _ in range(240):
+            if store.execute(PLANS).fetchone() == ("done",):
+                return
+            time.sleep(0.25)
+    raise AssertionError("the fortnight was not planned in a minute")
+
+
 @pytest.fixture(scope="session")
 def _sample(tmp_path_factory) -> Iterator[AsItWas]:
     where = tmp_path_factory.mktemp("sample")
     running = start(where / "home", "--sample")
+    _come_to_rest(running)
     yield AsItWas(running, where / "as_it_was")
     end(running)
 
@@ -228,7 +256,7 @@ class Keys:
 
 @dataclass
 class Watched:
-    """A page of which every console error and every request to elsewhere is remembered."""
+    """A page of which every console error is remembered, so also every request to elsewhere: none is answered."""
 
     page: Page
     running: Running
@@ -273,27 +301,30 @@ def watch(browser: Browser, running: Running, **more) -> Watched:
     page = context.new_page()
     page.set_default_timeout(40_000)
     watched = Watched(page, running, [])
-    page.on(
-        "console", lambda m: watched.wrong.append(f"{m.type}: {m.text}") if m.type in ("error", "warning") else None
-    )
-    page.on("response", lambda r: print(r.status, r.url) if r.status >= 400 else None)
+
+    def says(message: ConsoleMessage) -> None:
+        if message.type in ("error", "warning"):
+            watched.wrong.append(f"{message.type}: {message.text}")
+            print(message.text, message.location)
+
+    page.on("console", says)
     page.on("pageerror", lambda e: watched.wrong.append(f"page error: {e}"))
-    page.on(
-        "request",
-        lambda r: (
-            None
-            if r.url.startswith((running.address, "data:", "blob:"))
-            else watched.wrong.append(f"request to {r.url}")
-        ),
-    )
     return watched
 
 
-def sign_in(watched: Watched, name: str = "ines", password: str = "quayside") -> None:
-    """Sign in with the sample login."""
+def sign_in(watched: Watched) -> None:
+    """Be signed in with the sample login: by its form where nobody has been before."""
+    if watched.running.cookies:
+        watched.page.context.add_cookies(watched.running.cookies)
+    else:
+        sign_in_by_form(watched)
+
+
+def sign_in_by_form(watched: Watched) -> None:
+    """Sign in with the sample login and arrive at the rack."""
     watched.go("/login/")
-    watched.page.get_by_label("Username").fill(name)
-    watched.page.get_by_label("Password").fill(password)
+    watched.page.get_by_label("Username").fill(NAME)
+    watched.page.get_by_label("Password").fill(PASSWORD)
     watched.press("Sign in")
     watched.page.wait_for_url(watched.address + "/")
 

@@ -94,7 +94,7 @@ def pattern(address: str) -> str:
     return re.sub(
         r"(look|part|way|again|walk|plot|q|home)=[^&]*",
         r"\1=",
-        re.sub(r"(trace|fasten|look)/[a-z_]+/", r"\1/P/", re.sub(r"\d+", "N", address)),
+        re.sub(r"(trace|fasten|look|practice|rehearse)/[a-z_]+/", r"\1/P/", re.sub(r"\d+", "N", address)),
     )
 
 

@@ -9,12 +9,13 @@ import random
 import re
 import sqlite3
 import zlib
+from dataclasses import dataclass
 from urllib.parse import urljoin
 
 import pytest
 from playwright.sync_api import Error, expect
 
-from tests.browser.conftest import asked, end, start, watch
+from tests.browser.conftest import Running, asked, end, start, watch
 from tests.browser.doors import REFUSED, Door, House, house, kept_as_it_is, pattern
 from tests.browser.test_sample import VIEWS
 
@@ -92,15 +93,44 @@ def is_tried(sort: object) -> bool:
     return WHICH != "some" or zlib.crc32(repr(sort).encode()) % 3 == 0
 
 
-def tried(at: House, views: list[str]) -> list[str]:
-    """Press every button of these pages, follow every link that has a key, press every key; what went wrong."""
+@dataclass
+class Opened:
+    """What a page has: its doors, what its forms with a box lead to, the keys that press another door."""
+
+    path: str
+    doors: list[Door]
+    forms: list[str | None]
+    astray: list[str]
+
+
+def opened_each(at: House, views: list[str]) -> list[Opened]:
+    """Open these pages one after the other, press every key of theirs, note what there is to press and to fill in."""
+    at.back()
+    found = []
+    for path in views:
+        doors = at.doors(path)
+        found.append(Opened(path, doors, at.page.evaluate(FORMS), at.led_astray(doors)))
+    return found
+
+
+VIEWS_OPENED: list[Opened] = []
+
+
+def opened_views(at: House, sample: Running) -> list[Opened]:
+    """The pages of the sample workroom, opened once for the tests that press on them."""
+    if not VIEWS_OPENED:
+        VIEWS_OPENED.extend(opened_each(at, [sample.path(view) for view in VIEWS]))
+    return VIEWS_OPENED
+
+
+def tried(at: House, views: list[Opened]) -> list[str]:
+    """Press every button of these pages, follow every link that has a key; what went wrong, with their keys."""
     wrong: list[str] = []
     known: set[tuple[str, ...]] = set()
-    for path in views:
-        at.back()
-        doors = at.doors(path)
-        wrong += [f"{path}: {w}" for w in at.led_astray(doors)]
-        for door in doors:
+    for view in views:
+        path = view.path
+        wrong += [f"{path}: {w}" for w in view.astray]
+        for door in view.doors:
             if (door.sort(path) in known and WHICH != "every") or "file" in door.kind:
                 continue
             known.add(door.sort(path))
@@ -120,14 +150,14 @@ def tried(at: House, views: list[str]) -> list[str]:
 
 def test_every_door_of_the_sample_workroom(browser, sample, tmp_path):
     at = house(browser, sample, tmp_path / "kept")
-    assert tried(at, [sample.path(view) for view in VIEWS]) == []
+    assert tried(at, opened_views(at, sample)) == []
 
 
 def test_every_door_of_an_empty_workroom(browser, tmp_path):
     running = start(tmp_path / "home")
     try:
         at = opened(browser, running, tmp_path / "kept")
-        assert tried(at, EMPTY_VIEWS) == []
+        assert tried(at, opened_each(at, EMPTY_VIEWS)) == []
     finally:
         end(running)
 
@@ -135,10 +165,10 @@ def test_every_door_of_an_empty_workroom(browser, tmp_path):
 def test_what_was_typed_stands_there_after_a_refusal(browser, sample, tmp_path):
     at = house(browser, sample, tmp_path / "kept")
     lost, known, looked_at = [], set(), 0
-    for path in [sample.path(view) for view in VIEWS]:
+    for view in opened_views(at, sample):
+        path = view.path
         at.back()
-        at.doors(path)
-        for n, action in enumerate(at.page.evaluate(FORMS)):
+        for n, action in enumerate(view.forms):
             sort = pattern(action or path)
             if action is None or sort in known:
                 continue

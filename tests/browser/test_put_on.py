@@ -206,9 +206,12 @@ STAGES = {"sew": sews, "square": ticks, "staples": staples, "corners": folds, "c
           "surplus": Walk.on, "look": looks}  # fmt: skip
 
 
-@pytest.mark.parametrize("by_thumb", [False, True], ids=["by key at 1280", "by thumb at 820"])
 @pytest.mark.parametrize(
-    ("tag", "pad", "panel"), [(123, "top", "front"), (124, "inside_wing_left", "inside_wing_left")]
+    ("tag", "pad", "panel", "by_thumb"),
+    [
+        pytest.param(123, "top", "front", True, id="the ottoman by thumb at 820"),
+        pytest.param(124, "inside_wing_left", "inside_wing_left", False, id="the wing chair by key at 1280"),
+    ],
 )
 def test_from_its_pad_to_hand_over(browser, sample, tag, pad, panel, by_thumb):
     size = {"width": 820, "height": 1180} if by_thumb else {"width": 1280, "height": 800}

@@ -263,6 +263,7 @@ def test_the_kinds_of_a_new_tag_and_the_tags_on_the_rail_are_pictures_of_furnitu
     watched = watch(browser, sample)
     page = watched.page
     sign_in(watched)
+    watched.go("/")
     shown = page.locator("img.tag__round")
     expect(shown.first).to_be_visible()
     for one in shown.all():

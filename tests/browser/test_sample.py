@@ -13,7 +13,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import end, sign_in, start, watch
+from tests.browser.conftest import end, sign_in, sign_in_by_form, start, watch
 
 pytestmark = pytest.mark.browser
 VIEWS = [
@@ -133,6 +133,15 @@ def test_every_view_opens_clean_fits_every_screen_and_is_open_to_all(browser, sa
     assert len(watched.wrong) == 1, "the page alone is not there, none of its files"
 
 
+def test_what_would_be_loaded_from_elsewhere_is_an_error(browser, sample):
+    """So that no other test has to look at every request."""
+    for elsewhere in ("https://fonts.example/a.woff2", "http://192.0.2.7/a.png"):
+        watched = watch(browser, sample)
+        watched.page.set_content(f"<img src='{elsewhere}'>")
+        watched.page.wait_for_load_state("load")
+        assert [words for words in watched.wrong if "ERR_NAME_NOT_RESOLVED" in words], elsewhere
+
+
 def test_thumbs_find_targets_of_44_pixels(browser, sample):
     watched = watch(browser, sample, viewport={"width": 820, "height": 1180})
     sign_in(watched)
@@ -178,7 +187,7 @@ def test_a_thumb_beside_a_narrow_panel_means_that_panel(browser, sample):
 def test_keys_walk_find_and_list_themselves(browser, sample):
     watched = watch(browser, sample)
     page = watched.page
-    sign_in(watched)
+    sign_in_by_form(watched)
     watched.keys.press("/")
     expect(page.get_by_label("Find a tag")).to_be_focused()
     watched.keys.type("fireside")

@@ -17,6 +17,7 @@ def test_a_fortnight_is_planned_pinned_by_hand_and_planned_anew_when_a_wait_slip
     watched = watch(browser, sample)
     sign_in(watched)
     page = watched.page
+    watched.go("/")
     watched.keys.press("f")
     expect(page.get_by_role("heading", level=1)).to_have_text("All in time")
     expect(page.get_by_text(PLANNED)).to_be_visible()

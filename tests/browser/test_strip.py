@@ -10,7 +10,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
-from tests.browser.conftest import sign_in, watch
+from tests.browser.conftest import sign_in, sign_in_by_form, watch
 
 pytestmark = pytest.mark.browser
 OFF = re.compile("Off next")
@@ -30,6 +30,7 @@ def test_the_wing_chair_is_stripped_by_keyboard_alone_and_a_closed_page_loses_no
     watched = watch(browser, sample)
     page, keys = watched.page, watched.keys
     sign_in(watched)
+    watched.go("/")
     keys.press("/")
     keys.type("fireside")
     keys.press("Enter")
@@ -244,7 +245,7 @@ def test_a_photo_from_the_phone_arrives_at_the_bench_and_what_was_typed_elsewher
     expect(page.locator("#filling").get_by_label("Stays dented, a fifth of its height lost")).to_be_checked()
 
     phone = watch(browser, sample, viewport={"width": 390, "height": 800})
-    sign_in(phone)
+    sign_in_by_form(phone)
     bench.go("/tags/124/strip/?part=outside_back")
     expect(page.locator("#hand h2")).to_contain_text("Outside back")
     before = page.locator("#hand .photo-row img").count()

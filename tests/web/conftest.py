@@ -20,7 +20,7 @@ from PIL import Image
 
 from zonatome.core.pad.stack import Layer, Stack
 from zonatome.core.strip.order import usual_order
-from zonatome.core.trace.take_up import taken_up_apart
+from zonatome.core.trace.take_up import taken_up
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Workroom
 from zonatome.web.jobs.services import hang_tag
@@ -28,7 +28,7 @@ from zonatome.web.lay.models import Cloth
 from zonatome.web.record.search import forget, prepare
 from zonatome.web.strip.services import take_off
 
-traced_once = cache(taken_up_apart)  # the same photo on the same mat has the same outline
+traced_once = cache(taken_up)  # the same photo on the same mat has the same outline; in this process, not apart
 
 
 @pytest.fixture(autouse=True)

@@ -185,8 +185,8 @@ def test_a_walk_of_random_presses_breaks_no_page_and_harms_nothing_that_is_store
             assert pressed.status_code in FINE, trail[-6:]
             if pressed.status_code >= 400 and "html" in pressed["Content-Type"]:
                 assert "Something broke" not in pressed.content.decode(), trail[-6:]
-            for number in Job.objects.filter(number__in=numbers).values_list("number", flat=True):
-                assert bench.get(f"/tags/{number}/strip/").status_code == 200, trail[-6:]
+        for number in Job.objects.filter(number__in=numbers).values_list("number", flat=True):
+            assert bench.get(f"/tags/{number}/strip/").status_code == 200, trail[-8:]
         rack = bench.get("/")
         assert rack.status_code == 200, trail[-8:]
         assert "damaged" not in rack.content.decode(), trail[-8:]

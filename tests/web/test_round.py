@@ -109,12 +109,17 @@ def test_what_is_off_is_bare_until_it_is_on_again_and_the_tag_s_picture_follows(
     at = f"/tags/{job.number}/round/"
     first = bench.get(f"{at}tag.svg")
     assert bench.get(f"{at}tag.svg", HTTP_IF_NONE_MATCH=first["ETag"]).status_code == 304
+    on_the_rack = re.compile(rf'src="({at}tag.svg[^"]+)"')
+    address = on_the_rack.search(bench.get("/").content.decode())[1]
+    assert "immutable" in bench.get(address)["Cache-Control"]  # a browser that has it does not ask for it again
     whole = bench.get(f"{at}picture.svg?view=back").content.decode()
     for key in ("feet", "bottom_cloth", "outside_back", "back_welt", "outside_arm_left", "outside_arm_right"):
         take_off(load_job(job.number), key, fixing="staples", note="")
     bare = bench.get(f"{at}picture.svg?view=back").content.decode()
     assert not colours(whole, "outside_back") & colours(bare, "outside_back")
     assert colours(whole, "outside_wing_left") == colours(bare, "outside_wing_left")
+    assert on_the_rack.search(bench.get("/").content.decode())[1] != address
+    assert bench.get(address)["Cache-Control"] == "private, no-cache"  # it is not what this address stood for
     again = bench.get(f"{at}tag.svg", HTTP_IF_NONE_MATCH=first["ETag"])
     assert again.status_code == 200
     assert again.content != first.content

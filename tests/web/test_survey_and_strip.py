@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import io
 import json
+import re
 import zipfile
 from datetime import timedelta
 
@@ -498,6 +499,11 @@ def test_a_photo_and_a_spoken_note_are_pinned_to_their_part_and_looked_back_at(b
     assert f'href="/tags/{wing.number}/fasten/seat/"' in page
     assert "/photos/" in page
     assert told["address"] in page
+    address = re.search(r'src="(/tags/\d+/photos/\d+[^"]*)"', page)[1]
+    sent = bench.get(address)
+    assert bench.get(address, HTTP_IF_NONE_MATCH=sent["ETag"]).status_code == 304  # it goes over the air once
+    assert b"".join(sent.streaming_content)[:2] == b"\xff\xd8"
+    assert b"".join(bench.get(address, HTTP_IF_NONE_MATCH='"another"').streaming_content)[:2] == b"\xff\xd8"
     elsewhere = text(bench, f"{base}look/feet/?back=https://example.org/")
     assert 'href="https://example.org' not in elsewhere
     assert f"/strip/look/feet/?back=/tags/{wing.number}/finish/" in text(bench, f"/tags/{wing.number}/finish/")

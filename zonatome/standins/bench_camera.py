@@ -105,9 +105,9 @@ def photograph(shot: Shot, mat: Mat) -> tuple[bytes, tuple[tuple[float, float], 
     table = _table(shot, mat, chance)
     _lay(table, shot, mat, outline, chance)
     seen = _seen(table, shot, mat)
-    seen = np.clip(seen.astype(float) * _light(seen.shape, shot) + chance.normal(0, 2.2, seen.shape), 0, 255).astype(
-        np.uint8
-    )
+    bright = chance.normal(0, 2.2, seen.shape)
+    bright += seen * _light(seen.shape, shot)
+    seen = np.clip(bright, 0, 255, out=bright).astype(np.uint8)
     _, content = cv2.imencode(".jpg", cv2.GaussianBlur(seen, (0, 0), 0.7), [cv2.IMWRITE_JPEG_QUALITY, 91])
     return content.tobytes(), tuple((float(x), float(y)) for x, y in outline)
 
@@ -150,12 +150,13 @@ def _lay(
     table: NDArray[np.float32], shot: Shot, mat: Mat, outline: NDArray[np.float64], chance: np.random.Generator
 ) -> None:
     cover = _cover_on_the_table(table.shape[:2], shot, mat, outline, chance)
-    cloth = _cloth_of(table.shape, shot, chance)
     ys, xs = np.flatnonzero(cover.any(axis=1)), np.flatnonzero(cover.any(axis=0))
-    if len(ys):
-        lies = (slice(ys[0], ys[-1] + 1), slice(xs[0], xs[-1] + 1))
+    is_there = len(ys) > 0
+    lies = (slice(ys[0], ys[-1] + 1), slice(xs[0], xs[-1] + 1)) if is_there else (slice(0), slice(0))
+    cloth = _cloth_of(table.shape, lies, shot, chance)
+    if is_there:
         share = (cover[lies].astype(np.float32) / 255)[:, :, None]
-        table[lies] = table[lies] * (1 - share) + cloth[lies] * share
+        table[lies] = table[lies] * (1 - share) + cloth * share
     for centre, key in zip(mat.centres, IDS, strict=True):
         if key != shot.hidden_marker:
             _marker(table, key, centre, mat, chance.normal(0, 1.5))
@@ -183,21 +184,26 @@ def _cover_on_the_table(
     return cover
 
 
-def _cloth_of(shape: tuple[int, ...], shot: Shot, chance: np.random.Generator) -> NDArray[np.float32]:
-    """The colour of the cloth at every pixel: its weave, stripes or flowers, unevenly worn."""
+def _cloth_of(
+    shape: tuple[int, ...], lies: tuple[slice, slice], shot: Shot, chance: np.random.Generator
+) -> NDArray[np.float32]:
+    """The colour of the cloth where it lies: its weave, stripes or flowers, unevenly worn."""
     rows, columns = shape[:2]
-    cloth = np.full(shape, CLOTHS[shot.cloth], np.float32)
-    across = np.arange(columns)[None, :] + 0.25 * np.arange(rows)[:, None]
+    down, right = np.arange(rows)[lies[0]], np.arange(columns)[lies[1]]
+    cloth = np.full((len(down), len(right), 3), CLOTHS[shot.cloth], np.float32)
+    across = right[None, :] + 0.25 * down[:, None]
     if shot.cloth == "striped":
         cloth[(across * DRAWN) % 36 < 18] = (110, 214, 170)
     elif shot.cloth == "woven rust":
-        cloth *= (1 + 0.1 * np.sin(across * 1.3) * np.sin(np.arange(rows) * 1.1)[:, None])[:, :, None]
+        cloth *= (1 + 0.1 * np.sin(across * 1.3) * np.sin(down * 1.1)[:, None])[:, :, None]
     elif shot.cloth == "flowered":
+        whole = np.full(shape, CLOTHS[shot.cloth], np.float32)
         for _ in range(int(rows * columns / 9000)):
             at = (int(chance.integers(columns)), int(chance.integers(rows)))
             colour = [(60, 120, 170), (170, 90, 60), (90, 200, 240)][int(chance.integers(3))]
-            cv2.circle(cloth, at, int(chance.integers(6, 15)), colour, -1, cv2.LINE_AA)
-    cloth *= 1 + 0.05 * _soft(rows, columns, 120, chance)[:, :, None]
+            cv2.circle(whole, at, int(chance.integers(6, 15)), colour, -1, cv2.LINE_AA)
+        cloth = whole[lies]
+    cloth *= 1 + 0.05 * _soft(rows, columns, 120, chance)[lies][:, :, None]
     return cloth
 
 

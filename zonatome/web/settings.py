@@ -130,7 +130,7 @@ TASKS = {"default": {"BACKEND": os.environ.get("ZONATOME_TASKS", "django_tasks_d
 SELLER = os.environ.get("ZONATOME_SELLER", "")
 LONGEST_SEARCH = float(os.environ.get("ZONATOME_LONGEST_SEARCH", "600"))  # seconds that one search for a lay may take
 
-PLAN_SECONDS = 2.0  # that the fortnight is planned for
+PLAN_SECONDS = float(os.environ.get("ZONATOME_PLAN_SECONDS", "2"))  # that the fortnight is planned for
 
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 AUTH_PASSWORD_VALIDATORS = [

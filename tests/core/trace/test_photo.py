@@ -23,6 +23,7 @@ from zonatome.core.formats.mat_pdf import mat_pdf
 from zonatome.core.formats.piece_json import read_piece
 from zonatome.core.trace.mat import Mat, camera_of
 from zonatome.core.trace.photo import read_photo, trace_photo
+from zonatome.core.trace.take_up import taken_up, taken_up_apart
 from zonatome.standins.bench_camera import Shot
 
 MAT = Mat(1200, 800)
@@ -91,12 +92,12 @@ def test_a_picture_stored_sideways_is_turned_upright_first():
     ("photo", "says"),
     [
         pytest.param(
-            lambda: read_photo(photographed(Shot(hidden_marker=2), MAT)[0]),
+            lambda: read_photo(photographed(Shot(hidden_marker=2, width=1296), MAT)[0]),
             r"marker 2 \(bottom right\) cannot be seen",
             id="a marker hidden",
         ),
         pytest.param(
-            lambda: read_photo(photographed(Shot(is_bare=True, shadow=True, table="wood"), MAT)[0]),
+            lambda: read_photo(photographed(Shot(is_bare=True, shadow=True, table="wood", width=1296), MAT)[0]),
             "no cover can be told",
             id="a bare table",
         ),
@@ -144,7 +145,7 @@ def test_the_command_line_prints_a_piece_or_one_line_that_says_why(tmp_path, cap
     assert (done.returncode, done.stderr) == (0, "")
     assert apart(read_piece(json.loads(done.stdout)).outline.points, true)[0] < 2
     for wrong, status, says in (
-        (photographed(Shot(hidden_marker=0), MAT)[0], 3, "marker 0"),
+        (photographed(Shot(hidden_marker=0, width=1296), MAT)[0], 3, "marker 0"),
         (b"no photo", 2, "photo: expected"),
     ):
         path.write_bytes(wrong)
@@ -153,6 +154,19 @@ def test_the_command_line_prints_a_piece_or_one_line_that_says_why(tmp_path, cap
         assert out == ""
         assert says in err
         assert len(err.strip().splitlines()) == 1
+
+
+def test_in_a_process_of_its_own_a_photo_is_taken_up_the_same_and_refused_in_the_same_words():
+    content, _ = photographed(Shot(width=1296), MAT)
+    assert taken_up_apart(content, MAT) == taken_up(content, MAT)
+    covered, _ = photographed(Shot(hidden_marker=0, width=1296), MAT)
+    said = []
+    for way in (taken_up_apart, taken_up):
+        with pytest.raises(NoAnswer) as refused:
+            way(covered, MAT)
+        said.append(str(refused.value))
+    assert said[0] == said[1]
+    assert "marker 0" in said[0]
 
 
 def test_the_markers_are_printed_at_true_size_with_a_ruler():

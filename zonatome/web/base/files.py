@@ -1,11 +1,14 @@
-"""Files that belong to a row: both are stored, or neither."""
+"""Files that belong to a row: both are stored, or neither; photos are sent once."""
 
 from __future__ import annotations
 
 import contextlib
+import zlib
+from pathlib import Path
 
 from django.core.files.base import ContentFile
 from django.db.models.fields.files import FieldFile
+from django.http import FileResponse, Http404, HttpRequest, HttpResponseNotModified
 
 
 def store_file(file: FieldFile, name: str, content: bytes) -> None:
@@ -22,3 +25,16 @@ def store_file(file: FieldFile, name: str, content: bytes) -> None:
         with contextlib.suppress(OSError):
             file.storage.delete(place)
         raise
+
+
+def sent_photo(request: HttpRequest, file: FieldFile) -> FileResponse | HttpResponseNotModified:
+    """Send a photo, or that the one sent before still holds; Http404 where it is not there."""
+    try:
+        stands = Path(file.path).stat()
+        etag = f'"{zlib.crc32(str(file.name).encode()):x}-{stands.st_size:x}-{stands.st_mtime_ns:x}"'
+        headers = {"ETag": etag, "Cache-Control": "private, no-cache"}
+        if request.headers.get("If-None-Match") == etag:
+            return HttpResponseNotModified(headers=headers)
+        return FileResponse(file.open("rb"), content_type="image/jpeg", headers=headers)
+    except FileNotFoundError:
+        raise Http404 from None

@@ -14,6 +14,7 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.utils import timezone
 
+from zonatome import __version__
 from zonatome.core.fasten.staples import Order
 from zonatome.core.formats.furniture_json import read_furniture
 from zonatome.core.lay.pattern.direction import TRIM_WAYS
@@ -191,6 +192,13 @@ class Job(models.Model):
             self.__dict__["_workroom_kept"] = Workroom.the_one()
         kept: Workroom = self.__dict__["_workroom_kept"]
         return kept
+
+    @property
+    def picture_version(self) -> str:
+        """What changes with the pictures of its furniture: with the tag, and with how they are drawn; empty: nothing is
+        kept of it.
+        """
+        return f"{self.cache_token}-{__version__}" if self.cache_token else ""
 
     @property
     def has_off(self) -> bool:

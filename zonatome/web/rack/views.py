@@ -13,6 +13,7 @@ from django.contrib.auth.models import User
 from django.core.paginator import Paginator
 from django.db import transaction
 from django.http import FileResponse, Http404, HttpResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import get_template
 from django.urls import reverse
@@ -24,6 +25,7 @@ from zonatome.core.survey.kinds import kind_named
 from zonatome.web.base import backup as copies
 from zonatome.web.base.answers import go_back
 from zonatome.web.base.faults import store_trouble
+from zonatome.web.base.files import sent_photo
 from zonatome.web.base.owners import owners_only
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.fortnight.drawing import day_of
@@ -237,13 +239,9 @@ def set_units(request: BenchRequest) -> HttpResponse:
     return go_back(request, "/")
 
 
-def photo(request: BenchRequest, number: int, pk: int) -> FileResponse:
+def photo(request: BenchRequest, number: int, pk: int) -> HttpResponseBase:
     """Send a photo of a job."""
-    found = get_object_or_404(Photo, pk=pk, job__number=number)
-    try:
-        return FileResponse(found.file.open("rb"), content_type="image/jpeg")
-    except FileNotFoundError:
-        raise Http404 from None
+    return sent_photo(request, get_object_or_404(Photo, pk=pk, job__number=number).file)
 
 
 @login_not_required

@@ -10,7 +10,6 @@ from django.http import Http404, HttpResponse, HttpResponseNotModified
 from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_POST
 
-import zonatome
 from zonatome.core.body.views import USUAL_VIEW, View, view_named
 from zonatome.core.errors import BadInput
 from zonatome.core.survey.furniture import with_variants
@@ -93,11 +92,14 @@ def _tones(request: BenchRequest) -> dict[str, str]:
 
 def _unless_kept(request: BenchRequest, job: Job, content_type: str, made: Callable[[], str | bytes]) -> HttpResponse:
     """Answer with what is made, or that what was sent before still holds."""
-    etag = f'"{job.cache_token}-{zonatome.__version__}"' if job.cache_token and not request.GET.get("hand") else ""
+    version = job.picture_version if not request.GET.get("hand") else ""
+    etag = f'"{version}"' if version else ""
     if etag and request.headers.get("If-None-Match") == etag:
         return HttpResponseNotModified(headers={"ETag": etag})
     answer = HttpResponse(made(), content_type=content_type)
     answer["Cache-Control"] = "private, no-cache" if etag else "no-store"
+    if etag and request.GET.get("v") == version:  # its address is another one once it changes
+        answer["Cache-Control"] = "private, max-age=31536000, immutable"
     if etag:
         answer["ETag"] = etag
     return answer

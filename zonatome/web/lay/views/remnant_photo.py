@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from django.contrib import messages
 from django.db import transaction
-from django.http import FileResponse, Http404, HttpResponse, JsonResponse
+from django.http import HttpResponse, JsonResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -14,7 +15,7 @@ from zonatome.core.outline import Outline, outline_of
 from zonatome.core.tolerances import CORNER_DEGREES
 from zonatome.core.trace.mat import Mat
 from zonatome.core.trace.take_up import TakenUp, taken_up_apart
-from zonatome.web.base.files import store_file
+from zonatome.web.base.files import sent_photo, store_file
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.lay.forms import MatPhotoForm
 from zonatome.web.lay.models import Cloth, Remnant, RemnantPhoto
@@ -130,9 +131,6 @@ def tool(request: BenchRequest, pk: int, tool: str) -> JsonResponse:
     return tool_used(request, tool)
 
 
-def flat(request: BenchRequest, pk: int) -> FileResponse:
+def flat(request: BenchRequest, pk: int) -> HttpResponseBase:
     """Send the flat photo."""
-    try:
-        return FileResponse(_photo(pk).file.open("rb"), content_type="image/jpeg")
-    except FileNotFoundError:
-        raise Http404 from None
+    return sent_photo(request, _photo(pk).file)

@@ -6,7 +6,8 @@ from typing import Any
 
 from django.contrib import messages
 from django.db import transaction
-from django.http import FileResponse, Http404, HttpResponse, JsonResponse
+from django.http import Http404, HttpResponse, JsonResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
@@ -15,7 +16,7 @@ from zonatome.core.lay.pattern.repeat_photo import cell_apart, repeat_apart
 from zonatome.core.outline import rectangle
 from zonatome.core.units import Units
 from zonatome.web.base.answers import said
-from zonatome.web.base.files import store_file
+from zonatome.web.base.files import sent_photo, store_file
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.lay.drawing import cloth_drawing
 from zonatome.web.lay.forms import ClothForm, MarkForm, MatPhotoForm, MotifForm, RemnantForm, TileForm
@@ -290,12 +291,9 @@ def find_repeat(request: BenchRequest, pk: int) -> JsonResponse:
     return said(request, words, status=200, box=box)
 
 
-def tile(request: BenchRequest, pk: int) -> FileResponse:
+def tile(request: BenchRequest, pk: int) -> HttpResponseBase:
     """Send the photo of one repeat."""
     row = get_object_or_404(Cloth, pk=pk)
     if not row.tile_photo:
         raise Http404
-    try:
-        return FileResponse(row.tile_photo.open("rb"), content_type="image/jpeg")
-    except FileNotFoundError as err:
-        raise Http404 from err
+    return sent_photo(request, row.tile_photo)

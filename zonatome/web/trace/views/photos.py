@@ -8,7 +8,8 @@ from typing import Any
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
-from django.http import FileResponse, Http404, HttpResponse, JsonResponse
+from django.http import Http404, HttpResponse, JsonResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
@@ -19,6 +20,7 @@ from zonatome.core.trace.mat import Mat
 from zonatome.core.trace.photo import MOST_BYTES
 from zonatome.standins.bench_camera import Shot, photograph
 from zonatome.web.base.answers import said
+from zonatome.web.base.files import sent_photo
 from zonatome.web.base.length_forms import LengthField
 from zonatome.web.base.request import BenchRequest
 from zonatome.web.jobs.loading import load_job, panel_or_404
@@ -178,12 +180,9 @@ def keep(request: BenchRequest, number: int, key: str) -> HttpResponse:
     return redirect("trace:panel", number=number, key=key)
 
 
-def flat(request: BenchRequest, number: int, key: str) -> FileResponse:
+def flat(request: BenchRequest, number: int, key: str) -> HttpResponseBase:
     """Send the flat photo."""
     _, _, photo = _found(number, key)
     if photo is None:
         raise Http404
-    try:
-        return FileResponse(photo.file.open("rb"), content_type="image/jpeg")
-    except FileNotFoundError:
-        raise Http404 from None
+    return sent_photo(request, photo.file)
