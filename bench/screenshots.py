@@ -5,6 +5,7 @@ python bench/screenshots.py http://127.0.0.1:8123
 
 from __future__ import annotations
 
+import shutil
 import sys
 from pathlib import Path
 
@@ -13,6 +14,7 @@ from playwright.sync_api import sync_playwright
 TO = Path(__file__).resolve().parents[1] / "docs/screenshots"
 SOFTWARE_GL = ["--use-gl=angle", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--ignore-gpu-blocklist"]
 DESK = {"width": 1280, "height": 800}
+CHROMIUMS = ("chromium", "chromium-headless-shell")
 TABLET = {"width": 820, "height": 1180}
 VIEWS = [
     ("rack", "/", "", DESK),
@@ -39,7 +41,9 @@ VIEWS = [
 def main(address: str) -> None:
     """Sign in with the sample login and take each view once."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", *SOFTWARE_GL])
+        browser = playwright.chromium.launch(
+            executable_path=next(filter(None, map(shutil.which, CHROMIUMS))), args=["--no-sandbox", *SOFTWARE_GL]
+        )
         page = browser.new_page()
         page.goto(f"{address}/login/")
         page.get_by_label("Username").fill("ines")

@@ -14,5 +14,5 @@ settings.load_profile("ci" if os.environ.get("CI") else "bench")
 
 @pytest.hookimpl(trylast=True)
 def pytest_collection_modifyitems(items):
-    """Hand out the browser's files first: few tests, and the longest, so that no core stands idle at the end."""
-    items.sort(key=lambda item: "browser" not in item.path.parts)
+    """Hand out the browser's files first, then the web's: the longest, so that no core stands idle at the end."""
+    items.sort(key=lambda item: ("browser" not in item.path.parts, "web" not in item.path.parts))

@@ -87,6 +87,9 @@ def test_an_order_is_played_beside_another_and_what_is_drawn_names_staples(brows
     watched.go("/tags/119/fasten/top/?stage=staples")
     watched.keys.heard()
     page.keyboard.press("t")
+    expect(told(page)).to_have_text("26 staples in")  # what the sample's people have rehearsed
+    expect(page.locator("[data-played=found]")).to_be_visible()
+    watched.keys.press("x")
     expect(told(page)).to_have_text("The cloth lies loose")
     page.get_by_role("button", name="Cross first").click()
     expect(told(page)).to_contain_text("staples in")

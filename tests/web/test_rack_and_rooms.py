@@ -203,7 +203,7 @@ def test_a_page_that_is_not_there_says_so_kindly(bench):
 
 OF_EACH_SORT = 2  # pages
 PLACED = re.compile(r"\d+")
-METRIC = re.compile(r".{0,30}\b\d[\d.,]* ?(?:mm|cm|m|metres?|mm2|m2)\b.{0,12}")
+METRIC = re.compile(r".{0,30}\b\d[\d.,]* ?(?:mm|cm|m|metres?|mm2|m2|N)\b.{0,12}")
 SPOKEN = re.compile(r'(?:placeholder|title|aria-label|alt|data-words)="([^"]*)"')
 FILE_UNITS = re.compile(
     r"<select[^>]*name=\"unit\".*?</select>", re.DOTALL

@@ -191,6 +191,12 @@ def test_a_practice_piece_is_tried_by_hand_helped_and_judged_and_the_best_is_kep
     row = Try.objects.get()
     assert (row.best, row.tries, row.helps) == (100, 2, 1)
     assert "<b>100</b> of 100, your best of 2" in bench.get("/practice/").content.decode()
+    Workroom.objects.update(units="imperial")
+    for inch in (bench.get("/practice/"), bench.get(at), bench.post(f"{at}score/", **QUIET)):
+        assert re.search(r"\d lb/in", inch.content.decode())
+        assert not re.search(r"\d N\b", inch.content.decode())
+    assert "9 lb" in bench.get(at).content.decode()  # the usual hand, 40 N: a fourth of it and a little less in pounds
+    Workroom.objects.update(units="metric")
     bench.post(f"{at}do/", {"what": "anew"}, **QUIET)
     assert Try.objects.get().helps == 0
     other = django_user_model.objects.create_user("tomas", password="made-up-for-this")

@@ -70,7 +70,7 @@ _ROWS = (
     Rule("heavy", "cloth is heavy to turn from this thickness on", _CUT, 1.5, "length", 0.5, 10, "lays", "a corner is three times as thick"),
     Rule("pitch", "staples on covers, apart", _FASTEN, 16, "length", 8, 40, "fasten", "12 to 20"),
     Rule("pitch_bottom", "staples on bottom cloth, apart", _FASTEN, 45, "length", 20, 90, "fasten", "40 to 50"),
-    Rule("hand_pull", "a hand pulls at a staple, in newtons", _FASTEN, 40, "count", 5, 200, "fasten", "for rehearsals: a luggage scale hooked into the cloth tells it, 4 kg are 40"),
+    Rule("hand_pull", "a hand pulls at a staple, in newtons", _FASTEN, 40, "count", 5, 200, "fasten", "for rehearsals: a luggage scale hooked into the cloth tells it, 4 kg or 9 lb are 40"),
     Rule("staples_set", "staples set, a minute", _TIME, 6, "count", 1, 60, "money"),
     Rule("staples_pulled", "staples pulled, a minute", _TIME, 8, "count", 1, 60, "money", "until the workroom's own log says better"),
     Rule("minutes_survey", "survey", _TIME, 15, "minutes", 0, 240, "money"),

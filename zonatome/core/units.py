@@ -21,6 +21,7 @@ Size = Literal["small", "panel", "cloth", "sheet", "fine"]
 
 MM_PER_INCH = 25.4
 MM_PER_YARD = 914.4
+NEWTONS_PER_POUND = 4.4482216  # of force
 EXPECTED = "a length such as 52 cm, 520 mm, 20 1/2 in, 1' 8\" or 1 1/4 yd"
 LONGEST_TEXT = 60  # characters: no length needs more
 
@@ -178,8 +179,28 @@ def format_size(width: float, height: float, units: Units = "metric", size: Size
     return f"{first} × {second}"
 
 
+def format_pull(newtons: float, units: Units = "metric") -> str:
+    """Return a force as a workroom reads it: whole newtons, or pounds.
+
+    >>> format_pull(40), format_pull(40, "imperial")
+    ('40 N', '9 lb')
+    """
+    return f"{newtons / NEWTONS_PER_POUND:.0f} lb" if units == "imperial" else f"{newtons:.0f} N"
+
+
+def format_tension(per_cm: float, units: Units = "metric") -> str:
+    """Return a tension, given in N/cm, as a workroom reads it: to the tenth of a newton a centimetre, or of a pound an
+    inch.
+
+    >>> format_tension(3.5), format_tension(3.5, "imperial")
+    ('3.5 N/cm', '2.0 lb/in')
+    """
+    return f"{per_cm / NEWTONS_PER_POUND * 2.54:.1f} lb/in" if units == "imperial" else f"{per_cm:.1f} N/cm"
+
+
 def said_in(words: str, units: Units) -> str:
-    """Return a sentence with its metric lengths in the workroom's unit: `8.0 mm` as it is, or as eighths of an inch.
+    """Return a sentence with its metric lengths, and tensions, in the workroom's unit: `8.0 mm` as it is, or as eighths
+    of an inch.
 
     Ranges and sizes are taken as a whole: `12 to 20 mm`, `200 × 100 cm`.
 
@@ -189,12 +210,16 @@ def said_in(words: str, units: Units) -> str:
     'Each side; 0 to 3/8 in'
     >>> said_in("straighter by 0.7 mm", "imperial")
     'straighter by 0.03 in'
+    >>> said_in("the tension is 3.5 N/cm", "imperial")
+    'the tension is 2.0 lb/in'
     """
     if units == "metric":
         return words
+    words = METRIC_TENSION.sub(lambda found: format_tension(float(found[1]), units), words)
     return METRIC_LENGTH.sub(_in_inches, words)
 
 
+METRIC_TENSION = re.compile(r"(\d+(?:\.\d+)?) N/cm\b")
 FINEST = 5.0  # mm: shorter ones are told as finely as they were measured
 METRIC_LENGTH = re.compile(r"(?<![\w.])(?:(\d[\d,]*(?:\.\d+)?)( to | and | × | x ))?(\d[\d,]*(?:\.\d+)?) (mm|cm|m)\b")
 

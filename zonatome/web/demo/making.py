@@ -14,6 +14,7 @@ from typing import Any
 
 from django.utils import timezone
 
+from zonatome.core.fasten.rehearsal.orders import School
 from zonatome.core.outline import outline_of
 from zonatome.core.pad.stack import Heights
 from zonatome.core.pad.usual import usual_stacks
@@ -32,6 +33,8 @@ from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
 from zonatome.web.lay.services import add_cloth, best_run, start_lay
 from zonatome.web.lay.tasks import search_for_lay
 from zonatome.web.pad.services import set_board, set_stack, stack_of
+from zonatome.web.rehearse.orders import ask_for_orders
+from zonatome.web.rehearse.services import keep_acts, played_on, rehearsal_of, set_up_for, stand_of
 from zonatome.web.strip.models import Spell
 from zonatome.web.strip.services import (
     Written,
@@ -292,6 +295,15 @@ def _staple(at: Making, *, panel: str = "", done: int | None = None) -> None:
         part.save()
 
 
+def _rehearse(at: Making, *, panel: str, school: School, staples: int) -> None:
+    """Rehearse so many staples of a panel in a school's order, and ask for all orders."""
+    part = next(one for one in at.job.put_on() if one.key == panel)
+    set_up, row = set_up_for(part), rehearsal_of(part)
+    keep_acts(row, played_on(stand_of(set_up, ()), school, set_up.pulls[row.pull], staples))
+    row.save()
+    ask_for_orders(part, set_up, row.pull)
+
+
 def _put_on_again(at: Making, *, but: Sequence[str]) -> None:
     at.job.parts.exclude(off_number=None).exclude(key__in=but).update(on_again=True)
 
@@ -341,6 +353,7 @@ STEPS: dict[str, Callable[..., None]] = {
         _trim,
         _keep_clear,
         _staple,
+        _rehearse,
         _put_on_again,
         _wait_for_glue,
         _wait_for,

@@ -20,6 +20,8 @@ from zonatome.web.jobs.models import Job, Wait
 from zonatome.web.lay.models import LayRun
 from zonatome.web.lay.tasks import search_for_lay
 from zonatome.web.rack.standing import keep_standing
+from zonatome.web.rehearse.models import OrdersRun
+from zonatome.web.rehearse.tasks import find_orders
 
 READY = Path(__file__).parent / "sample.zip"
 OURS = "zonatome.web."
@@ -27,10 +29,12 @@ OURS = "zonatome.web."
 
 def write_ready(to: Path) -> None:
     """Write the workroom in this installation's folder as the sample that is shipped: every search done, every
-    standing worked out.
+    order played, every standing worked out.
     """
     for run in LayRun.objects.filter(state="waiting"):
         search_for_lay.func(run.pk)
+    for asked in OrdersRun.objects.filter(state="waiting"):
+        find_orders.func(asked.pk)
     DBTaskResult.objects.all().delete()
     keep_standing(list(Job.objects.all()), "metric")
     with connections["default"].cursor() as cursor:

@@ -149,7 +149,7 @@ def scored(piece: Piece, found: Seen, staples: int, *, least: int, helps: int = 
     told = (
         _said("the worst thread is off by", found.off, task.off, " mm"),
         _said("the cloth is too long, in a thousand, by", slack, task.slack, ""),
-        f"the tension is {tension:.1f} N/cm; {task.tension:g} asked: {'holds' if firm >= 1 else 'does not hold'}",
+        f"the tension is {tension:.1f} N/cm; {task.tension:.1f} N/cm asked: {_held(firm >= 1)}",
         f"{staples} staples, {f'{over} more than asked' if over else 'as asked'}",
         *([f"what comes next was asked {helps} times, a point less for each"] if helps else []),
     )
@@ -157,7 +157,11 @@ def scored(piece: Piece, found: Seen, staples: int, *, least: int, helps: int = 
 
 
 def _said(what: str, found: float, asked: float, unit: str) -> str:
-    return f"{what} {found:.1f}{unit}; {asked:.1f}{unit} asked: {'holds' if found <= asked else 'does not hold'}"
+    return f"{what} {found:.1f}{unit}; {asked:.1f}{unit} asked: {_held(found <= asked)}"
+
+
+def _held(is_so: bool) -> str:
+    return "holds" if is_so else "does not hold"
 
 
 def least_staples(plan: tuple[Pin, ...]) -> int:

@@ -12,7 +12,7 @@ from django.urls import reverse
 
 from zonatome.core.cautions import Caution
 from zonatome.core.shop.work import WORK
-from zonatome.core.units import PUSHES, Push, Size, format_length, format_size, said_in
+from zonatome.core.units import PUSHES, Push, Size, format_length, format_pull, format_size, format_tension, said_in
 
 register = template.Library()
 
@@ -27,6 +27,18 @@ def length(context: dict[str, Any], mm: float | None, size: Size = "panel") -> s
 def size_of(context: dict[str, Any], width: float, height: float, size: Size = "panel") -> str:
     """Return width × height in the workroom's units."""
     return format_size(float(width), float(height), context["request"].workroom.units, size)
+
+
+@register.simple_tag(takes_context=True)
+def pull(context: dict[str, Any], newtons: float) -> str:
+    """Return a force in the workroom's units."""
+    return format_pull(float(newtons), context["request"].workroom.units)
+
+
+@register.simple_tag(takes_context=True)
+def tension(context: dict[str, Any], per_cm: float) -> str:
+    """Return a tension, given in N/cm, in the workroom's units."""
+    return format_tension(float(per_cm), context["request"].workroom.units)
 
 
 @register.simple_tag(takes_context=True)
