@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import Outline, rectangle
@@ -109,6 +110,7 @@ def _channels(stack: Stack, frame: Frame) -> ChannelPlan | None:
         raise BadInput(f"channel_{refusal.key}", refusal.value, refusal.expected) from refusal
 
 
+@lru_cache(maxsize=256)  # a tag's standing asks for all its pads after each change of anything
 def worked_as_far_as_it_fits(stack: Stack, frame: Frame, *, role: Role = "seat", rules: Rules = USUAL) -> Worked:
     """Return a stack worked out on a frame that may be another than it was chosen for: a shape traced since, a board
     measured anew. Its rails are the stack's.
@@ -123,7 +125,7 @@ def worked_as_far_as_it_fits(stack: Stack, frame: Frame, *, role: Role = "seat",
         try:
             done = worked(less, replace(frame, rail=less.rail), role=role, rules=rules)
         except BadInput as refusal:
-            misfit = misfit or refusal
+            misfit = misfit or refusal.with_traceback(None)
         else:
             return replace(done, stack=stack, misfit=misfit)
     return Worked(
