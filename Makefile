@@ -17,7 +17,7 @@ help: ## what there is to make
 $(VENV)/.runs: requirements.lock
 	@$(PYTHON) -c 'import sys; v = sys.version_info[:2]; sys.exit(0 if v == (3, 11) else "Zonatome needs Python 3.11, this is %d.%d; say make PYTHON=python3.11" % v)'
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-compile -r requirements.lock
 	touch $@
 
 $(VENV)/.compiled: $(VENV)/.runs $(wildcard zonatome/core/lay/kernel/*.py) zonatome/core/lay/precompile.py
@@ -26,7 +26,7 @@ $(VENV)/.compiled: $(VENV)/.runs $(wildcard zonatome/core/lay/kernel/*.py) zonat
 	touch $@
 
 $(VENV)/.tests: requirements-dev.lock $(VENV)/.runs
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-dev.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-compile -r requirements-dev.lock
 	touch $@
 
 demo: $(VENV)/.runs ## the application with the sample workroom

@@ -11,6 +11,7 @@ import socket
 import sqlite3
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.parse
 import urllib.request
@@ -98,12 +99,19 @@ def _plain_env(home: Path) -> dict[str, str]:
     return {k: v for k, v in os.environ.items() if not k.startswith("ZONATOME")} | {"ZONATOME_HOME": str(home)}
 
 
+STATIC = tempfile.TemporaryDirectory(prefix="zonatome-static-")  # collected once for all that one process starts
+
+
 def start(home: Path, *more: str, longest_search: float = 1.5) -> Running:
     """Start the application on a free port and wait until it answers. Its searches are short, two cores run all the
     tests.
     """
     port = _free_port()
-    env = _plain_env(home) | {"ZONATOME_LONGEST_SEARCH": str(longest_search), "ZONATOME_PLAN_SECONDS": "0.5"}
+    env = _plain_env(home) | {
+        "ZONATOME_LONGEST_SEARCH": str(longest_search),
+        "ZONATOME_PLAN_SECONDS": "0.5",
+        "ZONATOME_STATIC": STATIC.name,
+    }
     command = [sys.executable, "-W", "ignore::UserWarning", "manage.py", "serve", "--port", str(port), *more]
     with (home.parent / f"{home.name}.log").open("wb") as log:
         process = subprocess.Popen(command, cwd=ROOT, env=env, stdout=log, stderr=subprocess.STDOUT)
