@@ -11,7 +11,7 @@ from zonatome.core.body.picture import Face, Picture
 from zonatome.core.body.values import Grid
 
 OVER = 4.4  # units of a large drawing: faces are edged in their own colour, so that no light comes through between them
-OVER_SMALL = 6.0  # of a small one, which is shown smaller
+OVER_SMALL = 3.2  # of a small one, which is shown smaller: more, and what ends at a seam would end in teeth
 LARGE = 800
 LEAST_LINE = 1.6
 
