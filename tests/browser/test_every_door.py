@@ -1,5 +1,5 @@
-"""Every button and every key of every page, pressed on a fresh copy; presses at random with odd things typed, undo
-among them.
+"""Every page looked at, every button and every key of it pressed on a fresh copy; presses at random with odd things
+typed, undo among them.
 """
 
 from __future__ import annotations
@@ -9,7 +9,6 @@ import random
 import re
 import sqlite3
 import zlib
-from dataclasses import dataclass
 from urllib.parse import urljoin
 
 import pytest
@@ -17,7 +16,7 @@ from playwright.sync_api import Error, expect
 
 from tests.browser.conftest import Running, asked, end, start, watch
 from tests.browser.doors import REFUSED, Door, House, house, kept_as_it_is, pattern
-from tests.browser.test_sample import VIEWS
+from tests.browser.views import VIEWS, Opened, opened_each
 
 pytestmark = pytest.mark.browser
 EMPTY_VIEWS = [
@@ -72,10 +71,6 @@ TYPE_INTO = """(n) => {
   }
   return typed;
 }"""
-FORMS = """() => [...document.querySelectorAll("main form[method=post]")].map((form) =>
-  [...form.elements].some((e) => e.name && e.matches("input[type=text], input:not([type]), textarea") &&
-    e.getClientRects().length && !e.readOnly)
-    ? form.getAttribute("action") ?? "" : null)"""
 BOXES = """() => {
   const kinds = "input:is([type=text], [type=number], [type=search], :not([type])), textarea";
   const boxes = [...document.querySelectorAll("main form[method=post]")].flatMap((f) => [...f.querySelectorAll(kinds)]);
@@ -93,33 +88,13 @@ def is_tried(sort: object) -> bool:
     return WHICH != "some" or zlib.crc32(repr(sort).encode()) % 3 == 0
 
 
-@dataclass
-class Opened:
-    """What a page has: its doors, what its forms with a box lead to, the keys that press another door."""
-
-    path: str
-    doors: list[Door]
-    forms: list[str | None]
-    astray: list[str]
-
-
-def opened_each(at: House, views: list[str]) -> list[Opened]:
-    """Open these pages one after the other, press every key of theirs, note what there is to press and to fill in."""
-    at.back()
-    found = []
-    for path in views:
-        doors = at.doors(path)
-        found.append(Opened(path, doors, at.page.evaluate(FORMS), at.led_astray(doors)))
-    return found
-
-
 VIEWS_OPENED: list[Opened] = []
 
 
 def opened_views(at: House, sample: Running) -> list[Opened]:
-    """The pages of the sample workroom, opened once for the tests that press on them."""
+    """The pages of the sample workroom, opened once for the tests that look at them and press on them."""
     if not VIEWS_OPENED:
-        VIEWS_OPENED.extend(opened_each(at, [sample.path(view) for view in VIEWS]))
+        VIEWS_OPENED.extend(opened_each(at, [sample.path(view) for view in VIEWS], are_looked_at=True))
     return VIEWS_OPENED
 
 
@@ -148,6 +123,11 @@ def tried(at: House, views: list[Opened]) -> list[str]:
     return wrong
 
 
+def test_every_view_opens_clean_fits_every_screen_and_is_open_to_all(browser, sample, tmp_path):
+    at = house(browser, sample, tmp_path / "kept")
+    assert [f"{view.path}: {wrong}" for view in opened_views(at, sample) for wrong in view.wrong] == []
+
+
 def test_every_door_of_the_sample_workroom(browser, sample, tmp_path):
     at = house(browser, sample, tmp_path / "kept")
     assert tried(at, opened_views(at, sample)) == []
@@ -157,7 +137,9 @@ def test_every_door_of_an_empty_workroom(browser, tmp_path):
     running = start(tmp_path / "home")
     try:
         at = opened(browser, running, tmp_path / "kept")
-        assert tried(at, opened_each(at, EMPTY_VIEWS)) == []
+        views = opened_each(at, EMPTY_VIEWS, are_looked_at=True)
+        assert [f"{view.path}: {wrong}" for view in views for wrong in view.wrong] == []
+        assert tried(at, views) == []
     finally:
         end(running)
 

@@ -93,7 +93,7 @@ def test_an_order_is_played_beside_another_and_what_is_drawn_names_staples(brows
     expect(told(page)).to_have_text("The cloth lies loose")
     page.get_by_role("button", name="Cross first").click()
     expect(told(page)).to_contain_text("staples in")
-    page.get_by_role("link", name="round and round").click()
+    page.get_by_role("link", name="round and round", exact=True).click()
     expect(page.locator(".rehearsal-board")).to_have_count(2)
     assert figure(page) > 0
     assert figure(page, 1) > 0
