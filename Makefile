@@ -8,7 +8,7 @@ DEMO_HOME ?= $(HOME)/.zonatome/demo
 # Where Python is told to keep nothing compiled, each of the many processes of the tests would compile the house anew.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: help demo start backup restore sample test test-core test-slow lint locks map chromium clean
+.PHONY: help demo start backup restore sample test test-core test-slow lint read locks map chromium clean
 .DEFAULT_GOAL := help
 
 help: ## what there is to make
@@ -54,11 +54,14 @@ lint: $(VENV)/.tests ## ruff, mypy, the walls between the rooms, templates
 	$(BIN)/djlint zonatome/web --lint --quiet
 	$(BIN)/mypy
 
+read: $(VENV)/.tests # the store against the code; each test file once, so that those that run them side by side need not all
+	sh tests/read.sh $(BIN)
+
 ifdef FILE
 test: $(VENV)/.tests $(VENV)/.compiled
 	sh tests/run.sh $(BIN) $(FILE)
 else
-test: $(VENV)/.tests $(VENV)/.compiled chromium lint ## everything that must pass; FILE=tests/core/lay runs that alone
+test: $(VENV)/.tests $(VENV)/.compiled chromium lint read ## everything that must pass; FILE=tests/core/lay runs that alone
 	sh tests/run.sh $(BIN)
 endif
 

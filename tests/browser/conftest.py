@@ -102,7 +102,7 @@ def _plain_env(home: Path) -> dict[str, str]:
 STATIC = tempfile.TemporaryDirectory(prefix="zonatome-static-")  # collected once for all that one process starts
 
 
-def start(home: Path, *more: str, longest_search: float = 1.5) -> Running:
+def start(home: Path, *more: str, longest_search: float = 1.0) -> Running:
     """Start the application on a free port and wait until it answers. Its searches are short, two cores run all the
     tests.
     """
