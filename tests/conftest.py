@@ -2,6 +2,7 @@
 first.
 """
 
+import gc
 import os
 
 import pytest
@@ -16,3 +17,10 @@ settings.load_profile("ci" if os.environ.get("CI") else "bench")
 def pytest_collection_modifyitems(items):
     """Hand out the browser's files first, then the web's: the longest, so that no core stands idle at the end."""
     items.sort(key=lambda item: ("browser" not in item.path.parts, "web" not in item.path.parts))
+
+
+def pytest_collection_finish():
+    """What is loaded by now stays: the collector need not walk it again and again, which took a tenth of the time."""
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(100_000, 20, 50)
