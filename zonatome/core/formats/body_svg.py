@@ -10,9 +10,7 @@ import numpy as np
 from zonatome.core.body.picture import Face, Picture
 from zonatome.core.body.values import Grid
 
-OVER = 4.4  # units of a large drawing: faces are edged in their own colour, so that no light comes through between them
-OVER_SMALL = 3.2  # of a small one, which is shown smaller: more, and what ends at a seam would end in teeth
-LARGE = 800
+OVER = 4.4  # units: faces are edged in their own colour, so that no light comes through; more, and seams end in teeth
 LEAST_LINE = 1.6
 
 
@@ -26,7 +24,7 @@ def body_svg(picture: Picture, *, size: int = 1000, title: str = "", with_parts:
     wide, high = round((x1 - x0 + 2 * edge) * scale), round((y1 - y0 + 2 * edge) * scale)
     parts = [
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {wide} {high}" stroke-linecap="round" '
-        f'stroke-linejoin="round" stroke-width="{OVER if size > LARGE else OVER_SMALL}">'
+        f'stroke-linejoin="round" stroke-width="{OVER}">'
     ]
     if title:
         parts.append(f"<title>{_escaped(title)}</title>")
