@@ -12,7 +12,7 @@ from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from zonatome.web.fasten.models import KeepOutMark
-from zonatome.web.jobs.loading import load_job, load_some
+from zonatome.web.jobs.loading import load_all, load_job, load_some
 from zonatome.web.jobs.models import Job, Wait, everything
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay.models import Cloth, CutTick, JobCloth, LayRun
@@ -69,7 +69,9 @@ def _held(row) -> dict[str, object]:
 
 
 @pytest.mark.parametrize("seed", range(5))
-def test_a_tag_is_loaded_as_django_would_load_it(workroom, skerry, seed):
+def test_a_tag_is_loaded_as_django_would_load_it_alone_and_with_others(
+    workroom, skerry, django_assert_num_queries, seed
+):
     chance = random.Random(seed)
     others = [filled(kind, skerry, chance) for kind in ("wing", "drop_in")]
     job = filled(chance.choice(["wing", "ottoman", "round_stool"]), skerry, chance)
@@ -85,6 +87,14 @@ def test_a_tag_is_loaded_as_django_would_load_it(workroom, skerry, seed):
         for part in ours.parts.all():
             assert all(mark.part is part for mark in part.keep_outs.all())
         assert "request" not in next((r.__dict__ for c in ours.cloths.all() for r in c.runs.all()), {})
+    together = list(Job.objects.order_by("-number"))
+    with CaptureQueriesContext(connection) as asked:
+        load_all(together)
+    assert len(asked.captured_queries) <= len(everything()), "as many questions for all as for one"
+    for each in together:
+        with django_assert_num_queries(0):
+            told = rows_of(each)
+        assert told == rows_of(Job.objects.with_all().get(pk=each.pk))
 
 
 def test_a_tag_takes_the_same_questions_whatever_hangs_on_it_and_some_take_fewer(workroom, skerry):

@@ -5,6 +5,7 @@ dead.
 from __future__ import annotations
 
 import os
+import re
 import signal
 import sqlite3
 import subprocess
@@ -103,6 +104,44 @@ def test_backup_and_restore_by_the_command_line(tmp_path):
     assert "What was there lies in" in back.stdout
     with closing(sqlite3.connect(home / "workroom.sqlite3")) as store:
         assert store.execute("SELECT number, title FROM jobs_job ORDER BY number").fetchall() == before
+
+
+STEP_BY_STEP = """
+from django.core.management import call_command
+from django.core.management.commands.migrate import Command
+call_command(Command(), verbosity=0)
+"""
+
+
+def as_it_is_made(home: Path) -> dict[str, tuple]:
+    """Each table of a store: its columns, what it points to, its indexes, what it demands, how many rows it has."""
+    with closing(sqlite3.connect(home / "workroom.sqlite3")) as store:
+        ask = lambda words: store.execute(words).fetchall()  # noqa: E731
+        found = {"triggers": tuple(sorted(ask("SELECT name, sql FROM sqlite_master WHERE type = 'trigger'")))}
+        for name, sql in ask("SELECT name, sql FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'"):
+            found[name] = (
+                sorted(column[1:] for column in ask(f"PRAGMA table_info({name})")),
+                sorted(key[2:] for key in ask(f"PRAGMA foreign_key_list({name})")),
+                sorted(
+                    (i[2], i[4], ask(f"SELECT name FROM pragma_index_info('{i[1]}')"))
+                    for i in ask(f"PRAGMA index_list({name})")
+                ),
+                sorted(re.findall(r"CHECK \(.*?\)(?=,|\)$)", sql)),
+                ask(f"SELECT count(*) FROM {name}"),
+            )
+    return found
+
+
+def test_a_store_that_is_made_at_once_is_the_one_that_all_migrations_lead_to(tmp_path):
+    at_once, step_by_step = tmp_path / "at once", tmp_path / "step by step"
+    asked = manage(at_once, "migrate", "--plan")
+    assert "Create model Job" in asked.stdout, "an empty store that is only asked stays empty"
+    assert manage(at_once, "migrate", "-v", "0").stderr == ""
+    assert manage(step_by_step, "shell", "-v", "0", "--no-imports", "-c", STEP_BY_STEP).stderr == ""
+    made = as_it_is_made(at_once)
+    assert len(made) > 70
+    assert made == as_it_is_made(step_by_step)
+    assert "No migrations to apply" in manage(at_once, "migrate").stdout
 
 
 @pytest.mark.parametrize("home", ["/proc/nowhere", "/etc/passwd"], ids=["a folder that can't be made", "a file"])

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Collection
 from functools import cache
 from typing import Any
 
@@ -15,15 +17,21 @@ from zonatome.web.jobs.models import Job, JobPart, everything
 def load_job(number: int) -> Job:
     """Return a job with everything its pages read, or answer that there is none."""
     job: Job = get_object_or_404(Job.objects, number=number)
-    _load(job, everything())
-    cloths = {job_cloth.pk: job_cloth for job_cloth in job.cloths.all()}
-    for job_cloth in cloths.values():
-        job_cloth.job = job
-    for part in job.parts.all():
-        part.job = job  # one object, so that what is loaded once serves all
-        if part.cloth_id in cloths:
-            part.cloth = cloths[part.cloth_id]
+    load_all([job])
     return job
+
+
+def load_all(jobs: Collection[Job]) -> None:
+    """Load what hangs on these jobs and is read by their pages, in as many queries as for one of them."""
+    _load(jobs, everything())
+    for job in jobs:
+        cloths = {job_cloth.pk: job_cloth for job_cloth in job.cloths.all()}
+        for job_cloth in cloths.values():
+            job_cloth.job = job
+        for part in job.parts.all():
+            part.job = job  # one object, so that what is loaded once serves all
+            if part.cloth_id in cloths:
+                part.cloth = cloths[part.cloth_id]
 
 
 def load_some(number: int, *related: str) -> Job:
@@ -31,7 +39,7 @@ def load_some(number: int, *related: str) -> Job:
     bench.
     """
     job: Job = get_object_or_404(Job.objects.defer("furniture_past"), number=number)
-    _load(job, ("parts", *related))
+    _load([job], ("parts", *related))
     for row in job.parts.all():
         row.job = job
     return job
@@ -45,21 +53,24 @@ def panel_or_404(panels: list[JobPart], key: str) -> JobPart:
     raise Http404
 
 
-def _load(job: Job, related: tuple[str | Prefetch[Any], ...]) -> None:
-    """Load what hangs on a job: a query for each kind of row, whose SQL is put together once and then kept, since
+def _load(jobs: Collection[Job], related: tuple[str | Prefetch[Any], ...]) -> None:
+    """Load what hangs on jobs: a query for each kind of row, whose SQL is put together once and then kept, since
     putting it together takes longer than to answer it. What a row has one of is left to Django.
     """
+    if not jobs:
+        return
+    keys = json.dumps([job.pk for job in jobs])
     for one in related:
         path = one if isinstance(one, str) else one.prefetch_to
         way = _way(path)
         if way is None:
-            prefetch_related_objects([job], one)
+            prefetch_related_objects(list(jobs), one)
             continue
         by_key: dict[Any, list[Model]] = {}
-        for row in way.field.model._default_manager.raw(_rows_sql(path, one), [job.pk]):
+        for row in way.field.model._default_manager.raw(_rows_sql(path, one), [keys]):
             by_key.setdefault(getattr(row, way.field.attname), []).append(row)
         *above, name = path.split("__")
-        for owner in _rows([job], above):
+        for owner in _rows(list(jobs), above):
             _keep(owner, name, by_key.get(owner.pk, []), way.field)
 
 
@@ -78,14 +89,14 @@ def _way(path: str) -> ManyToOneRel | None:
 
 @cache
 def _rows_sql(path: str, related: str | Prefetch[Any]) -> str:
-    """SQL of all rows at the end of a path from a job, in the order of their model; it takes the job's key."""
+    """SQL of all rows at the end of a path from jobs, in the order of their model; it takes the jobs' keys as JSON."""
     ways = [way for n in range(path.count("__") + 1) if (way := _way(path.rsplit("__", n)[0]))]
     to_job = "__".join(way.field.name for way in ways)
     rows = ways[0].field.model._default_manager.all()
     if isinstance(related, Prefetch) and related.queryset is not None:
         rows = related.queryset
-    sql: str = rows.filter(**{to_job: 0}).query.sql_with_params()[0]
-    return sql
+    sql: str = rows.filter(**{f"{to_job}__in": [0]}).query.sql_with_params()[0]
+    return sql.replace("IN (%s)", "IN (SELECT value FROM json_each(%s))")
 
 
 def _rows(rows: list[Any], path: list[str]) -> list[Any]:

@@ -18,6 +18,7 @@ from zonatome.core.survey.findings import cautions_called
 from zonatome.core.units import Units, format_length
 from zonatome.web.finish.services import finish_list
 from zonatome.web.jobs.drawing import drawing_of
+from zonatome.web.jobs.loading import load_all
 from zonatome.web.jobs.models import Job
 from zonatome.web.lay.services import cloth_standing
 from zonatome.web.shop.services import foreseen_of
@@ -181,17 +182,10 @@ def keep_standing(jobs: list[Job], units: Units) -> None:
     if not stale:
         return
     loaded = [job for job in stale.values() if "trim_lines" in getattr(job, "_prefetched_objects_cache", {})]
+    bare = list(Job.objects.defer("furniture_past").filter(pk__in=[pk for pk in stale if stale[pk] not in loaded]))
+    load_all(bare)
     made_for = {}
-    for full in [
-        *loaded,
-        *Job.objects.with_all().defer("furniture_past").filter(pk__in=[pk for pk in stale if stale[pk] not in loaded]),
-    ]:
-        cloths = {row.pk: row for row in full.cloths.all()}
-        for row in (*full.parts.all(), *cloths.values()):
-            row.job = full
-        for part in full.parts.all():
-            if part.cloth_id in cloths:
-                part.cloth = cloths[part.cloth_id]
+    for full in [*loaded, *bare]:
         made_for[full.pk] = full.cache_token
         stale[full.pk].standing_cache = {"version": zonatome.__version__, "units": units, **_standing_of(full, units)}
     with transaction.atomic():  # the store is ours alone: what was saved meanwhile is seen here, or comes after
