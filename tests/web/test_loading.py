@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 from datetime import timedelta
+from itertools import pairwise
 
 import pytest
 from django.db import connection
@@ -75,6 +76,9 @@ def test_a_tag_is_loaded_as_django_would_load_it_alone_and_with_others(
     chance = random.Random(seed)
     others = [filled(kind, skerry, chance) for kind in ("wing", "drop_in")]
     job = filled(chance.choice(["wing", "ottoman", "round_stool"]), skerry, chance)
+    on_rolls = [next(iter(each.cloths.order_by("pk")), None) for each in (job, *others)]
+    for host, guest in pairwise(cloth for cloth in on_rolls if cloth):
+        JobCloth.objects.filter(pk=guest.pk).update(laid_with=host)
     for each in (job, *others):
         ours = load_job(each.number)
         django = Job.objects.with_all().get(number=each.number)

@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 from shapely.geometry import LineString, MultiPoint, Polygon
 from shapely.geometry.polygon import orient
@@ -180,8 +180,13 @@ def offset_by_edge(outline: Outline, allowances: Sequence[float]) -> Outline:
         raise BadInput("allowances", len(allowances), f"one for each of the {n} segments")
     if min(allowances) < 0:
         raise BadInput("allowances", min(allowances), "0 mm or more")
+    return _grown(outline, tuple(allowances))
+
+
+@lru_cache(maxsize=256)
+def _grown(outline: Outline, allowances: tuple[float, ...]) -> Outline:
     slips = [outline.polygon]
-    for i in range(n):
+    for i in range(len(allowances)):
         slip = _slip(outline.points, allowances, i)
         if slip is not None:
             slips.append(slip.buffer(HAIR, join_style="mitre"))

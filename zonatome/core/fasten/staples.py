@@ -263,23 +263,25 @@ def by_halving(spots: list[Spot]) -> list[Spot]:
     opposite right after it.
     """
     left, placed = list(spots), list[Spot]()
+    nearest = [1.0] * len(left)  # how far each that is left is from all that are in, as a share of the way round
+
+    def place(n: int) -> None:
+        placed.append(left.pop(n))
+        nearest.pop(n)
+        for k, spot in enumerate(left):
+            nearest[k] = min(nearest[k], _turn_apart(spot.from_middle, placed[-1].from_middle))
 
     def take(at: float) -> None:
         if left:
-            nearest = min(left, key=lambda s: _turn_apart(s.from_middle, at))
-            left.remove(nearest)
-            placed.append(nearest)
+            place(min(range(len(left)), key=lambda n: _turn_apart(left[n].from_middle, at)))
 
     for at in (0.0, 0.5, 0.25, 0.75):
         take(at)
     while left:
-        farthest = max(
-            left,
-            key=lambda s: (round(min(_turn_apart(s.from_middle, p.from_middle) for p in placed), 6), -s.from_middle),
-        )
-        left.remove(farthest)
-        placed.append(farthest)
-        take((farthest.from_middle + 0.5) % 1)
+        farthest = max(range(len(left)), key=lambda n: (round(nearest[n], 6), -left[n].from_middle))
+        opposite = (left[farthest].from_middle + 0.5) % 1
+        place(farthest)
+        take(opposite)
     return placed
 
 

@@ -75,6 +75,7 @@ def everything() -> tuple[str | models.Prefetch[Any], ...]:
         "waits",
         "cloths",
         "cloths__cloth",
+        "cloths__guests",
         models.Prefetch("cloths__runs", queryset=runs),
         "cloths__runs__ticks",
         "trim_lines",

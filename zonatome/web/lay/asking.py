@@ -28,7 +28,7 @@ HELD = "held"  # how the ids of blocks held back begin
 
 def members_of(host: JobCloth) -> list[JobCloth]:
     """Return the cloths of jobs that are laid together: the one whose lay it is first, then its guests by tag."""
-    return [host, *host.guests.select_related("job", "cloth").order_by("job__number")]
+    return [host, *sorted(host.guests.all(), key=lambda guest: guest.job.number)]
 
 
 def host_of(job_cloth: JobCloth) -> JobCloth:
