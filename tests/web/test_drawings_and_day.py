@@ -21,7 +21,7 @@ from zonatome.core.shop.plan.solver import quick_plan
 from zonatome.core.survey.kinds import KINDS
 from zonatome.core.trace.by_tape import Board, block_shape, disc_shape, trapezoid_shape
 from zonatome.web.fasten.drawing import board_drawing
-from zonatome.web.fortnight.drawing import day_of
+from zonatome.web.fortnight.day import day_of
 from zonatome.web.fortnight.services import asked_now
 from zonatome.web.jobs.drawing import drawing_of
 from zonatome.web.jobs.loading import load_job

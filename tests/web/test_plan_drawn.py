@@ -10,7 +10,8 @@ from django.contrib.auth.models import User
 from django.utils import timezone
 
 from zonatome.core.shop.plan.solver import quick_plan
-from zonatome.web.fortnight.drawing import blocks_of, day_of, dropped_at, filled, waits_in, weeks_of, working_days
+from zonatome.web.fortnight.day import day_of
+from zonatome.web.fortnight.drawing import blocks_of, dropped_at, filled, waits_in, weeks_of, working_days
 from zonatome.web.fortnight.models import FortnightPlan, Hands
 from zonatome.web.fortnight.services import KEPT, MOST_TAGS, SILENT_AFTER, asked_now, plan_in_hand
 from zonatome.web.fortnight.tasks import plan_fortnight

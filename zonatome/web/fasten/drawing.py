@@ -12,7 +12,7 @@ from zonatome.core.fasten.pleats import Pleats, fan
 from zonatome.core.fasten.relief import CurvedEdge, ReliefCut
 from zonatome.core.fasten.sewing import Run
 from zonatome.core.fasten.stages import LOOKS, LookAt
-from zonatome.core.fasten.staples import CORNER_OPEN, CROWN, PAIRS, StaplePlan
+from zonatome.core.fasten.staples import CORNER_OPEN, CROWN, PAIRS, Staple, StaplePlan
 from zonatome.core.formats.fastening_json import read_seen
 from zonatome.core.formats.svg_paths import bounds_of, down, fixed, path_of, view_round
 from zonatome.core.outline import Outline, Point, offset_by_edge
@@ -76,31 +76,6 @@ def board_drawing(
     corners = tuple(corners)
     bx0, by0, bx1, by1 = board.bounds
     mx, my = (bx0 + bx1) / 2, (by0 + by1) / 2
-    staples = []
-    for s in plan.staples:
-        ux, uy = s.pull[1], -s.pull[0]
-        half = CROWN / 2
-        out = size * 1.35
-        tip = (s.x + s.pull[0] * CLOTH * 0.98, s.y + s.pull[1] * CLOTH * 0.98)
-        back = (tip[0] - s.pull[0] * 9, tip[1] - s.pull[1] * 9)
-        pull = path_of([(s.x + s.pull[0] * 8, s.y + s.pull[1] * 8), tip], top, closed=False)
-        pull += path_of(
-            [(back[0] + ux * 6, back[1] + uy * 6), tip, (back[0] - ux * 6, back[1] - uy * 6)], top, closed=False
-        )
-        staples.append(
-            StapleDrawing(
-                s.number,
-                path_of([(s.x - ux * half, s.y - uy * half), (s.x + ux * half, s.y + uy * half)], top, closed=False),
-                fixed(s.x),
-                fixed(top - s.y),
-                fixed(s.x - s.pull[0] * out),
-                fixed(top - s.y + s.pull[1] * out + size * 0.35),
-                pull,
-                s.side,
-                s.at_corner,
-                _words(s.number, plan),
-            )
-        )
     keep_outs = tuple(
         {"x": fixed(k.x), "y": fixed(top - k.y), "radius": fixed(k.radius), "pk": str(k.pk)}
         for k in part.keep_outs.all()
@@ -116,11 +91,34 @@ def board_drawing(
         corners,
         tuple(down(c, top) for c in corners),
         fixed(min(CORNER_OPEN, min(bx1 - bx0, by1 - by0) / 4)),
-        tuple(staples),
+        tuple(_staple(s, plan, size, top) for s in plan.staples),
         keep_outs,
         middle,
         fixed(size),
         fixed(size * 1.5),
+    )
+
+
+def _staple(s: Staple, plan: StaplePlan, size: float, top: float) -> StapleDrawing:
+    """A staple: its crown, its number inward of it, the arrow of its pull."""
+    (out_x, out_y), half, inward = s.pull, CROWN / 2, size * 1.35
+    ux, uy = out_y, -out_x  # along the edge
+    tip = (s.x + out_x * CLOTH * 0.98, s.y + out_y * CLOTH * 0.98)
+    back = (tip[0] - out_x * 9, tip[1] - out_y * 9)
+    shaft = [(s.x + out_x * 8, s.y + out_y * 8), tip]
+    head = [(back[0] + ux * 6, back[1] + uy * 6), tip, (back[0] - ux * 6, back[1] - uy * 6)]
+    crown = [(s.x - ux * half, s.y - uy * half), (s.x + ux * half, s.y + uy * half)]
+    return StapleDrawing(
+        s.number,
+        path_of(crown, top, closed=False),
+        fixed(s.x),
+        fixed(top - s.y),
+        fixed(s.x - out_x * inward),
+        fixed(top - s.y + out_y * inward + size * 0.35),
+        path_of(shaft, top, closed=False) + path_of(head, top, closed=False),
+        s.side,
+        s.at_corner,
+        _words(s.number, plan),
     )
 
 

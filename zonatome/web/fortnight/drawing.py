@@ -1,4 +1,4 @@
-"""The plan as drawings: two weeks beside each other, and one day above the rail."""
+"""The plan as a drawing: two weeks beside each other."""
 
 from __future__ import annotations
 
@@ -21,7 +21,6 @@ LETTER = 6.4  # width of one
 TONES = 8
 ONE_BREAK = 4  # quarters: what one does before and after it is one block
 MOST_WAIT_ROWS = 4
-DAY_WIDE, NAMED_WIDE = 1000, 935  # the day above the rail; where names stand at its end
 MACHINE_ORDER = (SEWING_MACHINE, COMPRESSOR, TABLE)
 
 
@@ -113,7 +112,8 @@ def _bar(frame: Frame, begins: int, ends: int) -> dict[str, Any] | None:
     return {"x": round(left, 1), "width": round(width, 1), "letters": max(0, int((width - 8) / LETTER))}
 
 
-def _times(begins: int, ends: int, first: date) -> str:
+def times(begins: int, ends: int, first: date) -> str:
+    """Return in words from when to when something is done, in quarters from the plan's first day."""
     begin, end = moment_of(begins, first), moment_of(ends, first)
     return f"{begin:%a %-d %b, %H:%M} to {end:%H:%M}"
 
@@ -160,59 +160,15 @@ def _week(
     waits: Sequence[dict[str, Any]],
     tones: Mapping[int, int],
 ) -> dict[str, Any]:
-    first, names = asked.first, {number: job.name for number, job in asked.jobs.items()}
-    pinned = {pin.key for pin in asked.request.pins}
-    people: list[dict[str, Any]] = []
-    y = TOP
-    for worker in asked.request.workers:
-        bars = []
-        for block in blocks_of(s for s in plan.spells if s.worker == worker.name):
-            bar = _bar(frame, block.begins, block.ends)
-            if bar is None:
-                continue
-            key = block.first.key
-            bar.update(
-                key=key,
-                number=key.tag,
-                tone=tones.get(key.tag, 0),
-                lines=_lines(block.words, bar["letters"]),
-                is_pinned=any(s.key in pinned for s in block.spells),
-                dot=round(bar["width"] - 8, 1),
-                title=f"{_times(block.begins, block.ends, first)}: {key.tag} {names.get(key.tag, '')}, {block.words}",
-            )
-            bars.append(bar)
-        people.append({"name": worker.name, "y": y, "bars": bars, "label": y + 20})
-        y += ROW + 8
+    people, y = _people_rows(frame, plan, asked, tones)
     rows, y = _wait_rows(frame, waits, y)
-    machines = []
-    for machine in MACHINE_ORDER:
-        uses = [s for s in plan.spells if TASKS[s.key.task].machine == machine]
-        bars = []
-        for block in blocks_of(uses):
-            bar = _bar(frame, block.begins, block.ends)
-            if bar is not None:
-                who = block.first.worker
-                title = f"{_times(block.begins, block.ends, first)}: {block.first.key.tag}, {who}"
-                bars.append(
-                    {**bar, "number": block.first.key.tag, "tone": tones.get(block.first.key.tag, 0), "title": title}
-                )
-        machines.append({"name": machine, "y": y, "bars": bars, "label": y + 16})
-        y += LOW + 6
+    machines, y = _machine_rows(frame, plan, asked, tones, y)
     dues, y = _dues(frame, plan, asked, y + 4)
-    at = frame.x(quarter_of(now.replace(tzinfo=None), first))
+    at = frame.x(quarter_of(now.replace(tzinfo=None), asked.first))
     return {
         "width": WIDE,
         "height": y + 4,
-        "days": [
-            {
-                "x": round(frame.x(d * DAY + frame.opens) or 0, 1),
-                "width": round(frame.day_width, 1),
-                "name": f"{first + timedelta(days=d):%a %-d}",
-                "date": (first + timedelta(days=d)).isoformat(),
-                "height": y - 26,
-            }
-            for d in frame.days
-        ],
+        "days": _days(frame, asked.first, y - 26),
         "opens": frame.opens,
         "closes": frame.closes,
         "people": people,
@@ -227,8 +183,68 @@ def _week(
     }
 
 
-def _lines(words: str, letters: int, most: int = 2) -> list[str]:
-    """Words in at most two lines of so many letters; nothing where none has room."""
+def _days(frame: Frame, first: date, height: int) -> list[dict[str, Any]]:
+    """The days of a week as columns so high."""
+    return [
+        {
+            "x": round(frame.x(d * DAY + frame.opens) or 0, 1),
+            "width": round(frame.day_width, 1),
+            "name": f"{first + timedelta(days=d):%a %-d}",
+            "date": (first + timedelta(days=d)).isoformat(),
+            "height": height,
+        }
+        for d in frame.days
+    ]
+
+
+def _people_rows(frame: Frame, plan: Plan, asked: Asked, tones: Mapping[int, int]) -> tuple[list[dict[str, Any]], int]:
+    """A row for everybody at the bench, and where the next row begins."""
+    pinned = {pin.key for pin in asked.request.pins}
+    rows: list[dict[str, Any]] = []
+    for n, worker in enumerate(asked.request.workers):
+        y = TOP + n * (ROW + 8)
+        bars = []
+        for block in blocks_of(s for s in plan.spells if s.worker == worker.name):
+            bar = _bar(frame, block.begins, block.ends)
+            if bar is None:
+                continue
+            key = block.first.key
+            name = asked.jobs[key.tag].name if key.tag in asked.jobs else ""
+            bar.update(
+                key=key,
+                number=key.tag,
+                tone=tones.get(key.tag, 0),
+                lines=in_lines(block.words, bar["letters"]),
+                is_pinned=any(s.key in pinned for s in block.spells),
+                dot=round(bar["width"] - 8, 1),
+                title=f"{times(block.begins, block.ends, asked.first)}: {key.tag} {name}, {block.words}",
+            )
+            bars.append(bar)
+        rows.append({"name": worker.name, "y": y, "bars": bars, "label": y + 20})
+    return rows, TOP + len(rows) * (ROW + 8)
+
+
+def _machine_rows(
+    frame: Frame, plan: Plan, asked: Asked, tones: Mapping[int, int], y: int
+) -> tuple[list[dict[str, Any]], int]:
+    """A row for each machine: whose work is on it."""
+    rows = []
+    for machine in MACHINE_ORDER:
+        bars = []
+        for block in blocks_of(s for s in plan.spells if TASKS[s.key.task].machine == machine):
+            bar = _bar(frame, block.begins, block.ends)
+            if bar is None:
+                continue
+            tag = block.first.key.tag
+            title = f"{times(block.begins, block.ends, asked.first)}: {tag}, {block.first.worker}"
+            bars.append({**bar, "number": tag, "tone": tones.get(tag, 0), "title": title})
+        rows.append({"name": machine, "y": y, "bars": bars, "label": y + 16})
+        y += LOW + 6
+    return rows, y
+
+
+def in_lines(words: str, letters: int, most: int = 2) -> list[str]:
+    """Return words in a few lines of so many letters; nothing where none has room."""
     if letters < 4:
         return []
     lines, line = [], ""
@@ -251,7 +267,7 @@ def _wait_rows(frame: Frame, waits: Sequence[dict[str, Any]], y: int) -> tuple[l
         bar = _bar(frame, wait["begins"], wait["ends"])
         if bar is None:
             continue
-        bar.update(number=wait["number"], title=wait["title"], words=_lines(wait["words"], bar["letters"] - 5)[:1])
+        bar.update(number=wait["number"], title=wait["title"], words=in_lines(wait["words"], bar["letters"] - 5)[:1])
         row = next((r for r in rows if r[-1]["x"] + r[-1]["width"] <= bar["x"]), None)
         if row is None:
             if len(rows) == MOST_WAIT_ROWS:
@@ -340,85 +356,3 @@ def filled(plan: Plan, waits: Iterable[Mapping[str, Any]]) -> int:
         return any(s.begins < wait["ends"] and wait["begins"] < s.ends for s in others)
 
     return sum(is_filled(wait) for wait in waits)
-
-
-def day_of(plan: Plan, asked: Asked, now: datetime) -> dict[str, Any]:
-    """Return the day that is drawn above the rail: today, or the next day with work once nobody is there any more.
-
-    Places are in thousandths of its hours; a row for everybody who is there.
-    """
-    first = asked.first
-    days = working_days(asked)
-    day = days[0] if days else 0
-    windows = [(b, e) for w in asked.request.workers for b, e in w.windows if b // DAY == day]
-    usual = [w for w in asked.whole_windows if w[0] // DAY == day] or windows
-    opens = min((begin % DAY for begin, _ in usual), default=34)
-    closes = max((end - day * DAY for _, end in usual), default=68)
-    frame = Frame((day,), opens, closes)
-    names, tones = {number: job.name for number, job in asked.jobs.items()}, tones_of(asked)
-
-    wide = NAMED_WIDE if len(asked.request.workers) > 1 else DAY_WIDE
-
-    def place(quarter: float) -> int:
-        return round(min(1.0, max(0.0, (quarter - day * DAY - opens) / (closes - opens))) * wide)
-
-    def bar(begins: int, ends: int, number: int, words: str, title: str) -> dict[str, Any]:
-        x, right = place(begins), place(ends)
-        width = max(4, right - x - 4)
-        return {
-            "x": x,
-            "width": width,
-            "number": number,
-            "tone": tones.get(number, 0),
-            "name": _lines(f"{number} {names.get(number, '')}", max(3, int((width - 8) / 7.2)), most=1),
-            "words": _lines(words, max(0, int((width - 8) / 6.6)), most=1),
-            "is_wide": width > 70,
-            "is_narrow": width > 26,
-            "title": title,
-        }
-
-    rows, y, minutes = [], 2, 0
-    for worker in asked.request.workers:
-        mine = blocks_of(s for s in plan.spells if s.worker == worker.name and s.begins // DAY == day)
-        minutes += sum((s.ends - s.begins) * 15 for block in mine for s in block.spells)
-        bars = [
-            bar(b.begins, b.ends, b.first.key.tag, b.words, f"{_times(b.begins, b.ends, first)}, {worker.name}: "
-                f"{b.first.key.tag} {names.get(b.first.key.tag, '')}, {b.words}")
-            for b in mine
-        ]  # fmt: skip
-        if bars or any(b // DAY == day for b, _ in worker.windows):
-            rows.append({"name": worker.name, "y": y, "bars": bars})
-            y += 42
-    waits = [
-        w for w in waits_in(plan, asked, now) if frame.span(w["begins"], w["ends"]) and w["begins"] < (day + 1) * DAY
-    ]
-    shown, lanes = [], []  # type: ignore[var-annotated]
-    for wait in waits:
-        one = bar(wait["begins"], wait["ends"], wait["number"], wait["words"], wait["title"])
-        lane = next((n for n, right in enumerate(lanes) if right <= one["x"]), len(lanes))
-        if lane >= MOST_WAIT_ROWS:
-            continue
-        lanes[lane : lane + 1] = [one["x"] + one["width"]]
-        shown.append({**one, "y": y + lane * 26})
-    y += 26 * len(lanes)
-    begins = first + timedelta(days=day)
-    count = len(waits)
-    return {
-        "name": f"{begins:%A}",
-        "date": f"{begins:%-d %B}" + ("" if not day else ", tomorrow" if day == 1 else ""),
-        "minutes": minutes,
-        "rows": rows,
-        "has_names": len(rows) > 1,
-        "waits": shown,
-        "waits_words": (
-            "no wait runs"
-            if not count
-            else "1 wait runs by itself"
-            if count == 1
-            else f"{count} waits run by themselves"
-        ),
-        "hours": [{"x": place(day * DAY + h * 4), "words": str(h)} for h in range(opens // 4 + 1, closes // 4)],
-        "now": place(quarter_of(now.replace(tzinfo=None), first)) if not day else None,
-        "height": y + 16,
-        "floor": y,
-    }

@@ -10,7 +10,7 @@ from django.urls import reverse
 from zonatome.core.formats.svg_paths import fixed, path_of, view_round
 from zonatome.core.lay.pattern.centring import tile_of
 from zonatome.core.lay.request import LayRequest, Panels, Repeat
-from zonatome.core.lay.table.cut_sheet import CutSheet, CuttingTable
+from zonatome.core.lay.table.cut_sheet import CutRow, CutSheet, CuttingTable
 from zonatome.core.lay.table.on_a_panel import Affine, turned_on_drawing
 from zonatome.core.outline import Outline, turn_of
 from zonatome.core.survey.opened_out import OpenedOut
@@ -111,45 +111,17 @@ def lay_drawing(
 
     `photo` is the address of a photo of one repeat, to draw the cloth with.
     """
-    order = [p.id for p in request.pieces]
     table = sheet.table
     top = table.width + ABOVE
     shown = table.length + (0 if sheet.on_panels else 120)
     selvage = (0.0, 0.0) if sheet.on_panels else request.roll.selvage
-    made = []
-    for row in sheet.rows:
-        piece = row.key.rsplit(".", 1)[0]
-        tone = "tone-strip" if row.is_strip else f"tone-{order.index(piece) % TONES}"
-        x0, y0, x1, y1 = row.outline.bounds
-        path = path_of(row.outline.points, top)
-        if row.is_strip:
-            made.append(PlacementDrawing(row.key, row.name, path, tone, (), "0", "0", "", True))
-            continue
-        centre = row.outline.polygon.centroid
-        words = _label(row.name, x1 - x0, y1 - y0)
-        x, y = centre.x + words.aside, top - centre.y
-        first = y - words.size * 0.55 * (len(words.lines) - (1 if words.aside else 0))
-        placed = tuple((line, fixed(first + n * words.size * 1.1)) for n, line in enumerate(words.lines))
-        long = min(90.0, (x1 - x0) * 0.3)
-        arrow_x = x0 + long * 0.8 if words.aside else x
-        arrow_y = y if words.aside else y + words.size * (0.55 * len(words.lines) + 0.35)
-        arrow = _arrow(arrow_x, arrow_y, long, row.turn_degrees)
-        marks = "".join(path_of(line, top, closed=False) for line in row.marks)
-        made.append(
-            PlacementDrawing(
-                row.key,
-                row.name,
-                path,
-                tone,
-                placed,
-                fixed(x),
-                fixed(words.size),
-                arrow,
-                False,
-                marks,
-                (states or {}).get(row.key, ""),
-            )
-        )
+    tones = {piece.id: f"tone-{n % TONES}" for n, piece in enumerate(request.pieces)}
+    made = [
+        _strip(row, top)
+        if row.is_strip
+        else _piece(row, tones[row.key.rsplit(".", 1)[0]], top, (states or {}).get(row.key, ""))
+        for row in sheet.rows
+    ]
     return LayDrawing(
         view=f"{fixed(-BESIDE)} 0 {fixed(shown + 2 * BESIDE)} {fixed(table.width + ABOVE + BELOW)}",
         width=fixed(shown + 2 * BESIDE),
@@ -171,6 +143,36 @@ def lay_drawing(
         grounds=tuple(path_of(g.points, top) for g in table.grounds) if sheet.on_panels else (),
         patterned=_patterned(request, table, top),
         flaws=tuple(path_of(f.points, top) for f in table.flaws),
+    )
+
+
+def _strip(row: CutRow, top: float) -> PlacementDrawing:
+    """A strip where it lies: it has no name and no arrow of its own."""
+    return PlacementDrawing(row.key, row.name, path_of(row.outline.points, top), "tone-strip", (), "0", "0", "", True)
+
+
+def _piece(row: CutRow, tone: str, top: float, state: str) -> PlacementDrawing:
+    """A piece where it lies, its name in its middle, the arrow toward its top below that or beside it."""
+    x0, _, x1, _ = row.outline.bounds
+    centre = row.outline.polygon.centroid
+    words = _label(row.name, x1 - x0, row.outline.height)
+    x, y = centre.x + words.aside, top - centre.y
+    first = y - words.size * 0.55 * (len(words.lines) - (1 if words.aside else 0))
+    long = min(90.0, (x1 - x0) * 0.3)
+    arrow_x = x0 + long * 0.8 if words.aside else x
+    arrow_y = y if words.aside else y + words.size * (0.55 * len(words.lines) + 0.35)
+    return PlacementDrawing(
+        key=row.key,
+        title=row.name,
+        path=path_of(row.outline.points, top),
+        tone=tone,
+        lines=tuple((line, fixed(first + n * words.size * 1.1)) for n, line in enumerate(words.lines)),
+        x=fixed(x),
+        size=fixed(words.size),
+        arrow=_arrow(arrow_x, arrow_y, long, row.turn_degrees),
+        is_strip=False,
+        marks="".join(path_of(line, top, closed=False) for line in row.marks),
+        state=state,
     )
 
 

@@ -28,7 +28,7 @@ from zonatome.web.base.faults import store_trouble
 from zonatome.web.base.files import sent_photo
 from zonatome.web.base.owners import owners_only
 from zonatome.web.base.request import BenchRequest
-from zonatome.web.fortnight.drawing import day_of
+from zonatome.web.fortnight.day import day_of
 from zonatome.web.fortnight.services import asked_now, plan_in_hand, plan_of
 from zonatome.web.jobs.loading import load_job
 from zonatome.web.jobs.models import Job, Photo, Workroom

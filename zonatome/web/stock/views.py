@@ -56,30 +56,9 @@ def _page(
 ) -> HttpResponse:
     """The page; after a refusal with what was typed: forms by the name of the thing, of a delivery, packs."""
     lines, asked, plan = _lines(request)
-    rows = []
-    for one in lines:
-        unit, line = one.line.lying.unit, one.line
-        form = (forms or {}).get(line.lying.thing)
-        rows.append(
-            {
-                "thing": line.lying.thing,
-                "unit": unit,
-                "there": _words(request, line.lying.there, unit),
-                "least": _words(request, line.lying.least, unit) if line.lying.least else "",
-                "kept": [(tag, _words(request, amount, unit)) for tag, amount in line.kept.items()],
-                "coming": _words(request, line.on_its_way, unit) if line.on_its_way else "",
-                "short": [(tag, _words(request, amount, unit)) for tag, amount in line.short.items()],
-                "by": line.short_by,
-                "late": line.late,
-                "to_order": _words(request, line.to_order, unit) if line.is_short else "",
-                "is_urgent": one.is_urgent,
-                "form": form or _amount_form(request, unit, line.lying.there, line.lying.least),
-                "is_open": form is not None,
-            }
-        )
     kept_for = {tag for one in lines for tag in one.line.kept}
     context = {
-        "rows": rows,
+        "rows": [_row(request, one, (forms or {}).get(one.line.lying.thing)) for one in lines],
         "urgent": sum(one.is_urgent for one in lines),
         "short": sum(one.line.is_short for one in lines),
         "late": sum(one.line.late for one in lines),
@@ -108,6 +87,26 @@ def _page(
         "nav": "stock",
     }
     return render(request, "stock/home.html", context, status=422 if refusal or forms else 200)
+
+
+def _row(request: BenchRequest, one: Line, form: Any) -> dict[str, Any]:
+    """A thing of the store as it stands there; with its form where that was refused."""
+    line, unit = one.line, one.line.lying.unit
+    return {
+        "thing": line.lying.thing,
+        "unit": unit,
+        "there": _words(request, line.lying.there, unit),
+        "least": _words(request, line.lying.least, unit) if line.lying.least else "",
+        "kept": [(tag, _words(request, amount, unit)) for tag, amount in line.kept.items()],
+        "coming": _words(request, line.on_its_way, unit) if line.on_its_way else "",
+        "short": [(tag, _words(request, amount, unit)) for tag, amount in line.short.items()],
+        "by": line.short_by,
+        "late": line.late,
+        "to_order": _words(request, line.to_order, unit) if line.is_short else "",
+        "is_urgent": one.is_urgent,
+        "form": form or _amount_form(request, unit, line.lying.there, line.lying.least),
+        "is_open": form is not None,
+    }
 
 
 def _figure(amount: float) -> float:

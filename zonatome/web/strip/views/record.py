@@ -14,8 +14,8 @@ from django.views.decorators.http import require_POST
 
 from zonatome.core.cautions import cautions_off
 from zonatome.core.errors import BadInput
-from zonatome.core.strip.order import can_come_off, comes_with, least_set, lying_over, thing_name, things
-from zonatome.core.strip.pulling import WAYS, WHY, pulled_as_one
+from zonatome.core.strip.order import Reach, can_come_off, comes_with, least_set, lying_over, thing_name, things
+from zonatome.core.strip.pulling import WAYS, WHY, Pace, pulled_as_one
 from zonatome.core.strip.record import (
     FATES,
     FIXINGS,
@@ -90,41 +90,18 @@ def strip_page(
     photos: dict[int, list[Photo]] = {}
     for photo in job.photos.all():
         photos.setdefault(photo.part_id or 0, []).append(photo)
-    left = [
-        by_key[p.key]
-        for p in kind.old
-        if p.key not in off and p.key in by_key and (reach is None or p.key in reach.order)
-    ]
-    pulls = [
-        pulled_as_one([pull_of(by_key[k], pace) for k in group]) for group in things(kind, [row.key for row in left])
-    ]
     context: dict[str, Any] = {
-        "current": current,
-        "current_name": thing_name(kind, comes_with(kind, current.key)) if current else "",
-        "comes_along": [by_key[k] for k in comes_with(kind, current.key)[1:] if k in by_key] if current else [],
-        "over": [by_key[k] for k in lying_over(kind, current.key, off).under if k in by_key] if current else [],
-        "pull": pulled_as_one([pull_of(by_key[k], pace) for k in comes_with(kind, current.key) if k in by_key])
-        if current
-        else None,
+        **_comes_next(job, current, pace),
+        **_still_on(job, reach, pace),
+        **_reached(job, reach),
         "pace": pace,
         "ways": [{"key": k, "name": name, "why": WHY[k]} for k, name in WAYS.items()],
-        "left": len(pulls),
-        "left_staples": sum(p.handled for p in pulls),
-        "left_minutes": sum(p.minutes for p in pulls),
-        "marks_wanted": marks_for(kind, current.part) if current else (),
-        "off_cautions": _off_cautions(job, current),
         "record": _record(kind, off, by_key, photos),
         "back": way_back_of(job),
         "checks": _checks(request, lacking(job)),
         "drawing": _drawing(job, ready, key),
         "refusal": refusal,
         "others": [by_key[k] for k in ready if k != key and not kind.part(k).is_cut],
-        "reach": reach,
-        "reach_names": [by_key[k] for k in job.reach if k in by_key],
-        "least_left": _least_left(job, reach.survives if reach else ()),
-        "least_to_hold": LEAST_LEFT,
-        "survives": [by_key[k] for k in (reach.survives if reach else ()) if k in by_key],
-        "reachable": [by_key[p.key] for p in kind.old if p.key in by_key],
         "running": services.running_spell(job),
         "spells": [s for s in job.spells.all() if s.ended],
         "bags": job.bags.all(),
@@ -136,6 +113,51 @@ def strip_page(
     if job.count > 1:
         context |= _others(job)
     return job_page(request, job, "strip", "strip/home.html", context, status=status)
+
+
+def _comes_next(job: Job, current: JobPart | None, pace: Pace) -> dict[str, Any]:
+    """The part that is next: what comes along with it and lies over it, how it is pulled, what is to be marked."""
+    if current is None:
+        return {"current": None, "off_cautions": _off_cautions(job, None)}
+    kind, by_key = job.kind, job.parts_by_key()
+    together = comes_with(kind, current.key)
+    return {
+        "current": current,
+        "current_name": thing_name(kind, together),
+        "comes_along": [by_key[k] for k in together[1:] if k in by_key],
+        "over": [by_key[k] for k in lying_over(kind, current.key, job.off_keys).under if k in by_key],
+        "pull": pulled_as_one([pull_of(by_key[k], pace) for k in together if k in by_key]),
+        "marks_wanted": marks_for(kind, current.part),
+        "off_cautions": _off_cautions(job, current),
+    }
+
+
+def _still_on(job: Job, reach: Reach | None, pace: Pace) -> dict[str, Any]:
+    """How many things are still on that are to come off, with their staples and minutes."""
+    by_key, off = job.parts_by_key(), job.off_keys
+    left = [
+        p.key for p in job.kind.old if p.key not in off and p.key in by_key and (reach is None or p.key in reach.order)
+    ]
+    pulls = [pulled_as_one([pull_of(by_key[k], pace) for k in group]) for group in things(job.kind, left)]
+    return {
+        "left": len(pulls),
+        "left_staples": sum(p.handled for p in pulls),
+        "left_minutes": sum(p.minutes for p in pulls),
+    }
+
+
+def _reached(job: Job, reach: Reach | None) -> dict[str, Any]:
+    """Where only some parts are to be reached: which, what stays on, what is left of that to hold by."""
+    by_key = job.parts_by_key()
+    survives = reach.survives if reach else ()
+    return {
+        "reach": reach,
+        "reach_names": [by_key[k] for k in job.reach if k in by_key],
+        "least_left": _least_left(job, survives),
+        "least_to_hold": LEAST_LEFT,
+        "survives": [by_key[k] for k in survives if k in by_key],
+        "reachable": [by_key[p.key] for p in job.kind.old if p.key in by_key],
+    }
 
 
 def _record(
