@@ -41,6 +41,7 @@ from zonatome.web.jobs.models import Job, Wait
 from zonatome.web.jobs.services import hang_tag
 from zonatome.web.lay import seller, tasks
 from zonatome.web.lay.asking import request_for
+from zonatome.web.lay.forms import ClothForm
 from zonatome.web.lay.models import Cloth, ClothOrder, CutTick, JobCloth, LayRun, Remnant, RemnantPhoto
 from zonatome.web.lay.offcuts import rest_of
 from zonatome.web.lay.seller import HttpSeller
@@ -1003,3 +1004,18 @@ def test_a_set_counts_what_cloth_is_left_for_one_of_it(bench, seats, skerry):
     assert "enough to cover one of them once more" in bench.get(page).content.decode()
     seats.from_store.set(Remnant.objects.all())
     assert "not one can be redone" in bench.get(page).content.decode(), "what is promised is not left"
+
+
+def test_a_cloth_that_is_only_looked_at_in_inches_keeps_its_millimetres(db):
+    """1,400 mm stand in the box as 55.11811 in, 1,399.99999 mm: what is left as it stands is not measured anew."""
+    measures = {"width": 1400.0, "selvage": 12.0, "repeat_along": 333.0, "repeat_across": 205.0, "first_along": 41.3}
+    cloth = Cloth.objects.create(name="Gannet", price="20", direction="one_way", pattern="check", **measures)
+    shown = ClothForm(instance=cloth, units="imperial")
+    sent = {name: value for name in shown.fields if (value := shown[name].value()) not in (None, False)}
+    assert sent["width"] == "55.11811"
+    kept = ClothForm(sent, instance=Cloth.objects.get(), units="imperial")
+    assert kept.is_valid(), kept.errors
+    kept.save()
+    assert {name: getattr(Cloth.objects.get(), name) for name in measures} == measures
+    ClothForm(sent | {"width": "55"}, instance=Cloth.objects.get(), units="imperial").save()
+    assert Cloth.objects.get().width == pytest.approx(1397)

@@ -42,6 +42,29 @@ def test_every_rule_is_shown_beside_the_trade_s_figure_in_the_workroom_s_unit(be
     assert not re.search(r"the trade: [\d.]+ (mm|cm)", page)
 
 
+def test_what_is_a_metre_s_is_a_yard_s_in_an_inch_workroom_and_stays_to_the_last_digit(bench, stool, workroom):
+    """By hand: edge roll at 10 minutes a metre is 9.144 a yard, 0.9144 m long; 12 typed for a yard are 13.1234 a
+    metre; four stools with 1.6 m of welt each have 6.4 m, 7 yards.
+    """
+    Workroom.objects.update(units="imperial", own_rules={"minutes_welt_made": 3.33333, "cord_metre": 0.41})
+    page = bench.get(HOUSE).content.decode()
+    assert "A yard of edge roll (min)" in page
+    assert "the trade: 9.14 min" in page
+    assert "a metre" not in page.lower()
+    shown = dict(re.findall(r'<input type="(?:text|number)" name="(\w+)" value="([^"]*)"', page))
+    assert shown["minutes_edge_roll"] == "9.144"
+    sent_back = {rule.key: shown[rule.key] for rule in RULES.values()}
+    assert bench.post(HOUSE, sent_back).status_code == 302
+    assert Workroom.the_one().own_rules == {"minutes_welt_made": 3.33333, "cord_metre": 0.41}, "nothing was changed"
+    bench.post(HOUSE, sent_back | {"minutes_edge_roll": "12"})
+    assert Workroom.the_one().own_rules["minutes_edge_roll"] == pytest.approx(12 / 0.9144, abs=1e-6)
+    refused = bench.post(HOUSE, sent_back | {"minutes_edge_roll": "110"})
+    assert refused.status_code == 422
+    assert "109.728" in refused.content.decode(), "120 minutes a metre are the most"
+    money = bench.get(f"/tags/{stool.number}/money/").content.decode()
+    assert not re.search(r"\d m\b", re.sub(r"<[^>]+>", " ", money))
+
+
 def test_a_changed_allowance_reaches_shapes_and_says_which_lays_are_out_of_date(bench, stool, skerry):
     chair = load_job(hang_tag(title="Chair", client="x", kind="armchair").number)
     for key in ("front_band", "inside_arm_left"):

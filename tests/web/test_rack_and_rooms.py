@@ -218,24 +218,23 @@ def sort_of(address: str) -> str:
 
 
 def metric_words(client) -> list[str]:
-    """Read one page of every sort that a link leads to, and what is said to who can't see it; what is in metric words
-    there.
+    """Read every room of every tag and two pages of every other sort that a link leads to, and what is said to who
+    can't see it; what is in metric words there.
     """
-    open_still, read, metric = (
-        ["/", *(f"/tags/{job.number}/{room}/" for job in Job.objects.all() for room in ROOMS)],
-        Counter(),
-        [],
-    )
-    open_still += [
-        f"/tags/{photo.part.job.number}/trace/{photo.part.key}/photo/" for photo in CoverPhoto.objects.all()[:2]
-    ]
-    own_words = re.compile("Window bench, 1.6 m|5 mm, cotton")  # what the sample's people wrote themselves
+    rooms = [f"/tags/{job.number}/{room}/" for job in Job.objects.all() for room in ROOMS]
+    photos = [f"/tags/{photo.part.job.number}/trace/{photo.part.key}/photo/" for photo in CoverPhoto.objects.all()[:2]]
+    open_still, read, metric = [*photos, "/", *rooms], Counter(), []
+    own_words = re.compile(
+        "Window bench, 1.6 m|5 mm, cotton|cord sound, 1.9 m"
+    )  # what the sample's people wrote themselves
     while open_still:
         address = open_still.pop()
-        if read[sort_of(address)] >= OF_EACH_SORT or "/logout" in address:
+        if (read[sort_of(address)] >= OF_EACH_SORT and address not in rooms) or "/logout" in address:
             continue
         read[sort_of(address)] += 1
         answer = client.get(address, follow=True)
+        assert answer.status_code == 200 or address not in rooms, address
+        rooms = [room for room in rooms if room != address]
         if answer.streaming or "html" not in answer["Content-Type"]:
             continue
         shown = own_words.sub("", answer.content.decode())
@@ -263,9 +262,6 @@ def test_the_sample_workroom_shows_something_real_at_every_step(client, db, monk
     moves = set(re.findall(r"<b>(\w+)</b>:", page))
     assert {"Survey", "Strip", "Lay", "Fasten", "Trim", "Finish"} <= moves
     assert page.count("Waits") >= 2
-    for job in Job.objects.all():
-        for room in ROOMS:
-            assert client.get(f"/tags/{job.number}/{room}/", follow=True).status_code == 200, (job.number, room)
     Workroom.objects.update(units="imperial")
     Job.objects.all().forget_kept()
     metric = metric_words(client)

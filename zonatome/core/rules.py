@@ -13,6 +13,7 @@ from typing import Literal
 
 from zonatome.core.errors import BadInput
 from zonatome.core.joins import JOINS
+from zonatome.core.units import Units, a_metre
 
 Unit = Literal["length", "share", "minutes", "count", "money"]
 
@@ -35,6 +36,25 @@ class Rule:
     most: float
     touches: str
     note: str = ""
+
+    def shown(self, figure: float, units: Units) -> float:
+        """Return a figure as it is read: a share in per cent; what is said of a metre of a yard in an inch workroom.
+        Lengths stay in mm.
+
+        >>> RULES["sixth_of_a_set"].shown(0.6, "metric"), round(RULES["minutes_edge_roll"].shown(10, "imperial"), 3)
+        (60.0, 9.144)
+        """
+        if self.unit == "share":
+            return figure * 100
+        return a_metre(figure, units) if "a metre" in self.name else figure
+
+    def typed(self, figure: float, units: Units, before: float) -> float:
+        """Return the figure that is meant by what was typed; that of before, to the last digit, where it was left as
+        it was shown.
+        """
+        if self.unit == "length" or f"{figure:.6g}" == f"{self.shown(before, units):.6g}":
+            return round(figure, 4) if self.unit == "length" else before
+        return round(figure / self.shown(1.0, units), 6)
 
 
 def _allowance(key: str) -> Rule:

@@ -151,6 +151,15 @@ def format_length(mm: float, units: Units = "metric", size: Size = "panel", *, u
     return f"{_trimmed(_rounded(mm / 10, 1, up))} cm"
 
 
+def a_metre(figure: float, units: Units = "metric") -> float:
+    """Return what a workroom reads for so much a metre: in inches so much a yard, as `said_in` says it.
+
+    >>> a_metre(10), round(a_metre(10, "imperial"), 3)
+    (10, 9.144)
+    """
+    return figure * MM_PER_YARD / 1000 if units == "imperial" else figure
+
+
 @dataclass(frozen=True)
 class Push:
     """By how much an arrow key moves what is in hand, alone and with Shift: in mm, and as the workroom says it."""
@@ -212,13 +221,17 @@ def said_in(words: str, units: Units) -> str:
     'straighter by 0.03 in'
     >>> said_in("the tension is 3.5 N/cm", "imperial")
     'the tension is 2.0 lb/in'
+    >>> said_in("a metre of edge roll", "imperial")
+    'a yard of edge roll'
     """
     if units == "metric":
         return words
+    words = PER_METRE.sub("a yard", words)
     words = METRIC_TENSION.sub(lambda found: format_tension(float(found[1]), units), words)
     return METRIC_LENGTH.sub(_in_inches, words)
 
 
+PER_METRE = re.compile(r"(?<!half )\ba metre\b")
 METRIC_TENSION = re.compile(r"(\d+(?:\.\d+)?) N/cm\b")
 FINEST = 5.0  # mm: shorter ones are told as finely as they were measured
 METRIC_LENGTH = re.compile(r"(?<![\w.])(?:(\d[\d,]*(?:\.\d+)?)( to | and | × | x ))?(\d[\d,]*(?:\.\d+)?) (mm|cm|m)\b")

@@ -93,6 +93,11 @@ class WorkLine:
     amount: float
     minutes: float
 
+    @property
+    def length(self) -> float:
+        """What is counted in metres, in mm."""
+        return self.amount * 1000
+
 
 def one_takes(key: str, rules: Rules = USUAL) -> float:
     """Return the minutes of one of a sort of work.

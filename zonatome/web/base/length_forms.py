@@ -55,6 +55,20 @@ class SpeaksUnits(forms.BaseForm):
             if isinstance(field, LengthField):
                 field.use(units)
 
+    def clean(self) -> dict[str, Any] | None:
+        """Keep a length that was left as it stood to its last digit: the fraction of an inch that is shown is seldom
+        the millimetres themselves.
+        """
+        cleaned = super().clean()
+        told = self.cleaned_data if cleaned is None else cleaned
+        for name, field in self.fields.items():
+            stood = self.get_initial_for_field(field, name)
+            if not isinstance(field, LengthField) or not told.get(name) or not isinstance(stood, int | float):
+                continue
+            if str(self[name].data).strip() == str(field.prepare_value(stood)):
+                told[name] = float(stood)
+        return told
+
     def refuse(self, refusal: BadInput) -> None:
         """Show a refusal of the core by the field it belongs to, or above the form."""
         words = refusal.told

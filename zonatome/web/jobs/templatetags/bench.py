@@ -12,7 +12,17 @@ from django.urls import reverse
 
 from zonatome.core.cautions import Caution
 from zonatome.core.shop.work import WORK
-from zonatome.core.units import PUSHES, Push, Size, format_length, format_pull, format_size, format_tension, said_in
+from zonatome.core.units import (
+    PUSHES,
+    Push,
+    Size,
+    a_metre,
+    format_length,
+    format_pull,
+    format_size,
+    format_tension,
+    said_in,
+)
 
 register = template.Library()
 
@@ -69,12 +79,19 @@ def money(context: dict[str, Any], amount: Decimal | None) -> str:
     return f"{'−' if amount < 0 else ''}{context['request'].workroom.currency} {abs(amount):,.2f}"
 
 
-@register.filter
-def sort_of_work(key: str) -> str:
+@register.simple_tag(takes_context=True)
+def sort_of_work(context: dict[str, Any], key: str) -> str:
     """Return what a sort of work is called, with what is counted of it."""
     sort = WORK[key]
     words = sort.words[0].upper() + sort.words[1:]
-    return f"{words}, a metre" if sort.unit == "m" else words
+    return said_in(f"{words}, a metre", context["request"].workroom.units) if sort.unit == "m" else words
+
+
+@register.simple_tag(takes_context=True)
+def minutes_of_one(context: dict[str, Any], key: str, minutes: float) -> str:
+    """Return the minutes that one of a sort of work takes; of what is counted in metres a yard in inches."""
+    units = context["request"].workroom.units
+    return f"{a_metre(minutes, units) if WORK[key].unit == 'm' else minutes:.2f}"
 
 
 @register.filter

@@ -31,45 +31,42 @@ class RulesForm(WorkForm):
     """Every rule of the workroom in a box of its own."""
 
     def __init__(self, *args: Any, rules: Rules, units: Units, **kwargs: Any) -> None:
-        """Build the boxes from the table; shares are asked for in per cent."""
+        """Build the boxes from the table; shares are asked for in per cent, what is a metre's by the yard in inches."""
         super().__init__(*args, units=units, **kwargs)
+        self.rules = rules
         for rule in RULES.values():
             self.fields[rule.key] = _box(rule, units)
-            self.initial[rule.key] = rules[rule.key] * 100 if rule.unit == "share" else rules[rule.key]
-            if rule.unit == "share":
-                self.initial[rule.key] = f"{self.initial[rule.key]:g}"
+            shown = rule.shown(rules[rule.key], units)
+            self.initial[rule.key] = shown if rule.unit == "length" else f"{shown:.6g}"
 
     def own(self) -> dict[str, float]:
-        """Return the figures, lengths in mm and shares of one."""
-        found = {}
-        for rule in RULES.values():
-            value = float(self.cleaned_data[rule.key] or 0)
-            found[rule.key] = round(value / 100, 6) if rule.unit == "share" else round(value, 4)
-        return found
+        """Return the figures, lengths in mm, shares of one, a metre's by the metre."""
+        return {
+            rule.key: rule.typed(float(self.cleaned_data[rule.key] or 0), self.units, self.rules[rule.key])
+            for rule in RULES.values()
+        }
 
 
 def _box(rule: Rule, units: Units) -> forms.Field:
-    label = said_in(rule.name[0].upper() + rule.name[1:], units)
+    words = said_in(rule.name, units)
+    label = words[0].upper() + words[1:]
     if rule.unit == "length":
         box = LengthField(label=label, size="small", least=rule.least, most=rule.most, zero=not rule.least)
         box.use(units)
         return box
-    many = 100 if rule.unit == "share" else 1
+    least, most = (rule.shown(bound, units) for bound in (rule.least, rule.most))
     suffix = {"share": " (%)", "minutes": " (min)", "count": "", "money": ""}[rule.unit]
-    return forms.FloatField(label=label + suffix, min_value=rule.least * many, max_value=rule.most * many)
+    return forms.FloatField(label=label + suffix, min_value=least, max_value=most)
 
 
 def trade_figure(rule: Rule, units: Units, currency: str) -> str:
     """Return the trade's figure of a rule in words."""
     if rule.unit == "length":
         return format_length(rule.figure, units, "small")
-    if rule.unit == "share":
-        return f"{rule.figure * 100:g} %"
-    return (
-        f"{currency} {rule.figure:,.2f}"
-        if rule.unit == "money"
-        else f"{rule.figure:g}" + (" min" if rule.unit == "minutes" else "")
-    )
+    figure = rule.shown(rule.figure, units)
+    if rule.unit == "money":
+        return f"{currency} {figure:,.2f}"
+    return f"{round(figure, 2):g}" + {"share": " %", "minutes": " min"}.get(rule.unit, "")
 
 
 @owners_only
