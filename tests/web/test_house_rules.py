@@ -52,12 +52,15 @@ def test_what_is_a_metre_s_is_a_yard_s_in_an_inch_workroom_and_stays_to_the_last
     assert "the trade: 9.14 min" in page
     assert "a metre" not in page.lower()
     shown = dict(re.findall(r'<input type="(?:text|number)" name="(\w+)" value="([^"]*)"', page))
-    assert shown["minutes_edge_roll"] == "9.144"
+    assert (shown["minutes_edge_roll"], shown["adds_sewn"], shown["adds_raw_under_trim"]) == ("9.14", "1/2", "1")
+    assert "3 to 3 7/8 in for a hand-hold" in page, "no note has a bare number of millimetres"
     sent_back = {rule.key: shown[rule.key] for rule in RULES.values()}
     assert bench.post(HOUSE, sent_back).status_code == 302
     assert Workroom.the_one().own_rules == {"minutes_welt_made": 3.33333, "cord_metre": 0.41}, "nothing was changed"
-    bench.post(HOUSE, sent_back | {"minutes_edge_roll": "12"})
-    assert Workroom.the_one().own_rules["minutes_edge_roll"] == pytest.approx(12 / 0.9144, abs=1e-6)
+    bench.post(HOUSE, sent_back | {"minutes_edge_roll": "12", "adds_sewn": "3/4"})
+    own = Workroom.the_one().own_rules
+    assert own["minutes_edge_roll"] == pytest.approx(12 / 0.9144, abs=1e-6)
+    assert own["adds_sewn"] == pytest.approx(19.05)
     refused = bench.post(HOUSE, sent_back | {"minutes_edge_roll": "110"})
     assert refused.status_code == 422
     assert "109.728" in refused.content.decode(), "120 minutes a metre are the most"

@@ -4,6 +4,7 @@ dead.
 
 from __future__ import annotations
 
+import io
 import os
 import re
 import signal
@@ -11,10 +12,13 @@ import sqlite3
 import subprocess
 import sys
 import time
-from contextlib import closing
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
 from pathlib import Path
 
 import pytest
+from django.core.management import call_command
+from django.db import connections
 
 from tests.browser.conftest import ROOT, end, start
 
@@ -132,16 +136,29 @@ def as_it_is_made(home: Path) -> dict[str, tuple]:
     return found
 
 
-def test_a_store_that_is_made_at_once_is_the_one_that_all_migrations_lead_to(tmp_path):
-    at_once, step_by_step = tmp_path / "at once", tmp_path / "step by step"
-    asked = manage(at_once, "migrate", "--plan")
-    assert "Create model Job" in asked.stdout, "an empty store that is only asked stays empty"
-    assert manage(at_once, "migrate", "-v", "0").stderr == ""
-    assert manage(step_by_step, "shell", "-v", "0", "--no-imports", "-c", STEP_BY_STEP).stderr == ""
-    made = as_it_is_made(at_once)
+@contextmanager
+def another_store(path: Path) -> Iterator[None]:
+    """A store beside the tests' own, named `other`."""
+    connections.databases["other"] = {**connections.databases["default"], "NAME": str(path)}
+    try:
+        yield
+    finally:
+        connections["other"].close()
+        del connections["other"], connections.databases["other"]
+
+
+def test_a_store_that_is_made_at_once_is_the_one_that_all_migrations_lead_to(tmp_path, db, django_db_blocker):
+    asked, again = io.StringIO(), io.StringIO()
+    with django_db_blocker.unblock(), another_store(tmp_path / "workroom.sqlite3"):
+        call_command("migrate", database="other", plan=True, stdout=asked)
+        assert "Create model Job" in asked.getvalue(), "an empty store that is only asked stays empty"
+        call_command("migrate", database="other", verbosity=0)
+        call_command("migrate", database="other", stdout=again)
+    assert "No migrations to apply" in again.getvalue()
+    assert manage(tmp_path / "steps", "shell", "-v", "0", "--no-imports", "-c", STEP_BY_STEP).stderr == ""
+    made = as_it_is_made(tmp_path)
     assert len(made) > 70
-    assert made == as_it_is_made(step_by_step)
-    assert "No migrations to apply" in manage(at_once, "migrate").stdout
+    assert made == as_it_is_made(tmp_path / "steps")
 
 
 @pytest.mark.parametrize("home", ["/proc/nowhere", "/etc/passwd"], ids=["a folder that can't be made", "a file"])

@@ -23,18 +23,18 @@ class Join:
 
 
 _ROWS = (
-    Join("sewn", "sewn", 13, "6 on tight curves and on stretchy covers that must fit snugly"),
+    Join("sewn", "sewn", 13, "6 mm on tight curves and on stretchy covers that must fit snugly"),
     Join(
         "stapled_under",
         "pulled over and stapled under",
         50,
-        "beyond the rail's lower edge; 75 to 100 for a hand-hold, trimmed later",
+        "beyond the rail's lower edge; 75 to 100 mm for a hand-hold, trimmed later",
     ),
     Join(
         "tucked",
         "tucked through and stapled behind",
         DEPTH_OF_GAP + 50,
-        "the depth of the gap + 50, or a fly from the tuck line on",
+        "the depth of the gap + 50 mm, or a fly from the tuck line on",
     ),
     Join("fly", "on a fly", 13, "at the line where it goes out of sight"),
     Join("raw_under_trim", "raw, under trim", 25, "for the hand; trimmed flush to the rebate after stapling"),

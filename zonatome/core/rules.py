@@ -46,15 +46,25 @@ class Rule:
         """
         if self.unit == "share":
             return figure * 100
-        return a_metre(figure, units) if "a metre" in self.name else figure
+        return a_metre(figure, units) if self.is_a_metre_s else figure
 
-    def typed(self, figure: float, units: Units, before: float) -> float:
-        """Return the figure that is meant by what was typed; that of before, to the last digit, where it was left as
-        it was shown.
+    @property
+    def is_a_metre_s(self) -> bool:
+        """Whether it says what a metre takes or costs."""
+        return "a metre" in self.name
+
+    def in_box(self, figure: float, units: Units) -> str:
+        """Return a figure that is no length as it stands in its box; a yard's to the hundredth.
+
+        >>> RULES["minutes_edge_roll"].in_box(10, "metric"), RULES["minutes_edge_roll"].in_box(10, "imperial")
+        ('10', '9.14')
         """
-        if self.unit == "length" or f"{figure:.6g}" == f"{self.shown(before, units):.6g}":
-            return round(figure, 4) if self.unit == "length" else before
-        return round(figure / self.shown(1.0, units), 6)
+        shown = self.shown(figure, units)
+        return f"{round(shown, 2) if self.is_a_metre_s and units == 'imperial' else shown:.6g}"
+
+    def meant(self, typed: float, units: Units) -> float:
+        """Return the figure that is meant by what was typed."""
+        return round(typed, 4) if self.unit == "length" else round(typed / self.shown(1.0, units), 6)
 
 
 def _allowance(key: str) -> Rule:
@@ -73,12 +83,12 @@ _ROWS = (
     *(_allowance(key) for key in JOINS if key not in ("tucked", "on_fold")),
     Rule("tuck_gap", "gap between seat and back, until it is measured", "What an edge adds", 60, "length", 0, 300, "shapes", "to the rail"),
     Rule("tuck_behind", "tucked: beyond the gap, to staple behind", "What an edge adds", 50, "length", 0, 200, "shapes"),
-    Rule("wrap", "wrapped under a board", "What an edge adds", 50, "length", 10, 200, "shapes", "75 to 100 for a hand-hold, trimmed later"),
+    Rule("wrap", "wrapped under a board", "What an edge adds", 50, "length", 10, 200, "shapes", "75 to 100 mm for a hand-hold, trimmed later"),
     Rule("give", "foam and wadding give under the cover", _PADS, 0.10, "share", 0, 0.5, "pads"),
-    Rule("foam_over", "foam stands out over the board, all round", _PADS, 5, "length", 0, 30, "pads", "0 to 10, so that the edge stays soft"),
+    Rule("foam_over", "foam stands out over the board, all round", _PADS, 5, "length", 0, 30, "pads", "0 to 10 mm, so that the edge stays soft"),
     Rule("give_coir", "coir gives under the cover", _PADS, 0.15, "share", 0, 0.5, "pads"),
     Rule("give_cotton", "cotton gives under the cover", _PADS, 0.30, "share", 0, 0.7, "pads", "it packs down; lay it full"),
-    Rule("foam_fills", "foam in a sewn cushion is larger than it, in all", _PADS, 9, "length", 0, 30, "pads", "6 to 12, so that it fills"),
+    Rule("foam_fills", "foam in a sewn cushion is larger than it, in all", _PADS, 9, "length", 0, 30, "pads", "6 to 12 mm, so that it fills"),
     Rule("foam_inside", "foam of a thin stitched panel stays inside its seams", _PADS, 4, "length", 0, 30, "pads"),
     Rule("hessian_over", "hessian beyond the opening, each side", _PADS, 40, "length", 10, 120, "pads", "on the rail, with its fold"),
     Rule("strap_staples", "staples at each end of a strap", _PADS, 9, "count", 2, 30, "pads", "5 before it is folded over, 4 after"),
@@ -88,8 +98,8 @@ _ROWS = (
     Rule("squaring", "squaring the cut end", _CUT, 100, "length", 0, 1000, "lays", "for cloths that are added from now on"),
     Rule("margin", "margin for a slip of the shears", _CUT, 100, "length", 0, 2000, "lays", "for cloths that are added from now on"),
     Rule("heavy", "cloth is heavy to turn from this thickness on", _CUT, 1.5, "length", 0.5, 10, "lays", "a corner is three times as thick"),
-    Rule("pitch", "staples on covers, apart", _FASTEN, 16, "length", 8, 40, "fasten", "12 to 20"),
-    Rule("pitch_bottom", "staples on bottom cloth, apart", _FASTEN, 45, "length", 20, 90, "fasten", "40 to 50"),
+    Rule("pitch", "staples on covers, apart", _FASTEN, 16, "length", 8, 40, "fasten", "12 to 20 mm"),
+    Rule("pitch_bottom", "staples on bottom cloth, apart", _FASTEN, 45, "length", 20, 90, "fasten", "40 to 50 mm"),
     Rule("hand_pull", "a hand pulls at a staple, in newtons", _FASTEN, 40, "count", 5, 200, "fasten", "for rehearsals: a luggage scale hooked into the cloth tells it, 4 kg or 9 lb are 40"),
     Rule("staples_set", "staples set, a minute", _TIME, 6, "count", 1, 60, "money"),
     Rule("staples_pulled", "staples pulled, a minute", _TIME, 8, "count", 1, 60, "money", "until the workroom's own log says better"),
@@ -128,7 +138,7 @@ _ROWS = (
     Rule("minutes_finish", "going home", _TIME, 20, "minutes", 0, 240, "money"),
     Rule("sixth_of_a_set", "the sixth of a set takes, of the first", _TIME, 0.6, "share", 0.3, 1, "money"),
     Rule("welt_seam", "each seam of a welt's strip", _TRIM, 13, "length", 5, 30, "trim"),
-    Rule("trim_end", "trim, each end", _TRIM, 40, "length", 0, 100, "trim", "25 to 50, folded in"),
+    Rule("trim_end", "trim, each end", _TRIM, 40, "length", 0, 100, "trim", "25 to 50 mm, folded in"),
     Rule("more_welt", "cut more welt than the sum says, by", _TRIM, 0.10, "share", 0, 0.5, "trim"),
     Rule("bottom_less", "bottom cloth stays inside the underside, a side", _TRIM, 10, "length", 0, 60, "trim"),
     Rule("bottom_turned", "bottom cloth turned under, a side", _TRIM, 25, "length", 0, 60, "trim"),
@@ -150,8 +160,8 @@ _ROWS = (
     Rule("webbing_metre", "webbing, a metre", _MONEY, 1.10, "money", 0, 9999, "money"),
     Rule("hessian_metre", "hessian, a metre", _MONEY, 3.60, "money", 0, 9999, "money"),
     Rule("edge_roll_metre", "edge roll, a metre", _MONEY, 2.60, "money", 0, 9999, "money"),
-    Rule("coir_metre", "coir, a metre", _MONEY, 7.50, "money", 0, 9999, "money", "150 wide"),
-    Rule("cotton_metre", "cotton, a metre", _MONEY, 6.20, "money", 0, 9999, "money", "150 wide"),
+    Rule("coir_metre", "coir, a metre", _MONEY, 7.50, "money", 0, 9999, "money", "150 mm wide"),
+    Rule("cotton_metre", "cotton, a metre", _MONEY, 6.20, "money", 0, 9999, "money", "150 mm wide"),
     Rule("sinuous_spring", "a sinuous spring with its clips", _MONEY, 2.90, "money", 0, 9999, "money"),
     Rule("coil_spring", "a coil spring", _MONEY, 1.90, "money", 0, 9999, "money"),
     Rule("twine_metre", "twine, a metre", _MONEY, 0.12, "money", 0, 9999, "money"),

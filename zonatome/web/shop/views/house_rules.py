@@ -36,13 +36,25 @@ class RulesForm(WorkForm):
         self.rules = rules
         for rule in RULES.values():
             self.fields[rule.key] = _box(rule, units)
-            shown = rule.shown(rules[rule.key], units)
-            self.initial[rule.key] = shown if rule.unit == "length" else f"{shown:.6g}"
+            self.initial[rule.key] = self._shown(rule)
+
+    def _shown(self, rule: Rule) -> str:
+        """A figure as it stands in its box: the trade's length in inches as the trade says it."""
+        figure, field = self.rules[rule.key], self.fields[rule.key]
+        if rule.unit != "length":
+            return rule.in_box(figure, self.units)
+        if self.units == "imperial" and figure == rule.figure:
+            return format_length(figure, self.units, "small").removesuffix(" in")
+        return str(field.prepare_value(figure))
 
     def own(self) -> dict[str, float]:
-        """Return the figures, lengths in mm, shares of one, a metre's by the metre."""
+        """Return the figures, lengths in mm, shares of one, a metre's by the metre; what was left as it stood stays to
+        its last digit.
+        """
         return {
-            rule.key: rule.typed(float(self.cleaned_data[rule.key] or 0), self.units, self.rules[rule.key])
+            rule.key: self.rules[rule.key]
+            if str(self[rule.key].data or "").strip() == self.initial[rule.key]
+            else rule.meant(float(self.cleaned_data[rule.key] or 0), self.units)
             for rule in RULES.values()
         }
 
