@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import html
 import re
 from decimal import Decimal
 
@@ -63,7 +64,12 @@ def test_what_is_a_metre_s_is_a_yard_s_in_an_inch_workroom_and_stays_to_the_last
     assert own["adds_sewn"] == pytest.approx(19.05)
     refused = bench.post(HOUSE, sent_back | {"minutes_edge_roll": "110"})
     assert refused.status_code == 422
-    assert "109.728" in refused.content.decode(), "120 minutes a metre are the most"
+    assert "Expected a number from 0 to 109.728." in refused.content.decode(), "120 minutes a metre are the most"
+    refused = bench.post(HOUSE, sent_back | {"adds_sewn": "thick", "minutes_edge_roll": ""}).content.decode()
+    assert "a length such as 52 cm, 520 mm, 20 1/2 in" in html.unescape(refused)
+    assert "Expected a number from 0 to 109.728." in refused
+    bench.post(HOUSE, sent_back | {"adds_sewn": "1/2 in", "minutes_edge_roll": "9.14"})
+    assert not {"adds_sewn", "minutes_edge_roll"} & set(Workroom.the_one().own_rules), "as the trade is said here"
     money = bench.get(f"/tags/{stool.number}/money/").content.decode()
     assert not re.search(r"\d m\b", re.sub(r"<[^>]+>", " ", money))
 

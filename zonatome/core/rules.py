@@ -13,7 +13,7 @@ from typing import Literal
 
 from zonatome.core.errors import BadInput
 from zonatome.core.joins import JOINS
-from zonatome.core.units import Units, a_metre
+from zonatome.core.units import Units, a_metre, format_length, parse_length
 
 Unit = Literal["length", "share", "minutes", "count", "money"]
 
@@ -63,8 +63,20 @@ class Rule:
         return f"{round(shown, 2) if self.is_a_metre_s and units == 'imperial' else shown:.6g}"
 
     def meant(self, typed: float, units: Units) -> float:
-        """Return the figure that is meant by what was typed."""
-        return round(typed, 4) if self.unit == "length" else round(typed / self.shown(1.0, units), 6)
+        """Return the figure that is meant by what was typed: the trade's where that is said so in this workroom.
+
+        >>> edge_roll = RULES["minutes_edge_roll"]
+        >>> edge_roll.meant(9.14, "imperial"), edge_roll.meant(9.144, "imperial"), edge_roll.meant(18.288, "imperial")
+        (10, 10.0, 20.0)
+        >>> RULES["adds_sewn"].meant(12.7, "imperial"), RULES["adds_sewn"].meant(12.7, "metric")
+        (13, 12.7)
+        """
+        if self.unit == "length":
+            said = format_length(self.figure, units, "small").removesuffix(" in")
+            is_the_trade_s = units == "imperial" and typed == parse_length(said, bare="in")
+            return self.figure if is_the_trade_s else round(typed, 4)
+        is_the_trade_s = f"{typed:.6g}" == self.in_box(self.figure, units)
+        return self.figure if is_the_trade_s else round(typed / self.shown(1.0, units), 6)
 
 
 def _allowance(key: str) -> Rule:

@@ -211,7 +211,7 @@ def said_in(words: str, units: Units) -> str:
     """Return a sentence with its metric lengths, and tensions, in the workroom's unit: `8.0 mm` as it is, or as eighths
     of an inch.
 
-    Ranges and sizes are taken as a whole: `12 to 20 mm`, `200 × 100 cm`.
+    Ranges and sizes are taken as a whole: `12 to 20 mm`, `200 × 100 cm`. How a length may be typed stays as it is.
 
     >>> said_in("Seat 1 lies 12.7 mm over Seat 2", "imperial")
     'Seat 1 lies 1/2 in over Seat 2'
@@ -226,6 +226,8 @@ def said_in(words: str, units: Units) -> str:
     """
     if units == "metric":
         return words
+    if EXPECTED in words:
+        return EXPECTED.join(said_in(part, units) for part in words.split(EXPECTED))
     words = PER_METRE.sub("a yard", words)
     words = METRIC_TENSION.sub(lambda found: format_tension(float(found[1]), units), words)
     return METRIC_LENGTH.sub(_in_inches, words)

@@ -8,6 +8,7 @@ from typing import Any
 
 from django import forms
 from django.contrib import messages
+from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -68,7 +69,13 @@ def _box(rule: Rule, units: Units) -> forms.Field:
         return box
     least, most = (rule.shown(bound, units) for bound in (rule.least, rule.most))
     suffix = {"share": " (%)", "minutes": " (min)", "count": "", "money": ""}[rule.unit]
-    return forms.FloatField(label=label + suffix, min_value=least, max_value=most)
+    expected = f"Expected a number from {least:.6g} to {most:.6g}."
+    return forms.FloatField(
+        label=label + suffix,
+        widget=forms.NumberInput(attrs={"min": f"{least:.6g}", "max": f"{most:.6g}", "step": "any"}),
+        validators=[MinValueValidator(least, expected), MaxValueValidator(most, expected)],
+        error_messages={"required": expected, "invalid": expected},
+    )
 
 
 def trade_figure(rule: Rule, units: Units, currency: str) -> str:
