@@ -35,13 +35,21 @@ print(ten(1.0), sum(ten.stats.cache_hits.values()))
 UNCALLED = """
 import importlib, sys
 from numba.core.dispatcher import Dispatcher
+from tests.core.lay.requests_of_the_trade import six_chairs
+from zonatome.core.lay.lay import search_lay
 from zonatome.core.lay.precompile import precompile
 precompile()
+ways = {}
 for name in sys.argv[1:]:
     module, _, function = name.partition(":")
     found = getattr(importlib.import_module("zonatome.core.lay.kernel." + module), function)
-    if isinstance(found, Dispatcher) and not found.signatures:
-        print(name)
+    if isinstance(found, Dispatcher):
+        ways[name] = found, len(found.signatures)
+        if not found.signatures:
+            print(name)
+for gap in (4, 0):  # whole numbers, as a program hands them over
+    search_lay(six_chairs(gap=gap, welt=True), seconds=0.4)
+print(*[name + " once more" for name, (found, many) in ways.items() if len(found.signatures) > many], sep="\\n")
 """
 
 
@@ -96,7 +104,7 @@ def test_the_mark_of_the_sources_changes_with_each_of_them(tmp_path):
     assert len(marks) == len(files) + 2
 
 
-def test_all_that_python_calls_is_compiled_before_anybody_waits():
+def test_all_that_python_calls_is_compiled_before_anybody_waits_and_whole_numbers_compile_nothing_anew():
     names = called_from_python()
     assert len(names) > 20
     assert said(UNCALLED, LAY.parents[2], *names) == ""

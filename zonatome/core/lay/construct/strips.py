@@ -145,9 +145,8 @@ class Sweep:
 
     def _free(self, low: float) -> tuple[Stretch, ...]:
         self.allowed.take(A_LEVEL + len(self.solid.corners))
-        found = stretches_between(
-            self.region, self.solid.corners, self.solid.first, low, low + self.width, self.shortest
-        )
+        shortest = float(self.shortest)  # with a whole number it would be compiled once more, while somebody waits
+        found = stretches_between(self.region, self.solid.corners, self.solid.first, low, low + self.width, shortest)
         return tuple(Stretch(length, at, low) for at, length in found.tolist())
 
 

@@ -140,7 +140,9 @@ def _conditions(  # noqa: PLR0913 it hands them on to compiled code
     size = 8 * len(x) + 64
     while True:
         pairs, normals, room = np.empty((size, 2), dtype=np.int64), np.empty((size, 2)), np.empty(size)
-        count = conditions_into(parts, touching, table, x, y, way, obstacles, gap, reach, figure, pairs, normals, room)
+        count = conditions_into(
+            parts, touching, table, x, y, way, obstacles, float(gap), reach, figure, pairs, normals, room
+        )
         if count <= size:
             return pairs[:count], normals[:count], room[:count]
         size = count
