@@ -101,6 +101,20 @@ def test_the_log_and_the_quotes_are_tables(bench, wing):
     assert helper.get("/record/log.csv").status_code == 200
 
 
+def test_own_rates_of_what_is_counted_in_metres_are_a_yard_s_in_inches(bench, workroom):
+    """By hand: welt at 8 minutes a metre, twice the trade's four, takes 7.32 a yard of 0.9144 m, for 3.66."""
+    type(workroom).objects.update(units="imperial")
+    for n in range(1, 5):
+        job = hang_tag(title=f"Stool {n}", client="x", kind="square_stool")
+        amounts = {"furniture": 1, "once": {}, "each": {"welt_made": n}}
+        StepTook.objects.create(job=job, step="trim", foreseen=4 * n, took=8 * n, is_done=True, amounts=amounts)
+    page = bench.get(f"/tags/{job.number}/log/").content.decode()
+    assert "Welt made, a yard" in page
+    assert "7.32 min" in page
+    assert ">3.66<" in page
+    assert "metre" not in page
+
+
 def test_own_rates_are_shown_and_taken_as_the_workroom_s(bench, workroom):
     """Four tags on which a panel took twice the trade's twelve minutes, and a corner twice its four."""
     for n in range(1, 5):

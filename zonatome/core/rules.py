@@ -62,6 +62,11 @@ class Rule:
         shown = self.shown(figure, units)
         return f"{round(shown, 2) if self.is_a_metre_s and units == 'imperial' else shown:.6g}"
 
+    @property
+    def in_inches(self) -> str:
+        """The trade's length as the trade says it in inches."""
+        return format_length(self.figure, "imperial", "small").removesuffix(" in")
+
     def meant(self, typed: float, units: Units) -> float:
         """Return the figure that is meant by what was typed: the trade's where that is said so in this workroom.
 
@@ -72,8 +77,7 @@ class Rule:
         (13, 12.7)
         """
         if self.unit == "length":
-            said = format_length(self.figure, units, "small").removesuffix(" in")
-            is_the_trade_s = units == "imperial" and typed == parse_length(said, bare="in")
+            is_the_trade_s = units == "imperial" and typed == parse_length(self.in_inches, bare="in")
             return self.figure if is_the_trade_s else round(typed, 4)
         is_the_trade_s = f"{typed:.6g}" == self.in_box(self.figure, units)
         return self.figure if is_the_trade_s else round(typed / self.shown(1.0, units), 6)

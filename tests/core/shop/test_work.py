@@ -12,10 +12,17 @@ from zonatome.core.errors import BadInput
 from zonatome.core.fasten.closings import CLOSINGS
 from zonatome.core.rules import RULES, Rules
 from zonatome.core.shop.estimate import STEPS, Quantities, Rates, likely, step_times
-from zonatome.core.shop.work import CLOSED_BY, PER_MINUTE, WORK, Work, lines_of, one_takes, whole_set
+from zonatome.core.shop.work import CLOSED_BY, PER_MINUTE, WORK, Work, lines_of, minutes_read, one_takes, whole_set
 
 counts = st.integers(1, 60)
 works = st.lists(st.builds(Work, st.sampled_from(sorted(WORK)), st.floats(0.1, 500), st.booleans()), max_size=12)
+
+
+def test_what_is_counted_in_metres_has_a_rule_that_says_a_metre_and_nothing_else_has():
+    ruled = {key: RULES[f"minutes_{key}"] for key in WORK if key not in PER_MINUTE}
+    assert {key for key, rule in ruled.items() if rule.is_a_metre_s} == {k for k, w in WORK.items() if w.unit == "m"}
+    for key, rule in ruled.items():
+        assert minutes_read(key, rule.figure, "imperial") == rule.shown(rule.figure, "imperial")
 
 
 def test_by_hand_a_drop_in_seat():

@@ -8,6 +8,7 @@ from typing import Literal
 
 from zonatome.core.errors import BadInput
 from zonatome.core.rules import USUAL, Rules
+from zonatome.core.units import Units, a_metre
 
 Step = Literal["survey", "strip", "trace", "lay", "pad", "fasten", "trim", "finish"]
 AT_REST = 6  # of a set: from the sixth on none is faster than the one before
@@ -97,6 +98,15 @@ class WorkLine:
     def length(self) -> float:
         """What is counted in metres, in mm."""
         return self.amount * 1000
+
+
+def minutes_read(key: str, minutes: float, units: Units) -> float:
+    """Return the minutes of one of a sort of work as a workroom reads them: of a yard in inches for those of a metre.
+
+    >>> round(minutes_read("edge_roll", 10, "imperial"), 3), minutes_read("corner", 4, "imperial")
+    (9.144, 4)
+    """
+    return a_metre(minutes, units) if WORK[key].unit == "m" else minutes
 
 
 def one_takes(key: str, rules: Rules = USUAL) -> float:

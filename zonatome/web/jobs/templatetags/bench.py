@@ -11,12 +11,11 @@ from django.forms import BoundField
 from django.urls import reverse
 
 from zonatome.core.cautions import Caution
-from zonatome.core.shop.work import WORK
+from zonatome.core.shop.work import WORK, minutes_read
 from zonatome.core.units import (
     PUSHES,
     Push,
     Size,
-    a_metre,
     format_length,
     format_pull,
     format_size,
@@ -90,8 +89,7 @@ def sort_of_work(context: dict[str, Any], key: str) -> str:
 @register.simple_tag(takes_context=True)
 def minutes_of_one(context: dict[str, Any], key: str, minutes: float) -> str:
     """Return the minutes that one of a sort of work takes; of what is counted in metres a yard in inches."""
-    units = context["request"].workroom.units
-    return f"{a_metre(minutes, units) if WORK[key].unit == 'm' else minutes:.2f}"
+    return f"{minutes_read(key, minutes, context['request'].workroom.units):.2f}"
 
 
 @register.filter

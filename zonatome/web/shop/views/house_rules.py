@@ -45,7 +45,7 @@ class RulesForm(WorkForm):
         if rule.unit != "length":
             return rule.in_box(figure, self.units)
         if self.units == "imperial" and figure == rule.figure:
-            return format_length(figure, self.units, "small").removesuffix(" in")
+            return rule.in_inches
         return str(field.prepare_value(figure))
 
     def own(self) -> dict[str, float]:
