@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import Error, expect
 
-from tests.browser.conftest import sign_in, watch
+from tests.browser.conftest import HEARD, sign_in, watch
 
 pytestmark = pytest.mark.browser
 RING = """() => {
@@ -73,4 +73,17 @@ def test_a_key_of_the_page_wins_over_the_header_and_the_header_does_not_promise_
     watched.go("/tags/118/money/")
     watched.keys.press("r")
     page.wait_for_url(watched.address + "/")
+    assert watched.wrong == []
+
+
+def test_a_key_is_not_pressed_on_a_page_that_already_leaves(browser, sample):
+    watched = watch(browser, sample)
+    sign_in(watched)
+    watched.go("/fortnight/hours/")
+    watched.keys.heard()
+    leaves = f"() => {{ document.querySelector('main [data-key=escape]').click(); return ({HEARD})(); }}"
+    with pytest.raises(Error, match=r"destroyed|navigat"):  # nothing is said any more
+        watched.page.evaluate(leaves)
+    watched.keys.press("w")
+    expect(watched.page.get_by_role("heading", name="Quayside Workroom, from")).to_be_visible()
     assert watched.wrong == []
