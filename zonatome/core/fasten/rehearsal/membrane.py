@@ -37,6 +37,7 @@ def _by_double(c: Grid, s: Grid) -> Grid:
 
 
 _TRIED = _shortening(_ANGLES)
+_COSINES, _SINES = np.cos(2 * _ANGLES), np.sin(2 * _ANGLES)
 
 
 @dataclass(frozen=True)
@@ -69,10 +70,9 @@ def relaxed(strain: Grid, stiffness: Grid) -> Slack:
     found = Slack(tension, np.zeros(strain.shape[1]), np.zeros(strain.shape[1]), _work(tension, strain))
     pressed = np.flatnonzero(principal(tension)[0] < 0)  # what is drawn every way stays as it is
     if len(pressed):
-        part = strain[:, pressed]
-        whole = tension[:, pressed]
-        left, shorter, across = _eased(part, whole, stiffness)
-        work = np.where((left == 0).all(axis=0), 0.0, _work(left, part + shorter * _shortening(across)))
+        part, whole = strain.take(pressed, axis=1), tension.take(pressed, axis=1)
+        left, shorter, across, way = _eased(part, whole, stiffness)
+        work = np.where((left == 0).all(axis=0), 0.0, _work(left, part + shorter * way))
         found.work[pressed] = work + STIFF * (found.work[pressed] - work)
         found.tension[:, pressed] = left + STIFF * (whole - left)
         found.shorter[pressed], found.across[pressed] = shorter, across
@@ -83,17 +83,24 @@ def _work(tension: Grid, strain: Grid) -> Grid:
     return np.asarray((tension[0] * strain[0] + tension[1] * strain[1] + tension[2] * strain[2]) / 2)
 
 
-def _eased(strain: Grid, tension: Grid, stiffness: Grid) -> tuple[Grid, Grid, Grid]:
-    """The tension that is left where a sheet is pressed, by how much it shortens, in which direction."""
-    stiff = ((stiffness @ _TRIED) * _TRIED).sum(axis=0)
+def _eased(strain: Grid, tension: Grid, stiffness: Grid) -> tuple[Grid, Grid, Grid, Grid]:
+    """The tension that is left where a sheet is pressed, by how much it shortens, in which direction, the strain of a
+    unit of shortening in that.
+    """
+    tried_by = stiffness @ _TRIED
+    stiff = (tried_by * _TRIED).sum(axis=0)
     pressed = np.minimum(_TRIED.T @ tension, 0.0)
-    across = _ANGLES[np.argmax(pressed * pressed / stiff[:, None], axis=0)]
-    slant, step = _slanted(tension, across, stiffness), np.full(len(across), 0.5 * np.pi / DIRECTIONS)
+    best = np.argmax(pressed * pressed / stiff[:, None], axis=0)
+    across, way, by = _ANGLES[best], _TRIED.take(best, axis=1), tried_by.take(best, axis=1)
+    slant, step = (
+        _slant_left(tension, _COSINES[best], _SINES[best], way, by),
+        np.full(len(across), 0.5 * np.pi / DIRECTIONS),
+    )
     for _ in range(NEARER):  # where the best direction is, what is left has no slant against it
         tried = _slanted(tension, across + step, stiffness)
         apart = slant - tried
-        next_step = np.clip(tried * step / np.where(np.abs(apart) > FLAT, apart, np.inf), -FARTHEST, FARTHEST)
-        across, slant, step = across + step, tried, next_step
+        next_step = tried * step / np.where(np.abs(apart) > FLAT, apart, np.inf)
+        across, slant, step = across + step, tried, np.minimum(np.maximum(next_step, -FARTHEST), FARTHEST)
     across = across + step
     way = _shortening(across)
     by = stiffness @ way
@@ -103,14 +110,20 @@ def _eased(strain: Grid, tension: Grid, stiffness: Grid) -> tuple[Grid, Grid, Gr
     is_slack = most <= 0  # it can be shortened every way until nothing is left
     left[:, is_slack] = 0.0
     shorter[is_slack] = -least[is_slack]
-    return left, shorter, across
+    return left, shorter, across, way
 
 
 def _slanted(tension: Grid, across: Grid, stiffness: Grid) -> Grid:
     """The slant, against a direction, of the tension that is left when cloth is shortened in it as much as it may."""
     c, s = np.cos(2 * across), np.sin(2 * across)
     way = _by_double(c, s)
-    by = stiffness @ way
+    return _slant_left(tension, c, s, way, stiffness @ way)
+
+
+def _slant_left(tension: Grid, c: Grid, s: Grid, way: Grid, by: Grid) -> Grid:
+    """The same by the cosine and the sine of twice the direction, the strain of a unit of shortening in it, and the
+    tension which that takes.
+    """
     shorter = _work(tension, way) / _work(by, way)
     return np.asarray(
         (tension[1] - tension[0] - shorter * (by[1] - by[0])) * s / 2 + (tension[2] - shorter * by[2]) * c
