@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import re
 from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import date, datetime, time
@@ -77,7 +76,7 @@ class PageClient(Client):
     def request(self, **request):
         answer = super().request(**request)
         if answer.get("Content-Type", "").startswith("text/html") and not answer.streaming:
-            answer.content = re.sub(rb"\s+", b" ", answer.content)
+            answer.content = b" ".join(answer.content.split())
         return answer
 
 
