@@ -65,6 +65,7 @@ CAME_OF_IT = """() => {
   window.caught = [];
   return told;
 }"""
+STILL = {"reduced_motion": "reduce"}  # or a colour would be judged on its way from one to another
 REFUSED = """(words) => [...document.querySelectorAll(words)].some((e) => e.getClientRects().length)"""
 KEYS = {"ctrl z": "Control+z", "space": "Space", "enter": "Enter", "escape": "Escape", "backspace": "Backspace"}
 IN_WORDS = ".notice--refused, .box__wrong, .notice, .invalid-feedback, .refused, .errorlist"
@@ -221,7 +222,7 @@ class House:
 
 def house(browser: Browser, running: Running, kept: Path) -> House:
     """Sign in and keep how the workroom stands."""
-    watched = watch(browser, running)
+    watched = watch(browser, running, **STILL)
     sign_in(watched)
     return kept_as_it_is(running, watched, kept)
 

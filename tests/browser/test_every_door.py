@@ -15,7 +15,7 @@ import pytest
 from playwright.sync_api import Error, expect
 
 from tests.browser.conftest import Running, asked, end, start, watch
-from tests.browser.doors import REFUSED, Door, House, house, kept_as_it_is, pattern
+from tests.browser.doors import REFUSED, STILL, Door, House, house, kept_as_it_is, pattern
 from tests.browser.views import VIEWS, Opened, opened_each
 
 pytestmark = pytest.mark.browser
@@ -214,7 +214,7 @@ def test_presses_at_random_break_nothing_and_harm_nothing_that_is_stored(browser
 
 def opened(browser, running, kept) -> House:
     """Open an empty workroom as its first owner does."""
-    watched = watch(browser, running)
+    watched = watch(browser, running, **STILL)
     watched.go("/welcome/")
     watched.page.get_by_label("Your workroom").fill("Mole End")
     watched.page.get_by_label("Your name to sign in").fill("mole")

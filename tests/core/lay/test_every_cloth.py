@@ -48,7 +48,7 @@ def test_a_lay_in_rows_may_be_cut_whatever_the_cloth(request_):
 @given(st.one_of(any_cloth(), any_request()), st.integers(1, 5))
 def test_a_search_keeps_every_rule_and_only_gets_better(request_, seed):
     told: list[Lay] = []
-    lay = search_lay(request_, seconds=0.5, seed=seed, report=told.append)
+    lay = search_lay(request_, seconds=0.4, seed=seed, report=told.append)
     assert wrong_with(request_, lay) == []
     assert all(better(request_, after, before) for before, after in pairwise(told))
     assert lay.length <= told[0].length
