@@ -116,7 +116,6 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": HOME / "workroom.sqlite3",
-        "CONN_MAX_AGE": None,  # each thread keeps its own: to open one took a tenth of a page's time
         "OPTIONS": {
             "timeout": 20,
             "transaction_mode": "IMMEDIATE",
