@@ -214,7 +214,7 @@ def test_a_worker_that_has_nothing_to_do_stays_the_same_one_and_takes_no_more_th
     running = start(tmp_path / "home", "--sample")
     try:
         pid = wait_for(running.worker_pid)
-        time.sleep(6)
+        time.sleep(3)
         loaded = Path(f"/proc/{pid}/maps").read_text()
         assert "libortools" not in loaded
         assert "numba" not in loaded
