@@ -1,5 +1,5 @@
 # `make demo` and `make test` are all that one needs; both set up what is missing.
-ifndef PYTHON # the system's own where it is 3.11: built with care it is a third faster than one compiled at home
+ifndef PYTHON # the system's own where it is 3.11: it was a third faster than one that was compiled on the machine
 PYTHON := $(shell for each in /usr/bin/python3.11 python3.11 python3; do \
   "$$each" -c 'import sys, ensurepip; sys.exit(sys.version_info[:2] != (3, 11))' 2>/dev/null && echo "$$each" && exit; \
   done; echo python3)

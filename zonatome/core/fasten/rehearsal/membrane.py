@@ -92,10 +92,8 @@ def _eased(strain: Grid, tension: Grid, stiffness: Grid) -> tuple[Grid, Grid, Gr
     pressed = np.minimum(_TRIED.T @ tension, 0.0)
     best = np.argmax(pressed * pressed / stiff[:, None], axis=0)
     across, way, by = _ANGLES[best], _TRIED.take(best, axis=1), tried_by.take(best, axis=1)
-    slant, step = (
-        _slant_left(tension, _COSINES[best], _SINES[best], way, by),
-        np.full(len(across), 0.5 * np.pi / DIRECTIONS),
-    )
+    slant = _slant_left(tension, _COSINES[best], _SINES[best], way, by)
+    step = np.full(len(across), 0.5 * np.pi / DIRECTIONS)
     for _ in range(NEARER):  # where the best direction is, what is left has no slant against it
         tried = _slanted(tension, across + step, stiffness)
         apart = slant - tried
