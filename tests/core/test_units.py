@@ -1,7 +1,7 @@
 """Lengths as people write them."""
 
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from zonatome.core.errors import BadInput
@@ -135,3 +135,13 @@ def test_a_sentence_speaks_the_workroom_s_unit():
     )
     assert said_in("hardly 1 mm", "imperial") == "hardly less than 1/8 in"
     assert format_length(-0.0) == format_length(0.0) == "0 mm"
+
+
+@given(st.lists(st.integers(20, 9_999), min_size=2, max_size=2, unique=True), st.sampled_from([" to ", ", not "]))
+def test_two_lengths_of_a_sentence_are_never_told_as_the_same(tenths, between):
+    """A refusal that asks for at least 5 7/8 in where one has 5 7/8 in tells nobody anything."""
+    assume(abs(tenths[0] - tenths[1]) > 3)  # a hundredth of an inch is 2.54 tenths of a mm
+    one, other = (f"{t / 10:.1f}" for t in tenths)
+    told = said_in(f"{one}{between}{other} mm" if between == " to " else f"{one} mm{between}{other} mm", "imperial")
+    one, other = (told.removesuffix(" in") for told in told.replace(" in,", ",").split(between))
+    assert one != other

@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 import re
 import unicodedata
+from collections import defaultdict
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal
@@ -223,6 +224,11 @@ def said_in(words: str, units: Units) -> str:
     'the tension is 2.0 lb/in'
     >>> said_in("a metre of edge roll", "imperial")
     'a yard of edge roll'
+
+    Two that differ and would be told as the same are told finely.
+
+    >>> said_in("is 149.9 mm wide; expected at least 150 mm", "imperial")
+    'is 5.90 in wide; expected at least 5.91 in'
     """
     if units == "metric":
         return words
@@ -230,7 +236,8 @@ def said_in(words: str, units: Units) -> str:
         return EXPECTED.join(said_in(part, units) for part in words.split(EXPECTED))
     words = PER_METRE.sub("a yard", words)
     words = METRIC_TENSION.sub(lambda found: format_tension(float(found[1]), units), words)
-    return METRIC_LENGTH.sub(_in_inches, words)
+    finely = _alike(words)
+    return METRIC_LENGTH.sub(lambda found: _in_inches(found, finely), words)
 
 
 PER_METRE = re.compile(r"(?<!half )\ba metre\b")
@@ -239,23 +246,37 @@ FINEST = 5.0  # mm: shorter ones are told as finely as they were measured
 METRIC_LENGTH = re.compile(r"(?<![\w.])(?:(\d[\d,]*(?:\.\d+)?)( to | and | × | x ))?(\d[\d,]*(?:\.\d+)?) (mm|cm|m)\b")
 
 
-def _in_inches(found: re.Match[str]) -> str:
+def _alike(words: str) -> set[float]:
+    """The lengths of a sentence, mm, that eighths would tell as another one of it."""
+    told: dict[str, set[float]] = defaultdict(set)
+    for first, _, second, unit in METRIC_LENGTH.findall(words):
+        for each in filter(None, (first, second)):
+            mm = _mm(each, unit)
+            if mm >= MM_PER_INCH / 16:
+                told[format_length(mm, "imperial")].add(mm)
+    return {mm for same in told.values() if len(same) > 1 for mm in same}
+
+
+def _mm(told: str, unit: str) -> float:
+    return round(float(told.replace(",", "")) * {"mm": 1.0, "cm": 10.0, "m": 1000.0}[unit], 3)
+
+
+def _in_inches(found: re.Match[str], finely: set[float]) -> str:
     first, between, second, unit = found.groups()
-    per = {"mm": 1.0, "cm": 10.0, "m": 1000.0}[unit]
-    last = _little(second, per)
+    last = _little(second, unit, finely)
     if first is None:
         return last
-    begins = _little(first, per).removesuffix(" in") if float(first.replace(",", "")) else "0"
+    begins = _little(first, unit, finely).removesuffix(" in") if _mm(first, unit) else "0"
     return f"{begins}{between}{last}"
 
 
-def _little(told: str, per: float) -> str:
-    """A length in inches, as it was told in a unit of so many mm: in eighths; one that was told to the tenth of a mm
-    and is shorter than FINEST in hundredths; another that is less than a sixteenth is less than an eighth. Long ones
-    in feet are left to the tape.
+def _little(told: str, unit: str, finely: set[float]) -> str:
+    """A length in inches, as it was told in its unit: in eighths; one that was told to the tenth of a mm and is shorter
+    than FINEST, or is one of `finely`, in hundredths; another that is less than a sixteenth is less than an eighth.
+    Long ones in feet are left to the tape.
     """
-    mm = float(told.replace(",", "")) * per
-    if per == 1.0 and "." in told and mm < FINEST:
+    mm = _mm(told, unit)
+    if mm in finely or (unit == "mm" and "." in told and mm < FINEST):
         return format_length(mm, "imperial", "fine")
     return format_length(mm, "imperial") if mm >= MM_PER_INCH / 16 else "less than 1/8 in"
 

@@ -141,7 +141,15 @@ def test_a_strap_moves_beside_an_edge_of_the_frame_that_runs_along_it():
 
 @settings(max_examples=60)
 @given(with_arcs(), st.floats(25, 40), st.sampled_from(["deep", "across"]))
-def test_every_sinuous_spring_is_cut_by_its_own_span(opening, crown, way):
+def test_every_sinuous_spring_is_cut_by_its_own_span_and_an_opening_too_narrow_is_refused(opening, crown, way):
+    x0, y0, x1, y1 = opening.bounds
+    middle = (y0 + y1) / 2 if way == "deep" else (x0 + x1) / 2
+    across = shapely.LineString([(-900, middle), (1700, middle)] if way == "deep" else [(middle, -900), (middle, 1700)])
+    wide = max(part.length for part in shapely.get_parts(across.intersection(opening.polygon)))
+    if round(wide, 1) < 150:
+        with pytest.raises(BadInput, match="at least 150 mm"):
+            sinuous_springs(opening, crown=crown, way=way)
+        return
     plan = sinuous_springs(opening, crown=crown, way=way)
     for spring in plan.springs:
         assert spring.span == pytest.approx(math.dist(spring.from_, spring.to))
@@ -152,6 +160,14 @@ def test_every_sinuous_spring_is_cut_by_its_own_span(opening, crown, way):
     if len(plan.springs) > 2:
         assert 90 <= plan.apart <= 115
         assert 75 <= plan.from_side <= 100
+
+
+def test_an_opening_hardly_too_narrow_for_a_spring_is_refused_by_what_is_told():
+    """75 mm from either side: 149.96 mm is told as 150 and taken, 149.94 as 149.9 and refused."""
+    assert sinuous_springs(rectangle(149.96, 300), crown=30).springs[0].from_[0] == pytest.approx(74.98)
+    with pytest.raises(BadInput) as refused:
+        sinuous_springs(rectangle(149.94, 300), crown=30)
+    assert "is 149.9 mm wide" in refused.value.sentence
 
 
 @settings(max_examples=40)

@@ -226,12 +226,13 @@ def sinuous_places(room: float) -> tuple[int, float, float]:
     (5, 97.5, 75.0)
     """
     near, far = SINUOUS_FROM_SIDE
-    if room < 2 * near - 1e-6:
+    wide = round(room, 1)  # as it is told, or one of 149.96 would be refused for being 150
+    if wide < 2 * near:
         raise BadInput(
             "opening",
-            f"{room:.0f} mm",
+            f"{wide:g} mm",
             f"an opening at least {2 * near:.0f} mm wide",
-            words=f"The opening is {room:.0f} mm wide and the outer springs lie {near:.0f} mm from its sides; expected "
+            words=f"The opening is {wide:g} mm wide and the outer springs lie {near:.0f} mm from its sides; expected "
             f"at least {2 * near:.0f} mm.",
         )
     if room <= 2 * far:
