@@ -4,15 +4,19 @@ PYTHON := $(shell for each in /usr/bin/python3.11 python3.11 python3; do \
   "$$each" -c 'import sys, ensurepip; sys.exit(sys.version_info[:2] != (3, 11))' 2>/dev/null && echo "$$each" && exit; \
   done; echo python3)
 endif
+MAKEFLAGS += -j3 # what is installed, compiled and linted does not wait for each other
 PORT ?= 8000
 VENV := .venv
 BIN := $(VENV)/bin
 DEMO_HOME ?= $(HOME)/.zonatome/demo
+TEST_WORKERS ?= 2
+APART := sh tests/apart.sh
+PYTEST := $(APART) $(BIN)/python -m pytest -n $(TEST_WORKERS) --dist loadfile --no-loadscope-reorder --durations=20
 
 # Where Python is told to keep nothing compiled, each of the many processes of the tests would compile the house anew.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: help demo start backup restore sample test test-core test-slow lint read locks map chromium clean
+.PHONY: help demo start backup restore sample test test-core test-slow lint store locks map chromium clean
 .DEFAULT_GOAL := help
 
 help: ## what there is to make
@@ -58,22 +62,28 @@ lint: $(VENV)/.tests ## ruff, mypy, the walls between the rooms, templates
 	$(BIN)/djlint zonatome/web --lint --quiet
 	$(BIN)/mypy
 
-read: $(VENV)/.tests # the store against the code; each test file once, so that those that run them side by side need not all
-	sh tests/read.sh $(BIN)
+# Each test file once and kept compiled, so that those that run them side by side need not all; again where one changed.
+$(VENV)/.read: $(VENV)/.tests $(shell find tests -name '*.py')
+	$(APART) $(BIN)/python -m pytest --collect-only -qq >$(VENV)/read.log 2>&1 || { cat $(VENV)/read.log; exit 1; }
+	touch $@
+
+store: $(VENV)/.tests # the migrations against the models, Django's own checks
+	$(APART) $(BIN)/python manage.py makemigrations --check --dry-run
+	$(APART) $(BIN)/python manage.py check
 
 ifdef FILE
 test: $(VENV)/.tests $(VENV)/.compiled
-	sh tests/run.sh $(BIN) $(FILE)
+	$(PYTEST) $(FILE)
 else
-test: $(VENV)/.tests $(VENV)/.compiled chromium lint read ## everything that must pass; FILE=tests/core/lay runs that alone
-	sh tests/run.sh $(BIN)
+test: $(VENV)/.tests $(VENV)/.compiled chromium lint store $(VENV)/.read ## everything that must pass; FILE=tests/core/lay runs that alone
+	$(PYTEST)
 endif
 
 test-core: $(VENV)/.tests $(VENV)/.compiled ## the rules alone
-	sh tests/run.sh $(BIN) tests/core zonatome/core
+	$(PYTEST) tests/core zonatome/core
 
 test-slow: $(VENV)/.tests ## the compiled search as plain Python, once a night
-	NUMBA_DISABLE_JIT=1 sh tests/run.sh $(BIN) -m kernel tests/core/lay
+	NUMBA_DISABLE_JIT=1 $(PYTEST) -m kernel tests/core/lay
 
 map: $(VENV)/.tests ## docs/map.svg: the rooms and arrows as they are
 	$(BIN)/python -m bench.map

@@ -178,13 +178,12 @@ class House:
     def rest(self, pressed: Pressed) -> None:
         """Wait until what a press sent is answered, and the page that it leads to is there and hears keys."""
         self.page.wait_for_timeout(60)
-        for _ in range(400):
+        for _ in range(1_000):
             if not pressed.unanswered:
                 break
-            self.page.wait_for_timeout(50)
+            self.page.wait_for_timeout(20)
         self.page.wait_for_load_state("load")
         self.watched.keys.heard()
-        self.page.wait_for_timeout(40)
 
     def press(self, path: str, door: Door) -> Pressed:
         """On a fresh copy: press a door of a page."""

@@ -24,6 +24,7 @@ else:
 DRAWN = 0.5  # mm a pixel of the table that is drawn before it is photographed
 BORDER = 260.0  # mm of table round the mat
 PAPER = 14.0  # mm of white round a marker
+NOISE = np.float32(2.2)  # of 255, in each of a pixel's three colours
 
 TABLES = {
     "grey board": (122, 128, 128),
@@ -105,7 +106,7 @@ def photograph(shot: Shot, mat: Mat) -> tuple[bytes, tuple[tuple[float, float], 
     table = _table(shot, mat, chance)
     _lay(table, shot, mat, outline, chance)
     seen = _seen(table, shot, mat)
-    bright = chance.normal(0, 2.2, seen.shape)
+    bright = NOISE * chance.standard_normal(seen.shape, dtype=np.float32)
     bright += seen * _light(seen.shape, shot)
     seen = np.clip(bright, 0, 255, out=bright).astype(np.uint8)
     _, content = cv2.imencode(".jpg", cv2.GaussianBlur(seen, (0, 0), 0.7), [cv2.IMWRITE_JPEG_QUALITY, 91])
@@ -266,23 +267,21 @@ def _seen(table: NDArray[np.float32], shot: Shot, mat: Mat) -> NDArray[np.uint8]
     plane = np.column_stack([view[:, 0], view[:, 1], -view @ np.array([*middle, 0]) + np.array([0, 0, away])])
     lens = np.array([[focal, 0, width / 2 - 0.5], [0, focal, height / 2 - 0.5], [0, 0, 1]])
     from_pixel = np.array([[DRAWN, 0, -BORDER + DRAWN / 2], [0, -DRAWN, mat.height + BORDER - DRAWN / 2], [0, 0, 1]])
-    whole = np.linalg.inv(lens @ plane @ from_pixel)
+    rows = np.linalg.inv(lens @ plane @ from_pixel).tolist()
     xs, ys = np.meshgrid(np.arange(width, dtype=np.float32), np.arange(height, dtype=np.float32))
     dx, dy = xs - (width / 2 - 0.5), ys - (height / 2 - 0.5)
     out = 1 + shot.lens * (dx**2 + dy**2) / ((width / 2) ** 2 + (height / 2) ** 2)
     dx, dy = dx * out + width / 2 - 0.5, dy * out + height / 2 - 0.5
-    depth = whole[2, 0] * dx + whole[2, 1] * dy + whole[2, 2]
-    at_x = ((whole[0, 0] * dx + whole[0, 1] * dy + whole[0, 2]) / depth).astype(np.float32)
-    at_y = ((whole[1, 0] * dx + whole[1, 1] * dy + whole[1, 2]) / depth).astype(np.float32)
-    return np.asarray(
-        np.clip(cv2.remap(table, at_x, at_y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT), 0, 255).astype(np.uint8)
-    )
+    across, down, depth = (a * dx + b * dy + c for a, b, c in rows)
+    seen = cv2.remap(table, across / depth, down / depth, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
+    return np.asarray(np.clip(seen, 0, 255, out=seen).astype(np.uint8))
 
 
-def _light(shape: tuple[int, ...], shot: Shot) -> NDArray[np.float64]:
+def _light(shape: tuple[int, ...], shot: Shot) -> NDArray[np.float32]:
     rows, columns = shape[:2]
-    x, y = np.linspace(-1, 1, columns)[None, :], np.linspace(-1, 1, rows)[:, None]
+    x = np.linspace(-1, 1, columns, dtype=np.float32)[None, :]
+    y = np.linspace(-1, 1, rows, dtype=np.float32)[:, None]
     light = 1.02 + shot.light * 0.3 * (0.6 * x - 0.8 * y) / 2
     if shot.shadow:
         light = light * (1 - 0.38 / (1 + np.exp(-12 * (x * 0.7 + y * 0.5 - 0.15))))
-    return np.asarray(light)[:, :, None]
+    return np.asarray(light, np.float32)[:, :, None]

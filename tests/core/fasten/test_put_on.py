@@ -4,7 +4,7 @@ import itertools
 import math
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from shapely.geometry import LineString, Polygon
 
@@ -107,6 +107,7 @@ def test_a_round_corner_by_hand():
 
 
 @given(st.sampled_from(sorted(NAMES)), st.floats(25, 170), st.sampled_from([0.0, 5.0, 20.0, 80.0]), st.floats(25, 200))
+@example("gathers", 25.0, 20.0, 25.0)  # its round end reaches further than three wraps
 def test_folds_take_up_the_whole_surplus_and_every_step_can_be_drawn(key, angle, radius, wrap):
     corner = Corner(angle, radius, wrap)
     if fits(key, corner):

@@ -185,14 +185,15 @@ def corners_of(points: tuple[Point, ...], at: tuple[int, ...], wrap: float) -> t
 
 
 class _Paper:
-    """The drawings of a corner, to scale: long edges cut off at SHOWN."""
+    """The drawings of a corner, to scale: long edges cut off at SHOWN, or a little beyond a round corner's end."""
 
     def __init__(self, corner: Corner) -> None:
         self.w = corner.wrap
         self.radius = corner.radius if corner.is_round else 0.0
         self.turns = corner.turns
+        self.reach = self.radius * math.tan(self.turns / 2)  # from the point to where an edge is straight again
         a = math.radians(corner.angle)
-        self.shown = max(SHOWN * corner.wrap, 2.2 * self.radius)
+        self.shown = max(SHOWN * corner.wrap, 2.2 * self.radius, 1.4 * self.reach)
         self.side = (math.cos(a), math.sin(a))  # along the second edge
         self.out_side = (-math.sin(a), math.cos(a))  # away from the wood there
         self.apex = self._apex()
@@ -214,8 +215,7 @@ class _Paper:
         far = self.shown
         corner = [(0.0, 0.0)]
         if self.radius:
-            reach = self.radius * math.tan(self.turns / 2)
-            middle = (reach, self.radius)
+            middle = (self.reach, self.radius)
             start = -math.pi / 2
             corner = [
                 (middle[0] + self.radius * math.cos(start - self.turns * k / 8),
@@ -341,8 +341,7 @@ class _Paper:
 
     def gathered(self, count: int, *, stapled: bool = False) -> FoldStep:
         """Small gathers in a fan round the corner."""
-        reach = self.radius * math.tan(self.turns / 2)
-        middle = (reach, self.radius)
+        middle = (self.reach, self.radius)
         faces = [self.wood()]
         if not stapled:
             faces = [Face("back", self.front_flap()), Face("back", self.side_flap()), Face("back", self.surplus()),
