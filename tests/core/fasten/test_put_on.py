@@ -7,6 +7,7 @@ import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from shapely.geometry import LineString, Polygon
+from shapely.ops import unary_union
 
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.closings import CLOSINGS, closed_edge, closings_bought
@@ -122,6 +123,22 @@ def test_folds_take_up_the_whole_surplus_and_every_step_can_be_drawn(key, angle,
         assert all(math.isfinite(v) for face in step.faces for point in face.points for v in point)
         wood = next(f for f in step.faces if f.kind == "wood")
         assert Polygon(wood.points).is_valid
+
+
+@given(st.floats(25, 170), st.floats(20, 120), st.floats(25, 200))
+def test_gathers_are_drawn_on_the_cloth_and_stapled_between_two(angle, radius, wrap):
+    made = fold("gathers", Corner(angle, radius, wrap))
+    _, pinched, stapled = made.steps
+    for step, under in ((pinched, ("back", "wood")), (stapled, ("wood",))):
+        drawn = unary_union([Polygon(f.points).buffer(0.3) for f in step.faces if f.kind in under])  # an arc in steps
+        creases = [LineString(f.points) for f in step.faces if f.kind == "crease"]
+        assert len(creases) == made.count
+        assert all(drawn.covers(crease) for crease in creases)
+        assert all(a.disjoint(b) for a, b in itertools.pairwise(creases)), "none lies over the next"
+    staples = [LineString(f.points).centroid for f in stapled.faces if f.kind == "staple"]
+    assert len(staples) == made.count - 1
+    for staple, (one, other) in zip(staples, itertools.pairwise(creases), strict=True):
+        assert staple.distance(one) == pytest.approx(staple.distance(other), abs=0.01)
 
 
 def test_corners_of_a_board_have_its_angles():

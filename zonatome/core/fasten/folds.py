@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from zonatome.core.errors import BadInput
+from zonatome.core.fasten.staples import CROWN
 from zonatome.core.outline import Point
 
 FoldKey = Literal["parcel", "double", "triangle", "cut", "gathers"]
@@ -20,6 +21,8 @@ LEFT_TO_HIDE = 20.0  # mm: a corner cut out leaves 10 each side of its hidden se
 GATHER = 5.0  # mm: how deep a small gather usually is, 4 to 6
 GATHERS_FROM = 12.0  # mm of radius: a sharper corner is folded
 SHORT_OF_FACE = 2.0  # mm that a pleat's edge stays inside the corner, so that nothing shows from in front
+ROUND = 24  # straight steps round a corner
+CLOSEST = 0.3  # of a corner's radius: gathers end before they meet
 SHOWN = 2.1  # times the wrap: how much of each edge a drawing shows
 
 
@@ -211,18 +214,32 @@ class _Paper:
         )
 
     def wood(self) -> Face:
-        """The wood, its corner rounded where it is."""
+        """The wood, its corner rounded where it is; one that is pointed ends in a lozenge."""
         far = self.shown
-        corner = [(0.0, 0.0)]
-        if self.radius:
-            middle = (self.reach, self.radius)
-            start = -math.pi / 2
-            corner = [
-                (middle[0] + self.radius * math.cos(start - self.turns * k / 8),
-                 middle[1] + self.radius * math.sin(start - self.turns * k / 8))
-                for k in range(9)
-            ][::-1]  # fmt: skip
-        return Face("wood", (*corner, (far, 0.0), (far, far), self.along(far, 0.0)))
+        beside = self.along(far, 0.0)
+        end = (far + beside[0], beside[1]) if self.side[0] > 0 else (far, far)
+        return Face("wood", (*self._edge(), (far, 0.0), end, beside))
+
+    def _edge(self) -> list[Point]:
+        """The wood's edge round its corner, from its second edge to its first."""
+        return [self._on_round(k, ROUND, self.radius) for k in range(ROUND, -1, -1)] if self.radius else [(0.0, 0.0)]
+
+    def _on_round(self, k: float, of: int, away: float) -> Point:
+        """A place so far from the middle of a round corner, `k` of `of` steps round it from its first edge."""
+        turned = -math.pi / 2 - self.turns * k / of
+        return (self.reach + away * math.cos(turned), self.radius + away * math.sin(turned))
+
+    def _pulled_in(self) -> list[Face]:
+        """The cloth of a round corner pulled in under the wood."""
+        front = [(self.reach, 0.0), (self.shown, 0.0), (self.shown, self.w), (self.reach, self.w)]
+        side = [self.along(x, -y) for x, y in front]
+        inner = max(self.radius - self.w, 0.0)
+        ring = [*self._edge(), *(self._on_round(k, ROUND, inner) for k in range(ROUND + 1))]
+        return [Face("back", tuple(face)) for face in (side, front, ring)]
+
+    def _before_round(self) -> list[Face]:
+        """The cloth between a round corner and the point that it would have."""
+        return [Face("back", ((0.0, 0.0), *reversed(self._edge())))] if self.radius else []
 
     def front_flap(self) -> tuple[Point, ...]:
         """The flap beyond the first edge."""
@@ -239,8 +256,8 @@ class _Paper:
     def flat(self, cut: float) -> FoldStep:
         """The cloth laid out flat, what is cut away marked."""
         faces = [
-            Face("back", self.front_flap()), Face("back", self.side_flap()), Face("back", self.surplus()), self.wood(),
-            Face("crease", ((0.0, 0.0), self.apex)),
+            Face("back", self.front_flap()), Face("back", self.side_flap()), Face("back", self.surplus()),
+            *self._before_round(), self.wood(), Face("crease", ((0.0, 0.0), self.apex)),
         ]  # fmt: skip
         words = "Lay the corner flat: the surplus is what lies beyond both edges. Nothing is cut away."
         if cut > 0:
@@ -341,26 +358,25 @@ class _Paper:
 
     def gathered(self, count: int, *, stapled: bool = False) -> FoldStep:
         """Small gathers in a fan round the corner."""
-        middle = (self.reach, self.radius)
-        faces = [self.wood()]
-        if not stapled:
+        if stapled:
+            faces = [self.wood(), *self._pulled_in()]
+        else:
             faces = [Face("back", self.front_flap()), Face("back", self.side_flap()), Face("back", self.surplus()),
-                     self.wood()]  # fmt: skip
-        start = -math.pi / 2
-        for k in range(count):
-            angle = start - self.turns * (k + 0.5) / count
-            away = (math.cos(angle), math.sin(angle))
-            from_, to = (self.radius, self.radius + self.w) if not stapled else (self.radius, self.radius - self.w)
-            a = (middle[0] + away[0] * from_, middle[1] + away[1] * from_)
-            b = (middle[0] + away[0] * to, middle[1] + away[1] * to)
-            faces.append(Face("crease", (a, b)))
-            if stapled:
-                faces.append(Face("staple", self._bar(self._mixed(a, b, 0.35), 4.0, angle + math.pi / 2)))
+                     *self._before_round(), self.wood()]  # fmt: skip
+        to = max(self.radius - self.w, CLOSEST * self.radius) if stapled else self.radius + self.w
+        faces += [Face("crease", (self._on_round(k + 0.5, count, self.radius), self._on_round(k + 0.5, count, to)))
+                  for k in range(count)]  # fmt: skip
+        if stapled:
+            half = min(CROWN / 2, CLOSEST * self.radius)
+            at = self.radius - max(0.25 * (self.radius - to), half + 2)
+            for k in range(1, count):
+                angle = -math.pi / 2 - self.turns * k / count
+                faces.append(Face("staple", self._bar(self._on_round(k, count, at), half, angle)))
         words = (
             f"Divide the surplus by eye into {count} and pinch each small: halve, then halve again. All turn the same "
             "way, and none reaches the face."
             if not stapled
-            else "Pull each in and staple between two gathers, from the middle of the corner out."
+            else "Pull each in and set a staple between two gathers, along them, from the middle of the corner out."
         )
         return FoldStep("Pinch them evenly" if not stapled else "Pull in, staple", words, tuple(faces))
 
