@@ -57,7 +57,7 @@ def test_the_rows_of_a_pair_are_those_of_the_union_of_its_sums(outlines, gap, ch
         for b in range(k):
             whole = no_fit(parts[a], parts[b], gap)
             mine = filled(figures, a * k + b)
-            assert mine.hausdorff_distance(whole) < 0.04, "but for the steps of an arc"
+            assert mine.hausdorff_distance(whole) < 0.04 + gap / 150, "but for the steps of an arc, more where two meet"
             assert mine.symmetric_difference(whole).buffer(-0.02).is_empty, "holes and slits too"
             _, low, _, high = whole.bounds
             for _ in range(5):
