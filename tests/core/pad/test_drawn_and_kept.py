@@ -7,7 +7,7 @@ from itertools import pairwise
 
 import pytest
 import shapely
-from hypothesis import assume, given, settings
+from hypothesis import assume, example, given, settings
 from hypothesis import strategies as st
 
 from tests.core.awkward import with_arcs
@@ -110,6 +110,7 @@ def test_what_an_earlier_version_kept_by_thickness_becomes_a_stack_or_nothing(fo
     st.sampled_from(sorted(SCHOOLS)),
     st.booleans(),
 )
+@example(["foam", "foam"], 200.0, 8.0, "thin", False)  # each a little smaller than what it lies on
 def test_each_layer_lies_on_the_one_below_and_the_cover_lies_over_all(sorts, deep, rail, school, wadded):
     assume(deep - 2 * rail > 80)
     made = [Layer(s, SORTS[s].usual, school=school) for s in sorts]
@@ -123,7 +124,7 @@ def test_each_layer_lies_on_the_one_below_and_the_cover_lies_over_all(sorts, dee
         assert one.distance(other) < 1, "and none hovers"
     low = min(y for _, y in drawn.cover)
     under_cover = shapely.Polygon([*drawn.cover, (drawn.cover[-1][0], low - 1), (drawn.cover[0][0], low - 1)]).buffer(2)
-    for body in bodies:
+    for body in (*bodies, shapely.box(-deep / 2, -60, deep / 2, 0)):
         assert body.difference(under_cover).area < 0.02 * body.area + 40
     middle = max(y for _, y in drawn.cover)
     thick = stack.under_cover(rules_of({"give": 0.2}))

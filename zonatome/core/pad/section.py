@@ -122,6 +122,10 @@ class _Drawn:
         self.floor = [(x, 0.0) for x in _steps(half)]
         self.rest = list(self.floor)
         self.bands: list[Band] = []
+        self.low = -max(frame.thickness, 1.0)
+        self.body = (
+            box(-half, self.low, half, 0.0) if frame.thickness else Polygon()
+        )  # the wood and all that lies on it
         self.wrapped: Polygon | None = None
 
     def lay(self, place: int, layer: Layer, *, is_last: bool) -> None:
@@ -139,21 +143,20 @@ class _Drawn:
         points = (*under, *reversed(over))
         if layer.made.group == "wadding" and is_last:
             points = self._wrap(layer)
+        else:
+            column = Polygon([(-self.reach, self.low), *over, (self.reach, self.low)])
+            self.body = self.body.union(column.buffer(0))
         self.bands.append(Band(place, layer, points, middle))
         if layer.sort == "crown":
             over = [(x, _at(over, x) if abs(x) <= self.reach else y) for x, y in self.floor]
             self.reach = self.half
         self.floor = over
 
-    def _body(self) -> Polygon:
-        low = -max(self.frame.thickness, 1.0)
-        return Polygon([(-self.reach, low), *self.floor, (self.reach, low)]).buffer(0)
-
     def _wrap(self, layer: Layer) -> tuple[Point, ...]:
         """Wadding over the top and down the sides, not under it."""
-        body, thick = self._body(), layer.under_cover(self.rules)
+        body, thick = self.body, layer.under_cover(self.rules)
         low = -self.frame.thickness if self.frame.is_board else -min(self.frame.thickness, 15.0)
-        far = self.reach + 2 * thick
+        far = body.bounds[2] + 2 * thick
         kept = box(-far, low, far, 10_000)
         self.wrapped = body.buffer(thick).intersection(kept).union(body)
         ring = self.wrapped.difference(body.buffer(1e-6))
@@ -163,7 +166,8 @@ class _Drawn:
     def cover(self) -> tuple[Point, ...]:
         """The cover's line: up the front, over the top, down the back."""
         low = -self.frame.thickness
-        body = (self.wrapped if self.wrapped is not None else self._body()).buffer(OUTSIDE)
+        body = self.wrapped if self.wrapped is not None else self.body
+        body = (body if not body.is_empty else box(-self.half, self.low, self.half, 0.0)).buffer(OUTSIDE)
         body = max(body.geoms, key=lambda part: part.area) if isinstance(body, MultiPolygon) else body
         ring = [(float(x), float(y)) for x, y in orient(body, -1.0).exterior.coords[:-1]]
         lowest = min(y for _, y in ring)
