@@ -82,8 +82,9 @@ endif
 test-core: $(VENV)/.tests $(VENV)/.compiled ## the rules alone
 	$(PYTEST) tests/core zonatome/core
 
-test-slow: $(VENV)/.tests ## the compiled search as plain Python, once a night
+test-slow: $(VENV)/.tests $(VENV)/.compiled ## once a night: the compiled search as plain Python, five times the examples
 	NUMBA_DISABLE_JIT=1 $(PYTEST) -m kernel tests/core/lay
+	ZONATOME_EXAMPLES=5 $(PYTEST) tests/core
 
 map: $(VENV)/.tests ## docs/map.svg: the rooms and arrows as they are
 	$(BIN)/python -m bench.map

@@ -8,8 +8,8 @@ import os
 import pytest
 from hypothesis import settings
 
-settings.register_profile("bench", deadline=None)
-settings.register_profile("ci", deadline=None, derandomize=True, max_examples=60)  # a hundred where one works on it
+import tests.often  # noqa: F401  its profiles
+
 settings.load_profile("ci" if os.environ.get("CI") else "bench")
 
 

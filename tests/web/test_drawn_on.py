@@ -5,9 +5,10 @@ from __future__ import annotations
 import re
 
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, given
 from hypothesis import strategies as st
 
+from tests.often import examples
 from zonatome.core.fasten.folds import NAMES, Corner, fits, fold
 from zonatome.core.fasten.pleats import pleats
 from zonatome.core.fasten.relief import Post, curved_edges, relief_cut
@@ -114,7 +115,7 @@ def test_staples_seams_and_exposed_lines_of_every_kind_are_drawn(workroom, kind)
         assert any(is_listed for _, is_listed, _ in drawing.lines)
 
 
-@settings(suppress_health_check=[HealthCheck.too_slow], max_examples=40)
+@examples(40, suppress_health_check=[HealthCheck.too_slow])
 @given(st.lists(st.floats(60, 900), min_size=1, max_size=5), st.floats(6, 18), st.booleans())
 def test_nails_are_drawn_where_they_stand_and_numbered_as_they_are_set(lengths, head, is_closed):
     made = nails(lengths, head=head, spacing=head * 2, is_closed=is_closed)

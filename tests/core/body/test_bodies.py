@@ -6,10 +6,11 @@ import itertools
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.makes import EVERY_MAKE, MAKES
+from tests.often import examples
 from zonatome.core.body.build import body_of
 from zonatome.core.body.measures import MEASURES, usual_measures, with_own
 from zonatome.core.body.trims import edge_curve
@@ -232,7 +233,7 @@ def test_buttons_are_drawn_in_as_deep_as_they_are_and_channels_too():
     assert np.linalg.norm(plain.at(0, 0)[0] - hollowed.at(0, 0)[0]) > 8  # a line runs down the middle
 
 
-@settings(max_examples=60, deadline=None)
+@examples(60)
 @given(data=st.data())
 def test_measures_within_their_bounds_make_a_body_and_others_are_refused(data):
     kind = data.draw(st.sampled_from(list(KINDS.values())))

@@ -4,11 +4,12 @@ import itertools
 import math
 
 import pytest
-from hypothesis import example, given, settings
+from hypothesis import example, given
 from hypothesis import strategies as st
 from shapely.geometry import LineString, Polygon
 from shapely.ops import unary_union
 
+from tests.often import examples
 from zonatome.core.errors import BadInput
 from zonatome.core.fasten.closings import CLOSINGS, closed_edge, closings_bought
 from zonatome.core.fasten.folds import NAMES, Corner, corners_of, fits, fold
@@ -45,7 +46,7 @@ def test_an_inside_back_on_its_rails_by_hand():
     assert plan.staples[2].x == pytest.approx(plan.staples[3].x), "each answered by its opposite"
 
 
-@settings(max_examples=80)
+@examples(80)
 @given(
     st.sampled_from(PANELS), st.floats(10, 40), st.integers(1, 2),
     st.lists(st.builds(KeepOut, st.floats(0, 500), st.floats(-20, 700), st.floats(1, 20)), max_size=4),

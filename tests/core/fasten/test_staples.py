@@ -4,7 +4,7 @@ import math
 from itertools import pairwise
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from shapely.geometry import LineString, Point
 
@@ -42,7 +42,6 @@ def crown(staple) -> LineString:
     return LineString([(staple.x - dx, staple.y - dy), (staple.x + dx, staple.y + dy)])
 
 
-@settings(deadline=None)
 @given(boards, st.floats(10, 60), marks, st.sampled_from(["cross first", "one side whole"]))
 def test_no_staple_meets_a_mark_or_leaves_the_board(board, pitch, keep_outs, order):
     plan = staple_plan(board, pitch=pitch, order=order, keep_outs=keep_outs)
@@ -54,7 +53,6 @@ def test_no_staple_meets_a_mark_or_leaves_the_board(board, pitch, keep_outs, ord
     assert [s.number for s in plan.staples] == list(range(1, len(plan.staples) + 1))
 
 
-@settings(deadline=None)
 @given(st.floats(150, 700), st.floats(10, 40), marks)
 def test_no_staple_of_a_round_board_meets_a_mark(diameter, pitch, keep_outs):
     board = Board(diameter, diameter, 18, is_round=True).outline

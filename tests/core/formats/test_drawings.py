@@ -12,11 +12,12 @@ from dataclasses import replace
 
 import ezdxf
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
 from tests.core.awkward import stars, with_arcs
+from tests.often import examples
 from zonatome.core.errors import BadInput
 from zonatome.core.formats import drawing_apart
 from zonatome.core.formats.drawing_in import MOST_BYTES, outline_from_drawing, read_drawing
@@ -46,7 +47,7 @@ def shapes(draw):
 
 
 @given(shapes())
-@settings(deadline=None, max_examples=40)
+@examples(40)
 def test_a_shape_goes_out_as_svg_dxf_and_json_and_comes_in_with_the_same_outline(shape):
     x0, y0, _, _ = shape.outline.bounds
     at_corner = shape.outline.moved(-x0, -y0)

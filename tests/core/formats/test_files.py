@@ -6,10 +6,11 @@ import math
 
 import ezdxf
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 
 from tests.core.awkward import assert_same_outline, stars
 from tests.core.lay.requests_of_the_trade import any_request
+from tests.often import examples
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.drawing_in import MOST_BYTES, outline_from_drawing
 from zonatome.core.formats.lay_json import read_lay, read_request, write_lay, write_request
@@ -170,7 +171,7 @@ def test_a_drawing_that_is_none_is_refused_in_words(content, name, words):
     assert refusal.value.key == "file"
 
 
-@settings(max_examples=25, deadline=None)
+@examples(25)
 @given(any_request())
 def test_a_request_and_its_lay_written_and_read_back_are_the_same(request_):
     again = read_request(json.loads(json.dumps(write_request(request_))))

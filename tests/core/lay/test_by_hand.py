@@ -3,11 +3,12 @@
 from dataclasses import replace
 
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import any_cloth, rectangles, six_chairs
+from tests.often import examples
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.check import named
 from zonatome.core.lay.geometry.nesting_table import NestingTable
@@ -27,7 +28,7 @@ from zonatome.core.lay.table.by_hand import (
 from zonatome.core.outline import rectangle
 
 
-@settings(max_examples=25, deadline=None)
+@examples(25)
 @given(any_cloth(), st.floats(-20, 20), st.floats(-20, 20), st.data())
 def test_a_piece_let_go_near_its_place_finds_one_where_it_fits(request_, along, across, data):
     request_ = replace(request_, strips=())

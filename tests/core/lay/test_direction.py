@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.makes import EVERY_MAKE
+from tests.often import examples
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.advice.suits import remarks_on
 from zonatome.core.lay.advice.too_wide import too_large_for, ways_out
@@ -61,7 +62,7 @@ def test_strips_of_pile_lie_one_way_and_a_chosen_way_is_the_only_one():
             wrong()
 
 
-@settings(max_examples=20)
+@examples(20)
 @given(st.sampled_from(["across", "along", "bias"]), st.floats(900, 9000))
 def test_on_pile_every_strip_of_a_lay_runs_the_same_way_and_the_check_before_the_shears_sees_it(way, total):
     pieces = (PieceAsk("seat", rectangle(600, 560), 2, (0.0,)),)

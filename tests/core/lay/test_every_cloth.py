@@ -10,13 +10,14 @@ from itertools import pairwise
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from shapely.geometry import Point
 
 from tests.core.awkward import stars
 from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import HIDE, ROLL, any_cloth, any_request, rectangles, six_chairs
+from tests.often import examples
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_lay, read_request, write_lay, write_request
 from zonatome.core.lay.bounds.repeat import repeat_bound
@@ -36,7 +37,7 @@ from zonatome.core.lay.table.left_over import left_overs
 from zonatome.core.outline import outline_of, rectangle
 
 
-@settings(max_examples=25, deadline=None)
+@examples(25)
 @given(any_cloth())
 def test_a_lay_in_rows_may_be_cut_whatever_the_cloth(request_):
     lay = easy_lay(request_)
@@ -44,7 +45,7 @@ def test_a_lay_in_rows_may_be_cut_whatever_the_cloth(request_):
     assert faults(request_, lay) == []
 
 
-@settings(max_examples=18, deadline=None)
+@examples(18)
 @given(st.one_of(any_cloth(), any_request()), st.integers(1, 5))
 def test_a_search_keeps_every_rule_and_only_gets_better(request_, seed):
     told: list[Lay] = []
@@ -57,7 +58,7 @@ def test_a_search_keeps_every_rule_and_only_gets_better(request_, seed):
     assert wrong_with(request_, replace(again, length=lay.length, bound=lay.bound)) == [], "the file says the same"
 
 
-@settings(max_examples=40)
+@examples(40)
 @given(any_cloth())
 def test_a_request_comes_back_from_its_file(request_):
     once = read_request(write_request(request_))
@@ -88,7 +89,7 @@ def test_the_table_of_rows_knows_who_is_too_near(one, other, x, y, gap):
         assert not sunk
 
 
-@settings(max_examples=40)
+@examples(40)
 @given(stars(), st.floats(0, 1), st.floats(0, 1))
 def test_the_ground_on_a_hide_is_where_a_piece_lies_on_it(piece, across, up):
     lying = piece.moved(-piece.bounds[0], -piece.bounds[1])
@@ -125,7 +126,7 @@ def test_a_seed_gives_one_lay_and_another_seed_another():
     assert first[0][0] < easy_lay(asked).length
 
 
-@settings(max_examples=12, deadline=None)
+@examples(12)
 @given(any_request())
 def test_the_press_brings_pieces_apart_and_never_makes_a_lay_longer(request_):
     ways = NestingTable(replace(request_, strips=()))
@@ -156,7 +157,7 @@ def test_motifs_prove_more_than_the_area():
     assert lay.bound == pytest.approx(1506, abs=0.6)
 
 
-@settings(max_examples=12, deadline=None)
+@examples(12)
 @given(any_cloth().filter(lambda r: r.repeat is not None and any(any(p.bound(r.repeat)) for p in r.pieces)))
 def test_what_a_repeat_proves_is_below_every_lay(request_):
     lay = easy_lay(replace(request_, strips=()))
@@ -194,7 +195,7 @@ def test_panels_take_what_fits_and_name_the_rest():
     assert dict(short.short)["welt"] > 50_000
 
 
-@settings(max_examples=12, deadline=None)
+@examples(12)
 @given(
     st.lists(st.tuples(st.integers(0, 599), st.integers(0, 279)), min_size=2, max_size=3),
     st.sampled_from([0.0, 0.5]),
@@ -281,7 +282,7 @@ def test_the_check_finds_what_a_hand_did_wrong(change, words):
     )
 
 
-@settings(max_examples=25, deadline=None)
+@examples(25)
 @given(any_request())
 def test_laid_one_by_one_no_piece_could_lie_nearer_to_the_squared_end_at_its_height(request_):
     request_ = replace(request_, strips=())

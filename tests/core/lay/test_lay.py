@@ -4,12 +4,13 @@ import time
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.awkward import stars
 from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import ROLL, any_request, rectangles, six_chairs
+from tests.often import examples
 from zonatome.core.lay.bounds.length import length_bound
 from zonatome.core.lay.check import faults
 from zonatome.core.lay.construct.rows import boxes_of, rows_lay, unfit_pieces
@@ -23,7 +24,7 @@ from zonatome.core.lay.request import Lay, LayRequest, PieceAsk, Placement, Roll
 from zonatome.core.outline import rectangle
 
 
-@settings(max_examples=30, deadline=None)
+@examples(30)
 @given(any_request())
 def test_a_lay_in_rows_may_be_cut(request_):
     lay = easy_lay(request_)
@@ -31,7 +32,7 @@ def test_a_lay_in_rows_may_be_cut(request_):
     assert lay.unplaced == ()
 
 
-@settings(max_examples=30, deadline=None)
+@examples(30)
 @given(any_request())
 def test_sliding_keeps_every_gap_and_never_makes_a_lay_longer(request_):
     rows = rows_lay(request_)
@@ -146,7 +147,7 @@ def test_a_piece_wider_than_the_cloth_is_left_out_and_said():
     assert wrong_with(asked, lay) == []
 
 
-@settings(max_examples=40, deadline=None)
+@examples(40)
 @given(any_request())
 def test_the_bound_is_below_any_lay_and_at_least_the_area(request_):
     bound = length_bound(request_)

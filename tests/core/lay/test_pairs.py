@@ -6,11 +6,12 @@ import numpy as np
 import pytest
 import shapely
 import shapely.affinity
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.awkward import stars
 from tests.core.lay.requests_of_the_trade import any_cloth
+from tests.often import examples
 from zonatome.core.arrays import Floats
 from zonatome.core.lay.cancel import Cancelled
 from zonatome.core.lay.geometry.every_pair import Figures, end_to_end, figures_of, no_fits_of
@@ -47,7 +48,7 @@ def parts_from_corner(outline) -> list[Floats]:
     return [p - np.array(outline.bounds[:2]) for p in convex_parts(outline)]
 
 
-@settings(max_examples=60, deadline=None)
+@examples(60)
 @given(st.lists(stars(), min_size=1, max_size=3), st.sampled_from([0.0, 0.5, 3.0, 12.0]), st.randoms())
 def test_the_rows_of_a_pair_are_those_of_the_union_of_its_sums(outlines, gap, chance):
     parts = [parts_from_corner(o) for o in outlines]
@@ -90,7 +91,7 @@ def test_what_boxes_leave_of_a_room_is_what_the_geometry_library_says(corners):
     assert left.symmetric_difference(whole).area < 0.2
 
 
-@settings(max_examples=25, deadline=None)
+@examples(25)
 @given(any_cloth(), st.randoms())
 def test_reach_and_hints_lead_to_the_band_of_every_height(request_, chance):
     table = NestingTable(request_).table
@@ -111,7 +112,7 @@ def test_reach_and_hints_lead_to_the_band_of_every_height(request_, chance):
             assert right + fall * up <= table.reach[f, 3] + 1e-6
 
 
-@settings(max_examples=25, deadline=None)
+@examples(25)
 @given(st.lists(stars(), min_size=1, max_size=3), st.sampled_from([0.0, 4.0]), st.randoms())
 def test_pairs_of_figures_turned_half_round_together_are_worked_out_once_and_right(outlines, gap, chance):
     pieces = tuple(

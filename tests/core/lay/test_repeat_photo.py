@@ -2,16 +2,17 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.cloth_photos import HIGH, WIDE, photo_of
+from tests.often import examples
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.pattern.centring import repeat_of
 from zonatome.core.lay.pattern.repeat_photo import one_repeat, repeat_in
 
 
-@settings(max_examples=25, deadline=None)
+@examples(25)
 @given(
     st.sampled_from(["stripe", "check", "half_drop"]),
     st.floats(90, 200),
@@ -56,7 +57,7 @@ def joins(cell):
     return [float(np.abs(a.mean(axis=(0, 1)) - b.mean(axis=(0, 1))).max()) for a, b in borders]
 
 
-@settings(max_examples=20, deadline=None)
+@examples(20)
 @given(
     st.sampled_from(["stripe", "check", "half_drop"]),
     st.floats(-0.3, 0.3),

@@ -12,7 +12,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from tests.core.awkward import stars
@@ -27,6 +27,7 @@ from tests.core.lay.requests_of_the_trade import (
     rectangles,
     six_chairs,
 )
+from tests.often import examples
 from zonatome.core.lay.bounds.length import length_bound
 from zonatome.core.lay.bounds.repeat import repeat_bound
 from zonatome.core.lay.check import faults
@@ -171,7 +172,7 @@ def shortest_on_lattice(request: LayRequest, most_columns: int = 12) -> float:
     raise AssertionError("no room in the columns looked at")
 
 
-@settings(max_examples=15, deadline=None)
+@examples(15)
 @given(
     st.integers(2, 3), st.floats(180, 600), st.floats(180, 600), st.floats(200, 700), st.floats(200, 700),
     st.sampled_from([0.0, 0.5]), st.floats(0, 400), st.floats(0, 400),
@@ -190,7 +191,7 @@ def test_a_handful_on_motifs_is_laid_as_short_as_brute_force_finds_and_no_bound_
     assert length_bound(request) <= shortest + 0.5
 
 
-@settings(max_examples=25, deadline=None)
+@examples(25)
 @given(any_cloth(), st.data())
 def test_the_tables_and_the_check_agree_on_where_two_pieces_may_lie(request_, data):
     """Whether a spot stands, as the compiled search knows it, against the check that is written apart from it."""
@@ -238,7 +239,7 @@ def test_a_thousand_pieces_are_laid_in_rows_and_the_search_ends():
 
 
 @given(any_request(), st.integers(0, 3))
-@settings(max_examples=10, deadline=None)
+@examples(10)
 def test_a_mirror_image_is_used_only_where_it_may_be_and_may_save(request_, seed):
     """Pieces that may be mirrored are never laid longer than in rows, and those that may not never are."""
     half = tuple(replace(p, flip=n % 2 == 0) for n, p in enumerate(request_.pieces))

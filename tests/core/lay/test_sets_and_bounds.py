@@ -15,12 +15,13 @@ import numpy as np
 import pytest
 import shapely
 import shapely.affinity
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from shapely.geometry import box
 
 from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import HIDE, ROLL, any_cloth, any_request, rectangles, six_chairs
+from tests.often import examples
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.lay_json import read_request
 from zonatome.core.lay.bounds.length import dual_feasible_bound, length_bound
@@ -68,7 +69,7 @@ def test_sets_take_every_piece_once_and_leave_over_what_does_not_divide(counts, 
     assert len(contents) == len(repeated_sets_of(pieces, area)), "each content once"
 
 
-@settings(max_examples=25, deadline=None)
+@examples(25)
 @given(any_cloth().filter(lambda r: not r.on_panels))
 def test_a_lay_moved_by_its_period_lies_clear_of_itself_and_no_less_would_do(request_):
     bare = replace(request_, strips=(), cloth=replace(request_.roll, flaws=()))
@@ -112,7 +113,7 @@ def test_what_comes_six_times_is_laid_as_one_set_again_and_again():
     assert wrong_with(six_chairs(), finished(feasible_part(six_chairs()), lying, method="nest")) == []
 
 
-@settings(max_examples=20, deadline=None)
+@examples(20)
 @given(any_request(), st.integers(0, 99))
 def test_what_the_press_leaves_at_an_edge_stays_there(request_, seed):
     """A roll no shorter moves nothing: pieces that touch the selvage stand on the cloth."""
@@ -140,7 +141,7 @@ def test_what_is_too_wide_to_lie_abreast_needs_a_length_each():
     )
 
 
-@settings(max_examples=40, deadline=None)
+@examples(40)
 @given(any_request())
 def test_no_lay_in_any_order_is_below_what_is_proven(request_):
     bare = replace(request_, strips=())
@@ -289,7 +290,7 @@ def test_a_proof_that_is_not_wanted_any_more_ends_soon_with_what_is_proven_by_th
 
 
 @given(st.integers(40, 400), st.floats(0.3, 40), st.floats(150, 400))
-@settings(max_examples=25)
+@examples(25)
 def test_a_pinked_edge_is_laid_with_its_teeth_filled_and_nowhere_smaller(teeth, deep, radius):
     points = [
         (

@@ -11,12 +11,13 @@ from decimal import Decimal
 import ezdxf
 import pytest
 import shapely
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from pypdf import PdfReader
 
 from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import HIDE, any_cloth, any_request, rectangles, six_chairs
+from tests.often import examples
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.cut_sheet_files import cut_sheet_csv, cut_sheet_dxf
 from zonatome.core.formats.cut_sheet_pdf import WALL_COLUMNS, SheetHead, cut_sheet_pdf, wall_pages, wall_sheet_pdf
@@ -142,7 +143,7 @@ def test_a_chart_knows_width_count_and_repeat_and_no_strange_kind():
 # --- what is left over
 
 
-@settings(max_examples=30, deadline=None)
+@examples(30)
 @given(st.one_of(any_cloth(), any_request()), st.floats(0, 1500))
 def test_what_is_left_over_is_there_touches_no_piece_and_is_wide_enough_for_a_hand(request_, more):
     lay = easy_lay(request_)
@@ -200,7 +201,7 @@ def test_a_hole_in_what_is_left_is_cut_open():
 # --- the table, the sheet, its files
 
 
-@settings(max_examples=25, deadline=None)
+@examples(25)
 @given(any_cloth())
 def test_on_the_table_nothing_moves_against_its_panel_and_corners_are_read_from_its_own_edges(request_):
     lay = easy_lay(request_)
@@ -384,7 +385,7 @@ def test_a_piece_dragged_over_another_panel_lies_on_that_one():
     assert (found.panel, found.x, found.y) == (0, pytest.approx(one.x), pytest.approx(one.y))
 
 
-@settings(max_examples=20, deadline=None)
+@examples(20)
 @given(any_cloth())
 def test_the_rank_of_lays_says_the_same_as_better(request_):
     first = easy_lay(request_)

@@ -10,11 +10,12 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from hypothesis import HealthCheck, assume, given, settings
+from hypothesis import HealthCheck, assume, given
 from hypothesis import strategies as st
 
 from tests.core.lay.independent import wrong_with
 from tests.core.lay.requests_of_the_trade import ROLL, any_cloth
+from tests.often import examples
 from zonatome.core.lay import lay as search
 from zonatome.core.lay.check import faults
 from zonatome.core.lay.construct import strips as strips_of
@@ -44,7 +45,7 @@ def with_much_welt(*, total=8_000.0) -> LayRequest:
     return LayRequest(ROLL, 4.0, pieces, (StripAsk("welt", 48.0, total, 40.0, 500.0, ("across", "along")),))
 
 
-@settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.filter_too_much, HealthCheck.too_slow])
+@examples(12, suppress_health_check=[HealthCheck.filter_too_much, HealthCheck.too_slow])
 @given(
     any_cloth(),
     st.integers(0, 99),

@@ -5,11 +5,12 @@ import math
 
 import pytest
 import shapely
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from tests.core.awkward import NOTCHED, stars, with_arcs
 from tests.core.lay.independent import wrong_with
+from tests.often import examples
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import outline_of, rectangle
 from zonatome.core.pad.buying import PadAsk, pads_bought
@@ -108,7 +109,7 @@ def test_a_bench_cushion_worked_by_hand():
     assert bought["wadding, 10 mm"] == pytest.approx(1649), "102 of a roll's 150 cm wide, along it"
 
 
-@settings(max_examples=60)
+@examples(60)
 @given(openings, st.floats(0, 0.15))
 def test_straps_leave_no_gap_wider_than_a_strap_and_end_on_rails(opening, stretch):
     webbed = webbing(opening, stretch=stretch)
@@ -139,7 +140,7 @@ def test_a_strap_moves_beside_an_edge_of_the_frame_that_runs_along_it():
         assert not s.at - 25 + 0.01 < 330 < s.at + 25 - 0.01
 
 
-@settings(max_examples=60)
+@examples(60)
 @given(with_arcs(), st.floats(25, 40), st.sampled_from(["deep", "across"]))
 def test_every_sinuous_spring_is_cut_by_its_own_span_and_an_opening_too_narrow_is_refused(opening, crown, way):
     x0, y0, x1, y1 = opening.bounds
@@ -170,7 +171,7 @@ def test_an_opening_hardly_too_narrow_for_a_spring_is_refused_by_what_is_told():
     assert "is 149.9 mm wide" in refused.value.sentence
 
 
-@settings(max_examples=40)
+@examples(40)
 @given(with_arcs())
 def test_coils_stand_on_crossings_and_do_not_rub(opening):
     assume(min(opening.width, opening.height) > 300)
@@ -183,7 +184,7 @@ def test_coils_stand_on_crossings_and_do_not_rub(opening):
     assert coils.twine == pytest.approx(sum(2 * math.dist(a, b) for a, b in coils.rows))
 
 
-@settings(max_examples=60)
+@examples(60)
 @given(openings, st.sampled_from(["flush", "over", "cushion", "rounded"]), st.floats(10, 120), st.floats(5, 150))
 def test_foam_and_wadding_contain_what_they_cover(panel, school, thick, drop):
     foam = foam_outline(panel, Layer("foam", thick, school=school))
@@ -194,7 +195,7 @@ def test_foam_and_wadding_contain_what_they_cover(panel, school, thick, drop):
         assert grown(foam, drop).polygon.buffer(0.1).covers(wadding.polygon), "and no further than its drop"
 
 
-@settings(max_examples=20, deadline=None)
+@examples(20)
 @given(st.lists(st.tuples(stars(), st.integers(1, 4), st.sampled_from([25.0, 50.0])), min_size=1, max_size=4))
 def test_nested_foam_passes_the_independent_check_and_none_is_left_out(asked):
     small = [(o, n, t) for o, n, t in asked if min(o.width, o.height) < 960]
@@ -309,7 +310,7 @@ def test_what_is_left_of_a_sheet_by_hand():
     assert left in ([(1500, 1000), (500, 600)], [(1600, 1000), (400, 500)]), "as it was laid, or turned"
 
 
-@settings(max_examples=40)
+@examples(40)
 @given(
     st.one_of(st.just(rectangle(2000, 1000)), st.just(NOTCHED), stars()),
     st.lists(st.tuples(*[st.floats(-600, 1200)] * 2, *[st.floats(60, 700)] * 2), max_size=6),
@@ -327,7 +328,7 @@ def test_what_is_left_lies_on_the_sheet_clear_of_all_pieces_and_of_itself(sheet,
     assert not taken or len(free_rectangles(sheet, [], 150)) >= bool(left)
 
 
-@settings(max_examples=60)
+@examples(60)
 @given(stars(), st.floats(0, 120), st.integers(1, 12), st.floats(20, 400))
 def test_a_pad_on_another_frame_is_drawn_as_far_as_it_fits_and_says_what_does_not(outline, rail, rows, apart):
     chosen = Stack(
@@ -347,7 +348,7 @@ def test_a_pad_on_another_frame_is_drawn_as_far_as_it_fits_and_says_what_does_no
     assert [name for name, _ in asked.left_out] == ["Seat"] * bool(told)
 
 
-@settings(max_examples=60)
+@examples(60)
 @given(
     st.tuples(st.floats(300, 900), st.floats(300, 900), st.floats(0, 80)),
     st.integers(1, 5), st.integers(1, 5), st.booleans(), st.floats(60, 120), st.floats(0, 40),

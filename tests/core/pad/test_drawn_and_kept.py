@@ -7,10 +7,11 @@ from itertools import pairwise
 
 import pytest
 import shapely
-from hypothesis import assume, example, given, settings
+from hypothesis import assume, example, given
 from hypothesis import strategies as st
 
 from tests.core.awkward import with_arcs
+from tests.often import examples
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.stack_json import read_stack, stack_of_thicknesses, write_stack
 from zonatome.core.joins import WRAPPED
@@ -58,7 +59,7 @@ def stacks(draw: st.DrawFn) -> Stack:
     )
 
 
-@settings(max_examples=60)
+@examples(60)
 @given(stacks())
 def test_any_stack_comes_back_from_its_file(stack):
     assert read_stack(json.loads(json.dumps(write_stack(stack)))) == stack
@@ -102,7 +103,7 @@ def test_what_an_earlier_version_kept_by_thickness_becomes_a_stack_or_nothing(fo
     assert all(0 <= layer.over <= 30 for layer in foams)
 
 
-@settings(max_examples=25)
+@examples(25)
 @given(
     st.lists(st.sampled_from(["hessian", "foam", "coir", "cotton", "crown"]), min_size=1, max_size=5),
     st.floats(200, 900),
@@ -134,7 +135,7 @@ def test_each_layer_lies_on_the_one_below_and_the_cover_lies_over_all(sorts, dee
     assert not section(stack, frame, is_sat_on=False).sat_on
 
 
-@settings(max_examples=60)
+@examples(60)
 @given(
     st.floats(200, 900), st.floats(-80, 80), st.floats(200, 900), st.floats(-30, 90),
     st.lists(st.sampled_from(["stapled_under", "sewn", "tucked", "card_strip"]), min_size=4, max_size=4),
@@ -175,7 +176,7 @@ def test_straps_keep_off_the_frame_s_edges_and_leave_no_wide_gap(room, shares):
             assert len(places) % 2 == 1
 
 
-@settings(max_examples=30, deadline=None)
+@examples(30)
 @given(with_arcs(), st.floats(20, 60), st.sampled_from(["webbing", "elastic"]), st.floats(3, 120))
 def test_a_stack_on_any_frame_is_worked_out_or_refused_in_a_sentence(outline, rail, straps, foam):
     stack = Stack((Layer(straps, 2), Layer("hessian", 1), Layer("foam", foam), Layer("wadding", 10)))

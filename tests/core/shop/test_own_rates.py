@@ -7,9 +7,10 @@ import xml.etree.ElementTree as ET
 from statistics import median
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.often import examples
 from zonatome.core.formats.plots import took_plot
 from zonatome.core.shop.own_rates import TimedStep, own_rates
 from zonatome.core.shop.work import WORK, one_takes
@@ -35,7 +36,7 @@ def made_up(chance: random.Random, factors, *, tags: int, outliers: int, sixth: 
     return log
 
 
-@settings(max_examples=12)
+@examples(12)
 @given(factors, st.integers(0, 10**6), st.sampled_from([0.45, 0.6, 0.8]))
 def test_rates_come_back_from_a_log_with_outliers(factors, seed, sixth):
     found = own_rates(made_up(random.Random(seed), factors, tags=100, outliers=10, sixth=sixth))

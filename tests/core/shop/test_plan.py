@@ -9,10 +9,11 @@ from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from icalendar import Calendar
 
+from tests.often import examples
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.plan_ics import plan_calendar
 from zonatome.core.formats.plan_json import (
@@ -86,7 +87,7 @@ def test_the_order_by_hand_holds_whatever_is_asked(request):
     assert quick.late_in_sum <= sum(late_of(request.tags, due).values())
 
 
-@settings(max_examples=12)
+@examples(12)
 @given(requests(), st.data())
 def test_a_plan_holds_is_never_later_than_the_due_order_and_keeps_its_pins(request, data):
     due = sum(late_of(request.tags, in_order(request, by_due(request.tags))).values())
@@ -108,7 +109,7 @@ def test_a_plan_holds_is_never_later_than_the_due_order_and_keeps_its_pins(reque
     assert read_plan(write_plan(found), found.spells) == found
 
 
-@settings(max_examples=6)
+@examples(6)
 @given(requests(3))
 def test_one_more_at_the_bench_makes_a_proven_plan_no_later(request):
     found = plan(request, seconds=0.5)

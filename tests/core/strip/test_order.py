@@ -3,10 +3,11 @@
 from itertools import combinations, permutations
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.makes import EVERY_KIND, EVERY_MAKE, MAKES
+from tests.often import examples
 from zonatome.core.errors import BadInput
 from zonatome.core.strip.order import (
     WasOff,
@@ -64,7 +65,7 @@ def test_the_usual_order_takes_everything_off_and_never_from_under_something(kin
 
 
 @EVERY_KIND
-@settings(max_examples=8)
+@examples(8)
 @given(data=st.data())
 def test_any_order_that_the_graph_allows_ends_with_everything_off_and_goes_back_reversed(kind, data):
     off: tuple[str, ...] = ()

@@ -8,10 +8,11 @@ import json
 from dataclasses import replace
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.makes import EVERY_MAKE, MAKES
+from tests.often import examples
 from zonatome.core.errors import BadInput
 from zonatome.core.formats.furniture_json import read_furniture, write_furniture
 from zonatome.core.formats.kind_json import request_of_kind, write_kind
@@ -321,7 +322,7 @@ def test_a_wing_s_inside_back_is_parted_where_the_wing_begins_on_both_sides_in_t
 # --- a seam is one thing
 
 
-@settings(max_examples=40)
+@examples(40)
 @given(st.data())
 def test_however_an_edge_is_held_otherwise_both_sides_of_its_seam_agree(data):
     kind = data.draw(st.sampled_from([m.values[0] for m in MAKES if m.values[0].panels[0].form != "disc"]))

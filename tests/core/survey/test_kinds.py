@@ -3,11 +3,12 @@
 from itertools import combinations
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from shapely.geometry import Polygon
 
 from tests.core.makes import EVERY_KIND, EVERY_MAKE, MAKES
+from tests.often import examples
 from zonatome.core.errors import BadInput
 from zonatome.core.joins import JOINS, join_named
 from zonatome.core.survey.findings import findings_of
@@ -91,7 +92,7 @@ def test_the_sitter_s_left_is_on_the_right_as_one_sees_it_from_the_front(kind):
 
 
 @EVERY_KIND
-@settings(max_examples=25)
+@examples(25)
 @given(data=st.data())
 def test_the_drawing_holds_for_other_measures_too(kind, data):
     sizes = {p.key: (data.draw(st.floats(80, 1500)), data.draw(st.floats(80, 1500))) for p in kind.parts if p.is_cut}

@@ -4,9 +4,10 @@ import math
 import random
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.often import examples
 from zonatome.core.errors import BadInput
 from zonatome.core.outline import outline_of
 from zonatome.core.trace.tidy import FINENESS, STRAIGHT, tidied
@@ -32,7 +33,7 @@ def test_a_ragged_four_sided_cover_becomes_four_points_at_its_corners(seed, widt
         assert min(math.dist(corner, p) for p in tidy.points) < 1.5
 
 
-@settings(max_examples=30)
+@examples(30)
 @given(st.floats(60, 400), st.floats(0.6, 1))
 def test_a_round_one_keeps_its_roundness_with_fewer_points(radius, flat):
     ring = outline_of(
