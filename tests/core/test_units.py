@@ -88,6 +88,17 @@ def test_sixty_fourths_of_an_inch_are_shown_as_fractions_and_read_back_exactly(c
     assert parse_length(shown, bare="in") == pytest.approx(mm, abs=1e-9)
 
 
+@given(st.floats(1, 5_000))
+def test_a_box_in_inches_has_no_more_decimals_than_a_hundredth_of_a_millimetre_needs(mm):
+    shown = exact_length(mm, bare="in")
+    if "/" in shown or "." not in shown:
+        return
+    decimals = len(shown.partition(".")[2])
+    assert decimals <= 4
+    assert abs(float(shown) * 25.4 - mm) < 0.005
+    assert abs(round(mm / 25.4, decimals - 1) * 25.4 - mm) >= 0.005
+
+
 @given(st.floats(1, 90_000), st.sampled_from(["metric", "imperial"]), st.sampled_from(["small", "panel", "cloth"]))
 def test_a_printed_length_reads_back_within_its_rounding(mm, units, size):
     printed = format_length(mm, units, size)

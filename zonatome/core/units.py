@@ -242,6 +242,7 @@ def said_in(words: str, units: Units) -> str:
 
 PER_METRE = re.compile(r"(?<!half )\ba metre\b")
 METRIC_TENSION = re.compile(r"(\d+(?:\.\d+)?) N/cm\b")
+HUNDREDTH = 0.005  # mm either way: a hundredth of a millimetre
 FINEST = 5.0  # mm: shorter ones are told as finely as they were measured
 METRIC_LENGTH = re.compile(r"(?<![\w.])(?:(\d[\d,]*(?:\.\d+)?)( to | and | × | x ))?(\d[\d,]*(?:\.\d+)?) (mm|cm|m)\b")
 
@@ -305,16 +306,20 @@ def mixed(value: Fraction) -> str:
 def exact_length(mm: float, *, bare: str = "cm") -> str:
     """Return the number for a box whose unit is `bare`, without the unit, that reads back as `mm`.
 
-    Imperial: a fraction down to 1/64 where that is the length to a hundredth of a millimetre, else decimals.
+    Imperial: a fraction down to 1/64 where that is the length to a hundredth of a millimetre, else as few decimals as
+    say it so.
 
-    >>> exact_length(368.3, bare="in"), exact_length(368.3)
-    ('14 1/2', '36.83')
+    >>> exact_length(368.3, bare="in"), exact_length(368.3), exact_length(68, bare="in")
+    ('14 1/2', '36.83', '2.677')
     """
     per = float(MM_PER[bare])
     if bare in ("in", "yd", "ft"):
         nearest = Fraction(round(mm / per * 64), 64)
-        if abs(float(nearest) * per - mm) < 0.005:
+        if abs(float(nearest) * per - mm) < HUNDREDTH:
             return mixed(nearest)
+        for decimals in range(1, 6):
+            if abs(round(mm / per, decimals) * per - mm) < HUNDREDTH:
+                return f"{mm / per:.{decimals}f}"
     decimals = {"mm": 2, "cm": 3, "m": 5}.get(bare, 6)
     return f"{mm / per:.{decimals}f}".rstrip("0").rstrip(".") or "0"
 
