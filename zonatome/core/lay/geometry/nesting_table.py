@@ -30,6 +30,7 @@ from zonatome.core.lay.geometry.every_pair import (
     on_cores,
 )
 from zonatome.core.lay.geometry.no_fit import (
+    GRID,
     Bands,
     bands_of,
     beside_boxes,
@@ -292,7 +293,7 @@ class NestingTable:
         """What flaws and pinned pieces leave of a ground."""
         if self.obstacles and not ground.is_empty:
             blocked = no_fits([(o, way.parts) for o in self.obstacles], self.request.gap)
-            ground = ground.difference(shapely.union_all(blocked))
+            ground = ground.difference(shapely.union_all(blocked, grid_size=GRID))
         if self.obstacles or self.request.on_panels:
             ground = ground.buffer(-SLIVER, join_style="mitre")
         if ground.is_empty:

@@ -145,14 +145,12 @@ def _within(outline: Outline, within: float) -> Outline:
 
 
 def minkowski(parts: Sequence[Floats], others: Sequence[Floats]) -> BaseGeometry:
-    """Return the Minkowski sum of two figures given by their convex parts, each anticlockwise."""
+    """Return the Minkowski sum of two figures given by their convex parts, each anticlockwise.
+
+    On a grid: where sides all but coincide, GEOS otherwise raises, or leaves a whole part out without a word.
+    """
     sums = _polygons_of([convex_sum(a, b) for a in parts for b in others])
-    if len(sums) == 1:
-        return sums[0]
-    try:
-        return shapely.union_all(sums)
-    except shapely.errors.GEOSException:  # sides that all but coincide; on a grid they do
-        return shapely.union_all(sums, grid_size=GRID)
+    return sums[0] if len(sums) == 1 else shapely.union_all(sums, grid_size=GRID)
 
 
 def _polygons_of(rings: Sequence[Floats]) -> Any:
@@ -199,11 +197,7 @@ def no_fits(pairs: Sequence[tuple[Sequence[Floats], Sequence[Floats]]], gap: flo
     counts = np.array([len(one) for one in sums])
     table = np.full((len(sums), counts.max()), None, dtype=object)
     table[np.arange(counts.max()) < counts[:, None]] = polygons
-    try:
-        whole = shapely.union_all(table, axis=1)
-    except shapely.errors.GEOSException:
-        whole = np.array([minkowski(parts, [-b for b in others]) for parts, others in pairs], dtype=object)
-    return list(_grown(whole, gap))
+    return list(_grown(shapely.union_all(table, axis=1, grid_size=GRID), gap))
 
 
 def no_fit(parts: Sequence[Floats], others: Sequence[Floats], gap: float) -> BaseGeometry:
