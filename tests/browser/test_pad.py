@@ -70,6 +70,7 @@ def test_the_wing_chair_is_padded_from_the_frame_up(browser, sample, by):
     expect(page.locator(".pad-trouble")).to_contain_text("3 to 300 mm thick")
     thickness(page, "foam").fill("75")
     expect(page.locator(".pad-trouble")).to_be_hidden()
+    expect(page.locator(".pad-sits")).to_have_text("110 mm under the cover")  # drawn anew, before a layer is gripped
     drag(page, page.locator(".pad-cut .pad-line--foam"), by=24, touch=touch)
     expect(thickness(page, "foam")).to_have_value(re.compile(r"^(8\d|9\d|1\d\d)$"))  # kept, and shown again
     page.keyboard.press("Control+z")
