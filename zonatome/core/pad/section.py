@@ -123,9 +123,8 @@ class _Drawn:
         self.rest = list(self.floor)
         self.bands: list[Band] = []
         self.low = -max(frame.thickness, 1.0)
-        self.body = (
-            box(-half, self.low, half, 0.0) if frame.thickness else Polygon()
-        )  # the wood and all that lies on it
+        # the wood and all that lies on it
+        self.body = box(-half, self.low, half, 0.0) if frame.thickness else Polygon()
         self.wrapped: Polygon | None = None
 
     def lay(self, place: int, layer: Layer, *, is_last: bool) -> None:
