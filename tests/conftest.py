@@ -8,8 +8,10 @@ import os
 import pytest
 from hypothesis import settings
 
-import tests.often  # noqa: F401  its profiles
+from tests.often import examples
 
+settings.register_profile("bench", examples())  # other examples in each run
+settings.register_profile("ci", examples(derandomize=True))
 settings.load_profile("ci" if os.environ.get("CI") else "bench")
 
 

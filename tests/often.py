@@ -14,7 +14,3 @@ USUAL = 60
 def examples(count: int = USUAL, **more: Any) -> settings:
     """Settings of a test that is tried on so many examples, by night on as many times more."""
     return settings(max_examples=count * TIMES, deadline=None, **more)
-
-
-settings.register_profile("bench", examples())  # others in each run
-settings.register_profile("ci", examples(derandomize=True))  # the same in each run

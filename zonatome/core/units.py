@@ -259,7 +259,7 @@ def _alike(words: str) -> set[float]:
 
 
 def _mm(told: str, unit: str) -> float:
-    return round(float(told.replace(",", "")) * {"mm": 1.0, "cm": 10.0, "m": 1000.0}[unit], 3)
+    return round(float(told.replace(",", "")) * float(MM_PER[unit]), 3)
 
 
 def _in_inches(found: re.Match[str], finely: set[float]) -> str:

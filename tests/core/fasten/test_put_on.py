@@ -108,6 +108,19 @@ def test_a_round_corner_by_hand():
     assert (made.count, round(made.deep, 2), round(made.apart, 2)) == (11, 5.0, 8.57)
 
 
+def test_the_staples_of_a_round_corner_by_hand():
+    """Radius 60, its middle 60 from both edges. The wrap of 70 would cross it: gathers end 0.3 x 60 = 18 from it. A
+    quarter of the 42 that they are long, 10.5 in from the edge, a staple's middle: 49.5 from the corner's. The first
+    stands an eleventh of a right angle round, 8.18 degrees: 60 - 49.5 x 0.1423 = 52.96 along, 60 - 49.5 x 0.9898 =
+    11.00 in; a crown of 10.
+    """
+    first, *others = [f for f in fold("gathers", Corner(90, 60, 70)).steps[2].faces if f.kind == "staple"]
+    assert len(others) == 9
+    (a, b), middle = first.points, LineString(first.points).centroid
+    assert (round(middle.x, 2), round(middle.y, 2)) == (52.96, 11.0)
+    assert math.dist(a, b) == pytest.approx(10)
+
+
 @given(st.sampled_from(sorted(NAMES)), st.floats(25, 170), st.sampled_from([0.0, 5.0, 20.0, 80.0]), st.floats(25, 200))
 @example("gathers", 25.0, 20.0, 25.0)  # its round end reaches further than three wraps
 def test_folds_take_up_the_whole_surplus_and_every_step_can_be_drawn(key, angle, radius, wrap):

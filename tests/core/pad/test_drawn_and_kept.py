@@ -135,6 +135,17 @@ def test_each_layer_lies_on_the_one_below_and_the_cover_lies_over_all(sorts, dee
     assert not section(stack, frame, is_sat_on=False).sat_on
 
 
+def test_the_cover_over_foam_that_steps_in_by_hand():
+    """A board 200 deep: two thin foams, each 4 mm less a side, so they reach 96 and 92 from the middle; the cover lies
+    1 mm outside: 101 at the wood, 97 and 93 at the foams.
+    """
+    foams = Stack((Layer("foam", 40, school="thin"), Layer("foam", 40, school="thin")))
+    cover = shapely.LineString(section(foams, Frame(rectangle(500, 200), 18)).cover)
+    for height, far in ((-9, 101), (10, 97), (45, 93)):
+        met = cover.intersection(shapely.LineString([(-300, height), (300, height)]))
+        assert met.bounds[0] == pytest.approx(-far, abs=0.1), height
+
+
 @examples(60)
 @given(
     st.floats(200, 900), st.floats(-80, 80), st.floats(200, 900), st.floats(-30, 90),

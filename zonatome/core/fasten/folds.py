@@ -226,8 +226,12 @@ class _Paper:
 
     def _on_round(self, k: float, of: int, away: float) -> Point:
         """A place so far from the middle of a round corner, `k` of `of` steps round it from its first edge."""
-        turned = -math.pi / 2 - self.turns * k / of
+        turned = self._turned(k, of)
         return (self.reach + away * math.cos(turned), self.radius + away * math.sin(turned))
+
+    def _turned(self, k: float, of: int) -> float:
+        """The way there from the middle of the corner, in radians."""
+        return -math.pi / 2 - self.turns * k / of
 
     def _pulled_in(self) -> list[Face]:
         """The cloth of a round corner pulled in under the wood."""
@@ -236,10 +240,6 @@ class _Paper:
         inner = max(self.radius - self.w, 0.0)
         ring = [*self._edge(), *(self._on_round(k, ROUND, inner) for k in range(ROUND + 1))]
         return [Face("back", tuple(face)) for face in (side, front, ring)]
-
-    def _before_round(self) -> list[Face]:
-        """The cloth between a round corner and the point that it would have."""
-        return [Face("back", ((0.0, 0.0), *reversed(self._edge())))] if self.radius else []
 
     def front_flap(self) -> tuple[Point, ...]:
         """The flap beyond the first edge."""
@@ -253,12 +253,16 @@ class _Paper:
         """What lies beyond both edges."""
         return ((0.0, 0.0), (0.0, -self.w), self.apex, self.along(0, self.w))
 
+    def _laid_flat(self) -> list[Face]:
+        """The wood on the cloth that lies flat; before a round corner too, as far as the point that it would have."""
+        cloth = [self.front_flap(), self.side_flap(), self.surplus()]
+        if self.radius:
+            cloth.append(((0.0, 0.0), *reversed(self._edge())))
+        return [*(Face("back", face) for face in cloth), self.wood()]
+
     def flat(self, cut: float) -> FoldStep:
         """The cloth laid out flat, what is cut away marked."""
-        faces = [
-            Face("back", self.front_flap()), Face("back", self.side_flap()), Face("back", self.surplus()),
-            *self._before_round(), self.wood(), Face("crease", ((0.0, 0.0), self.apex)),
-        ]  # fmt: skip
+        faces = [*self._laid_flat(), Face("crease", ((0.0, 0.0), self.apex))]
         words = "Lay the corner flat: the surplus is what lies beyond both edges. Nothing is cut away."
         if cut > 0:
             share = 1 - cut / self.w
@@ -358,20 +362,15 @@ class _Paper:
 
     def gathered(self, count: int, *, stapled: bool = False) -> FoldStep:
         """Small gathers in a fan round the corner."""
-        if stapled:
-            faces = [self.wood(), *self._pulled_in()]
-        else:
-            faces = [Face("back", self.front_flap()), Face("back", self.side_flap()), Face("back", self.surplus()),
-                     *self._before_round(), self.wood()]  # fmt: skip
+        faces = [self.wood(), *self._pulled_in()] if stapled else self._laid_flat()
         to = max(self.radius - self.w, CLOSEST * self.radius) if stapled else self.radius + self.w
         faces += [Face("crease", (self._on_round(k + 0.5, count, self.radius), self._on_round(k + 0.5, count, to)))
                   for k in range(count)]  # fmt: skip
         if stapled:
             half = min(CROWN / 2, CLOSEST * self.radius)
             at = self.radius - max(0.25 * (self.radius - to), half + 2)
-            for k in range(1, count):
-                angle = -math.pi / 2 - self.turns * k / count
-                faces.append(Face("staple", self._bar(self._on_round(k, count, at), half, angle)))
+            faces += [Face("staple", self._bar(self._on_round(k, count, at), half, self._turned(k, count)))
+                      for k in range(1, count)]  # fmt: skip
         words = (
             f"Divide the surplus by eye into {count} and pinch each small: halve, then halve again. All turn the same "
             "way, and none reaches the face."
