@@ -167,13 +167,21 @@ class House:
             self.page.remove_listener("requestfailed", is_over)
             self.page.remove_listener("request", asks)
             self.page.remove_listener("response", answers)
-        said = asked(self.page, REFUSED, IN_WORDS)
-        refused = [w for w in pressed.wrong if w.startswith("4") and not w.startswith(("403", "405", "404")) and said]
+        answered = [w for w in pressed.wrong if w.startswith("4") and not w.startswith(("403", "405", "404"))]
+        refused = answered if answered and self.is_said() else []
         pressed.wrong = [w for w in pressed.wrong if w not in refused]
         pressed.refused = bool(refused)
         console = self.watched.wrong[before:]
         del self.watched.wrong[before:]
         pressed.wrong += [w for w in console if not (refused and "Failed to load resource" in w)]
+
+    def is_said(self) -> bool:
+        """Whether the page says a refusal in words, soon after it was answered: a script writes them a moment later."""
+        for _ in range(100):
+            if asked(self.page, REFUSED, IN_WORDS):
+                return True
+            self.page.wait_for_timeout(20)
+        return False
 
     def rest(self, pressed: Pressed) -> None:
         """Wait until what a press sent is answered, and the page that it leads to is there and hears keys."""
