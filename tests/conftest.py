@@ -14,7 +14,6 @@ settings.register_profile("bench", examples())  # other examples in each run
 settings.register_profile("ci", examples(derandomize=True))
 settings.load_profile("ci" if os.environ.get("CI") else "bench")
 
-
 LONGEST = ("browser", "web", "lay", "fasten", "trace", "formats")  # folders; the files of the others take seconds
 
 

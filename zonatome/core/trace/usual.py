@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from zonatome.core.rules import USUAL, Rules
 from zonatome.core.survey.kind import Part
 from zonatome.core.trace.by_tape import disc_shape, trapezoid_shape
@@ -26,7 +28,11 @@ def usual_shape(part: Part, rules: Rules = USUAL) -> Shape:
     """Return the shape of a panel's usual measures, its edges held as the panel's are, with what the workroom adds for
     that.
     """
-    if part.form == "disc":
-        return disc_shape(part.name, part.width, {}).held_as(part, rules)
-    above = part.width if part.width_above is None else part.width_above
-    return trapezoid_shape(part.name, part.width, above, part.height, {}).held_as(part, rules)
+    return _of_its_measures(part.form, part.name, part.width, part.width_above, part.height).held_as(part, rules)
+
+
+@lru_cache(maxsize=2_000)  # the panels of some fifty pieces of furniture; pages ask for the same ones again and again
+def _of_its_measures(form: str, name: str, width: float, above: float | None, height: float) -> Shape:
+    if form == "disc":
+        return disc_shape(name, width, {})
+    return trapezoid_shape(name, width, width if above is None else above, height, {})

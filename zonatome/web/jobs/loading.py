@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Collection
+from collections.abc import Collection, Iterable
 from functools import cache
 from typing import Any
 
 from django.db.models import ForeignKey, ManyToOneRel, Model, Prefetch, prefetch_related_objects
+from django.db.models.query import RawQuerySet
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 
@@ -66,12 +67,10 @@ def _load(jobs: Collection[Job], related: tuple[str | Prefetch[Any], ...]) -> No
         if way is None:
             prefetch_related_objects(list(jobs), one)
             continue
-        by_key: dict[Any, list[Model]] = {}
-        for row in way.field.model._default_manager.raw(_rows_sql(path, one), [keys]):
-            by_key.setdefault(getattr(row, way.field.attname), []).append(row)
         *above, name = path.split("__")
-        for owner in _rows(list(jobs), above):
-            _keep(owner, name, by_key.get(owner.pk, []), way.field)
+        owners = _rows(list(jobs), above)
+        if owners:  # else there is nothing that rows could hang on
+            _keep(owners, name, RawQuerySet(_rows_sql(path, one), way.related_model, params=(keys,)), way.field)
 
 
 @cache
@@ -105,10 +104,22 @@ def _rows(rows: list[Any], path: list[str]) -> list[Any]:
     return rows
 
 
-def _keep(owner: Model, name: str, rows: list[Model], field: ForeignKey[Any, Any]) -> None:
-    """Keep the rows with their owner, as a query that Django loads beforehand does."""
-    for row in rows:
-        setattr(row, field.name, owner)
-    kept = getattr(owner, name).get_queryset()
-    vars(kept).update(_result_cache=rows, _prefetch_done=True)  # Django's own names for what a prefetch leaves behind
-    vars(owner).setdefault("_prefetched_objects_cache", {})[name] = kept
+def _keep(owners: list[Any], name: str, found: Iterable[Model], field: ForeignKey[Any, Any]) -> None:
+    """Keep the rows with their owners, as a query that Django loads beforehand does."""
+    by_key: dict[Any, list[Model]] = {}
+    for row in found:
+        by_key.setdefault(getattr(row, field.attname), []).append(row)
+    there = field.model._default_manager.all()
+    for owner in owners:
+        rows = by_key.get(owner.pk, [])
+        for row in rows:
+            setattr(row, field.name, owner)
+        kept = there.all()
+        # Django's own names for what a prefetch leaves behind; who asks it for some of them only asks the store again
+        vars(kept).update(
+            _result_cache=rows,
+            _prefetch_done=True,
+            _deferred_filter=(False, (), {field.name: owner}),
+            _known_related_objects={field: {owner.pk: owner}},
+        )
+        vars(owner).setdefault("_prefetched_objects_cache", {})[name] = kept
