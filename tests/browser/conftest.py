@@ -217,23 +217,43 @@ def sample(_sample) -> Running:
     return _sample.running
 
 
-LEAVES = "addEventListener('beforeunload', () => { window.leftAt = performance.now(); });"
+# A page leaves from the press on: the browser begins some milliseconds later, and a key pressed meanwhile is lost.
+LEAVES = """(() => {
+  const leaves = () => { window.leftAt = performance.now(); };
+  addEventListener("beforeunload", leaves);
+  addEventListener("click", (event) => {
+    const link = event.target.closest?.("a[href]");
+    if (!link || event.defaultPrevented || link.target || link.download || !link.protocol.startsWith("http")) return;
+    if (!link.getAttribute("href").startsWith("#")) leaves();
+  });
+  addEventListener("submit", (event) => {
+    if (!event.defaultPrevented && event.target.method !== "dialog" && !event.target.target) leaves();
+  });
+})();"""
 # What is only asked of a page goes without the driver's own script, which costs a page more than it costs itself. One
 # that leaves says nothing and is asked again where it leads to; one that only fetched a file stands after five seconds.
-HEARD = """() => new Promise((done, failed) => {
-  const root = document.documentElement;
-  const stays = () => window.leftAt === undefined || performance.now() - window.leftAt > 5_000;
-  const looked = () => root.dataset.keys === "on" && stays() && done(true);
-  if (!document.querySelector("[x-data=benchKeys]")) return done(false);
-  if (looked()) return;
-  new MutationObserver(looked).observe(root, { attributes: true });
-  setTimeout(looked, 5_100);
-  setTimeout(() => failed(new Error("the page does not hear keys")), 20_000);
-})"""
+HEARD = """async () => {
+  if (!document.querySelector("[x-data=benchKeys]")) return false;
+  return new Promise((done, failed) => {
+    const root = document.documentElement;
+    const stays = () => window.leftAt === undefined || performance.now() - window.leftAt > 5_000;
+    const looked = () => root.dataset.keys === "on" && stays() && done(true);
+    if (looked()) return;
+    new MutationObserver(looked).observe(root, { attributes: true });
+    setTimeout(looked, 5_100);
+    setTimeout(() => failed(new Error("the page does not hear keys")), 20_000);
+  });
+}"""
 
 
 def asked(page: Page, script: str, told: object = None) -> object:
-    """Ask the page that stands in the end: one that is leaving for another is waited for and asked again."""
+    """Ask the page that stands in the end, once it is read: one that leaves for another is waited for and asked again,
+    and the driver may still take the one before it for the one that is just being read.
+    """
+    script = f"""async (told) => {{
+      if (document.readyState === "loading") await new Promise((read) => addEventListener("DOMContentLoaded", read));
+      return ({script})(told);
+    }}"""
     for _ in range(20):
         page.wait_for_load_state("domcontentloaded")
         try:

@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Error, expect
 
-from tests.browser.conftest import HEARD, sign_in, watch
+from tests.browser.conftest import HEARD, asked, sign_in, watch
 
 pytestmark = pytest.mark.browser
 RING = """() => {
@@ -76,7 +76,18 @@ def test_a_key_of_the_page_wins_over_the_header_and_the_header_does_not_promise_
     assert watched.wrong == []
 
 
-def test_a_key_is_not_pressed_on_a_page_that_already_leaves(browser, sample):
+HALF_READ = """() => {
+  document.open();
+  document.write("<!doctype html><p>The first half");
+  setTimeout(() => {
+    document.write("<div x-data=benchKeys>");
+    document.documentElement.dataset.keys = "on";
+    document.close();
+  }, 200);
+}"""
+
+
+def test_a_key_is_not_pressed_on_a_page_that_already_leaves_or_is_still_being_read(browser, sample):
     watched = watch(browser, sample)
     sign_in(watched)
     watched.go("/fortnight/hours/")
@@ -86,4 +97,6 @@ def test_a_key_is_not_pressed_on_a_page_that_already_leaves(browser, sample):
         watched.page.evaluate(leaves)
     watched.keys.press("w")
     expect(watched.page.get_by_role("heading", name="Quayside Workroom, from")).to_be_visible()
+    watched.page.evaluate(HALF_READ)
+    assert asked(watched.page, HEARD) is True, "asked once the page is read, not before its body is there"
     assert watched.wrong == []
