@@ -20,9 +20,8 @@ ROLL = 1_600.0  # mm of paper
 SPEED = 350.0  # mm a second with the pen down
 LIFT = 0.4  # seconds for each time that the pen is lifted and moved on
 MOST_PIXELS = 1_600  # on the longer side of the picture
-PAPER = (250, 247, 238)
-PEN = (34, 40, 52)
-RULE = (205, 198, 182)
+COLOURS = ((250, 247, 238), (205, 198, 182), (34, 40, 52))  # a picture of three is packed sooner than one of any
+PAPER, RULE, PEN = range(3)
 
 
 @dataclass(frozen=True)
@@ -56,7 +55,8 @@ def plot(content: bytes, *, name: str, roll: float = ROLL) -> Plotted:
         raise BadInput("file", f"{width:.0f} x {height:.0f} mm", f"a drawing that fits a roll of {roll:.0f} mm")
     scale = min(2.0, MOST_PIXELS / max(width, height))
     edge = 12
-    picture = Image.new("RGB", (math.ceil(width * scale) + 2 * edge, math.ceil(height * scale) + 2 * edge), PAPER)
+    picture = Image.new("P", (math.ceil(width * scale) + 2 * edge, math.ceil(height * scale) + 2 * edge), PAPER)
+    picture.putpalette([value for colour in COLOURS for value in colour])
     draw = ImageDraw.Draw(picture)
     for k in range(int(max(width, height) // 100) + 1):  # the paper's own squares of 100 mm
         at = k * 100 * scale + edge
