@@ -41,13 +41,24 @@ DOORS = """() => {
   }
   return found;
 }"""
+# Each click is caught before it does anything; after each key it is noted what was caught and where the focus went, and
+# nothing is held for the next one.
 CAUGHT = """() => {
-  window.caught = [];
+  window.cameOfKeys = [];
+  let caught = [];
+  const door = (element) => element.closest("[data-door]")?.dataset.door;
   document.addEventListener("click", (event) => {
-    window.caught.push(event.target.closest("[data-door]")?.dataset.door ?? "nothing");
+    caught.push(door(event.target) ?? "nothing");
     event.preventDefault();
     event.stopImmediatePropagation();
   }, true);
+  window.addEventListener("keyup", (event) => {
+    if (event.key === "Control") return;
+    window.cameOfKeys.push([caught, door(document.activeElement) ?? ""]);
+    document.activeElement.blur();
+    caught = [];
+  }, true);
+  document.activeElement.blur();
 }"""
 # Where a door can be touched: none where something lies over it.
 AT = """(many) => {
@@ -57,13 +68,6 @@ AT = """(many) => {
   const at = [x + width / 2, y + height / 2];
   const touched = document.elementFromPoint(...at);
   return touched && (door.contains(touched) || touched.contains(door)) ? at : null;
-}"""
-# What was caught of a key, and where the focus went; then nothing is held for the next one.
-CAME_OF_IT = """() => {
-  const told = [window.caught, document.activeElement.closest("[data-door]")?.dataset.door ?? ""];
-  document.activeElement.blur();
-  window.caught = [];
-  return told;
 }"""
 STILL = {"reduced_motion": "reduce"}  # or a colour would be judged on its way from one to another
 REFUSED = """(words) => [...document.querySelectorAll(words)].some((e) => e.getClientRects().length)"""
@@ -106,6 +110,7 @@ class Pressed:
     posted: list[str] = field(default_factory=list)
     wrong: list[str] = field(default_factory=list)
     refused: bool = False
+    leaves: bool = False
     unanswered: set[Request] = field(default_factory=set)  # what was sent and the pages asked for
 
 
@@ -145,6 +150,7 @@ class House:
         def asks(request: Request) -> None:
             if request.method == "POST":
                 pressed.posted.append(urlsplit(request.url).path)
+            pressed.leaves |= request.is_navigation_request()
             if request.method == "POST" or request.is_navigation_request():
                 pressed.unanswered.add(request)
 
@@ -185,11 +191,10 @@ class House:
 
     def rest(self, pressed: Pressed) -> None:
         """Wait until what a press sent is answered, and the page that it leads to is there and hears keys."""
-        self.page.wait_for_timeout(60)
-        for _ in range(1_000):
-            if not pressed.unanswered:
+        for waited in range(0, 20_000, 10):
+            if not pressed.unanswered and (pressed.leaves or waited >= 60):  # scripts take a moment over an answer
                 break
-            self.page.wait_for_timeout(20)
+            self.page.wait_for_timeout(10)
         self.page.wait_for_load_state("load")
         self.watched.keys.heard()
 
@@ -213,18 +218,17 @@ class House:
         """Press every key of the page that stands open, each click caught before it does anything; the keys that press
         another door.
         """
-        wrong, known = [], set()
-        self.page.evaluate(CAUGHT)
-        self.page.evaluate(CAME_OF_IT)
+        by_key: dict[str, Door] = {}
         for door in sorted((d for d in doors if d.key and not d.isTaken), key=lambda d: d.where != "main"):
-            if door.key in known:
-                continue
-            known.add(door.key)
-            self.page.keyboard.press(KEYS.get(door.key, door.key))
-            caught, focus = self.page.evaluate(CAME_OF_IT)
-            if caught[:1] != [str(door.many)] and focus != str(door.many):
-                wrong.append(f"the key {door.key} of [{door.words}] presses {caught or focus or 'nothing'}")
-        return wrong
+            by_key.setdefault(door.key, door)
+        self.page.evaluate(CAUGHT)
+        for key in by_key:
+            self.page.keyboard.press(KEYS.get(key, key))
+        return [
+            f"the key {door.key} of [{door.words}] presses {caught or focus or 'nothing'}"
+            for door, (caught, focus) in zip(by_key.values(), self.page.evaluate("window.cameOfKeys"), strict=True)
+            if caught[:1] != [str(door.many)] and focus != str(door.many)
+        ]
 
 
 def house(browser: Browser, running: Running, kept: Path) -> House:

@@ -4,6 +4,8 @@ forms, what does not fit a screen or is closed to somebody.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -123,22 +125,34 @@ def opened_each(at: House, views: list[str], *, are_looked_at: bool = False) -> 
     """Open these pages one after the other, press every key of theirs, note what there is to press and to fill in."""
     at.back()
     found = []
-    for path in views:
-        doors, forms = at.doors(path), at.page.evaluate(FORMS)
-        wrong = looked_at(at.page) if are_looked_at else []
-        astray = at.led_astray(doors)
-        wrong += at.watched.wrong
-        at.watched.wrong.clear()
-        found.append(Opened(path, doors, forms, wrong, astray))
+    with checked_by_axe(at.page):
+        for path in views:
+            doors, forms = at.doors(path), at.page.evaluate(FORMS)
+            wrong = looked_at(at.page) if are_looked_at else []
+            astray = at.led_astray(doors)
+            wrong += at.watched.wrong
+            at.watched.wrong.clear()
+            found.append(Opened(path, doors, forms, wrong, astray))
     return found
+
+
+@contextmanager
+def checked_by_axe(page: Page) -> Iterator[None]:
+    """Have the access check on every page that is opened meanwhile: sent once, it is half a megabyte."""
+    session = page.context.new_cdp_session(page)
+    session.send("Page.enable")
+    sent = session.send("Page.addScriptToEvaluateOnNewDocument", {"source": AXE})
+    yield
+    session.send("Page.removeScriptToEvaluateOnNewDocument", sent)
+    session.detach()
 
 
 def looked_at(page: Page) -> list[str]:
     """What is wrong with a page on a desk, a tablet and a phone: too wide, closed to somebody, without a heading."""
     wrong = [] if page.evaluate("Boolean(document.querySelector('h1, h2'))") else ["no heading"]
-    page.evaluate(AXE)
     for size, (width, height) in SIZES.items():
-        page.set_viewport_size({"width": width, "height": height})
+        if size != "desk":  # it is opened on one
+            page.set_viewport_size({"width": width, "height": height})
         wide = page.evaluate("document.documentElement.scrollWidth")
         wrong += [f"{wide} wide on a {size}"] if wide > width + 1 else []
         if size in RULES:
