@@ -232,18 +232,16 @@ LEAVES = """(() => {
 })();"""
 # What is only asked of a page goes without the driver's own script, which costs a page more than it costs itself. One
 # that leaves says nothing and is asked again where it leads to; one that only fetched a file stands after five seconds.
-HEARD = """async () => {
-  if (!document.querySelector("[x-data=benchKeys]")) return false;
-  return new Promise((done, failed) => {
-    const root = document.documentElement;
-    const stays = () => window.leftAt === undefined || performance.now() - window.leftAt > 5_000;
-    const looked = () => root.dataset.keys === "on" && stays() && done(true);
-    if (looked()) return;
-    new MutationObserver(looked).observe(root, { attributes: true });
-    setTimeout(looked, 5_100);
-    setTimeout(() => failed(new Error("the page does not hear keys")), 20_000);
-  });
-}"""
+HEARD = """() => new Promise((done, failed) => {
+  const root = document.documentElement;
+  const stays = () => window.leftAt === undefined || performance.now() - window.leftAt > 5_000;
+  const looked = () => root.dataset.keys === "on" && stays() && done(true);
+  if (!document.querySelector("[x-data=benchKeys]")) return done(false);
+  if (looked()) return;
+  new MutationObserver(looked).observe(root, { attributes: true });
+  setTimeout(looked, 5_100);
+  setTimeout(() => failed(new Error("the page does not hear keys")), 20_000);
+})"""
 
 
 def asked(page: Page, script: str, told: object = None) -> object:

@@ -94,7 +94,7 @@ VIEWS_OPENED: list[Opened] = []
 def opened_views(at: House, sample: Running) -> list[Opened]:
     """The pages of the sample workroom, opened once for the tests that look at them and press on them."""
     if not VIEWS_OPENED:
-        VIEWS_OPENED.extend(opened_each(at, [sample.path(view) for view in VIEWS], are_looked_at=True))
+        VIEWS_OPENED.extend(opened_each(at, [sample.path(view) for view in VIEWS]))
     return VIEWS_OPENED
 
 
@@ -137,7 +137,7 @@ def test_every_door_of_an_empty_workroom(browser, tmp_path):
     running = start(tmp_path / "home")
     try:
         at = opened(browser, running, tmp_path / "kept")
-        views = opened_each(at, EMPTY_VIEWS, are_looked_at=True)
+        views = opened_each(at, EMPTY_VIEWS)
         assert [f"{view.path}: {wrong}" for view in views for wrong in view.wrong] == []
         assert tried(at, views) == []
     finally:

@@ -121,14 +121,14 @@ class Opened:
     astray: list[str]
 
 
-def opened_each(at: House, views: list[str], *, are_looked_at: bool = False) -> list[Opened]:
+def opened_each(at: House, views: list[str]) -> list[Opened]:
     """Open these pages one after the other, press every key of theirs, note what there is to press and to fill in."""
     at.back()
     found = []
     with checked_by_axe(at.page):
         for path in views:
             doors, forms = at.doors(path), at.page.evaluate(FORMS)
-            wrong = looked_at(at.page) if are_looked_at else []
+            wrong = looked_at(at.page)
             astray = at.led_astray(doors)
             wrong += at.watched.wrong
             at.watched.wrong.clear()

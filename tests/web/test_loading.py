@@ -107,15 +107,18 @@ def test_a_tag_is_loaded_as_django_would_load_it_alone_and_with_others(
         assert told == rows_of(Job.objects.with_all().get(pk=each.pk))
 
 
-def test_a_tag_asks_no_more_the_more_hangs_on_it_and_some_of_it_takes_fewer_questions(workroom, skerry):
-    bare, full = filled("wing", skerry, random.Random(3)), filled("wing", skerry, random.Random(1))
-    counts = []
-    for job in (bare, full):
-        load_job(job.number)
+def test_a_tag_asks_once_for_each_sort_of_row_that_it_may_have_and_some_of_it_takes_fewer_questions(workroom, skerry):
+    counts = set()
+    for seed in range(6):
+        full = filled("wing", skerry, random.Random(seed))
+        of_cloths = 4 if full.cloths.count() else 0  # its rolls, who else is laid on them, lays, ticks of lays
+        if of_cloths and not LayRun.objects.filter(job_cloth__job=full).exists():
+            of_cloths = 3
         with CaptureQueriesContext(connection) as asked:
-            load_job(job.number)
-        counts.append(len(asked.captured_queries))
-    assert counts == [1 + len(everything()) - 4, 1 + len(everything())], "what hangs on a cloth where there is none"
+            load_job(full.number)
+        assert len(asked.captured_queries) == 1 + len(everything()) - 4 + of_cloths
+        counts.add(of_cloths)
+    assert {0, 4} <= counts, "tags with and without"
     with CaptureQueriesContext(connection) as asked:
         load_some(full.number)
     assert len(asked.captured_queries) == 2

@@ -1,4 +1,4 @@
-"""Jobs as their pages read them, loaded in a fixed number of queries."""
+"""Jobs as their pages read them, loaded in no more than a fixed number of queries."""
 
 from __future__ import annotations
 
@@ -55,8 +55,8 @@ def panel_or_404(panels: list[JobPart], key: str) -> JobPart:
 
 
 def _load(jobs: Collection[Job], related: tuple[str | Prefetch[Any], ...]) -> None:
-    """Load what hangs on jobs: a query for each kind of row, whose SQL is put together once and then kept, since
-    putting it together takes longer than to answer it. What a row has one of is left to Django.
+    """Load what hangs on jobs: a query for each kind of row that there may be, whose SQL is put together once and then
+    kept, since putting it together takes longer than to answer it. What a row has one of is left to Django.
     """
     if not jobs:
         return
