@@ -102,14 +102,14 @@ def _plain_env(home: Path) -> dict[str, str]:
 STATIC = tempfile.TemporaryDirectory(prefix="zonatome-static-")  # collected once for all that one process starts
 
 
-def start(home: Path, *more: str, longest_search: float = 1.0) -> Running:
+def start(home: Path, *more: str, longest_search: float = 0.4) -> Running:
     """Start the application on a free port and wait until it answers. Its searches are short, two cores run all the
     tests.
     """
     port = _free_port()
     env = _plain_env(home) | {
         "ZONATOME_LONGEST_SEARCH": str(longest_search),
-        "ZONATOME_PLAN_SECONDS": "0.5",
+        "ZONATOME_PLAN_SECONDS": "0.2",
         "ZONATOME_STATIC": STATIC.name,
     }
     command = [sys.executable, "-W", "ignore::UserWarning", "manage.py", "serve", "--port", str(port), *more]

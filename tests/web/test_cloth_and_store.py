@@ -161,7 +161,7 @@ def test_a_lay_on_remnants_of_the_store_buys_nothing_and_uses_them_up(bench, sea
     page = bench.get(address(seats, "from/")).content.decode()
     assert page.count('name="remnant"') == 2
     bench.post(address(seats, "from/store/"), {"remnant": [one.pk, other.pk]})
-    run = start_lay(fresh(seats), seconds=1)
+    run = start_lay(fresh(seats), seconds=0.4)
     tasks.search_for_lay.func(run.pk)
     run.refresh_from_db()
     lay = run.lay()
@@ -306,7 +306,7 @@ def test_two_tags_are_laid_in_one_lay_and_each_carries_its_share(bench, seats, s
     page = bench.get(address(seats, "from/")).content.decode()
     assert f"<b>{other.job.number}</b> Footstools" in page
     bench.post(address(seats, "from/tags/"), {"other": [other.pk]})
-    run = start_lay(fresh(seats), seconds=1)
+    run = start_lay(fresh(seats), seconds=0.4)
     tasks.search_for_lay.func(run.pk)
     run.refresh_from_db()
     guest = f"t{other.job.number}-seat"
@@ -341,7 +341,7 @@ def test_two_tags_are_laid_in_one_lay_and_each_carries_its_share(bench, seats, s
 
 
 def test_the_easy_lay_stands_beside_the_tight_one_and_can_be_cut_instead(bench, seats):
-    run = start_lay(seats, seconds=1)
+    run = start_lay(seats, seconds=0.4)
     page = bench.get(address(seats)).content.decode()
     assert "Easy to cut, beside it" not in page, "as long as the rows are the lay"
     shorter = json.loads(json.dumps(run.best)) | {"method": "nest"}
@@ -968,7 +968,7 @@ def test_a_motif_measured_on_a_curtain_length_holds_there_and_one_not_measured_s
     page = bench.get(f"/cloths/pieces/{one.pk}/").content.decode()
     assert 'value="20' in page
     assert "cloth-tile-here" in page
-    run = start_lay(fresh(seats), seconds=1)
+    run = start_lay(fresh(seats), seconds=0.4)
     tasks.search_for_lay.func(run.pk)
     run.refresh_from_db()
     lay = run.lay()

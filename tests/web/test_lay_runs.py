@@ -71,7 +71,7 @@ def test_a_first_lay_that_can_not_stand_at_once_is_the_worker_s(bench, cloth_of_
     assert 'data-moving="yes"' in page
     assert bench.get("/").status_code == 200
     assert bench.get(address(cloth_of_stools, "hand/")).status_code == 422
-    LayRun.objects.update(seconds=1)
+    LayRun.objects.update(seconds=0.4)
     tasks.search_for_lay.func(run.pk)
     run.refresh_from_db()
     assert run.state == "done"
@@ -82,7 +82,7 @@ def test_a_first_lay_that_can_not_stand_at_once_is_the_worker_s(bench, cloth_of_
 
 
 def test_the_worker_shortens_the_lay_and_the_row_tells(bench, cloth_of_stools, monkeypatch):
-    run = start_lay(cloth_of_stools, seconds=3)
+    run = start_lay(cloth_of_stools, seconds=0.8)
     tasks.search_for_lay.func(run.pk)
     run.refresh_from_db()
     assert (run.state, run.progress) == ("done", 1.0)
@@ -92,7 +92,7 @@ def test_the_worker_shortens_the_lay_and_the_row_tells(bench, cloth_of_stools, m
 
 
 def test_what_is_proven_at_the_end_stands_beside_the_lay(bench, cloth_of_stools, monkeypatch):
-    run = start_lay(cloth_of_stools, seconds=3)
+    run = start_lay(cloth_of_stools, seconds=0.8)
     rows = run.lay()
     LayRun.objects.update(best=write_lay(replace(rows, bound=rows.length / 2)))
     assert "no lay can be shorter" not in bench.get(address(cloth_of_stools)).content.decode()

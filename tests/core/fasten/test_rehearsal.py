@@ -119,6 +119,32 @@ def test_a_disc_pulled_all_round_grows_as_it_should_and_the_finer_the_nearer():
     assert order > 1.5, errors
 
 
+def test_a_square_pressed_one_way_wrinkles_across_it_and_keeps_its_other_tension():
+    """By hand: cloth of 20 N/mm each way that does not narrow, 1 % too long one way, drawn by 1 % the other."""
+    stiffness, strain = np.diag([20.0, 20.0, 4.0]), np.array([[-0.01], [0.01], [0.0]])
+    found = relaxed(strain, stiffness)
+    assert found.shorter == pytest.approx([0.01])
+    assert math.cos(found.across[0]) ** 2 == pytest.approx(1.0)
+    assert found.tension[:, 0] == pytest.approx([-0.2 * STIFF, 0.2, 0.0], abs=1e-9)
+    assert found.work == pytest.approx([20 * 0.01**2 / 2 * (1 + STIFF)])
+
+
+@pytest.mark.parametrize("sort", list(WEAVES))
+def test_no_other_direction_of_wrinkles_would_leave_less_work(sort):
+    rng = np.random.default_rng(len(sort))
+    stiffness = weave_of(sort).stiffness(float(rng.uniform(0, 180)))
+    strain = rng.normal(0, 0.01, (3, 200))
+    whole, found = (stiffness @ strain * strain).sum(axis=0) / 2, relaxed(strain, stiffness)
+    least = whole.copy()
+    for angle in np.radians(np.arange(0, 180, 0.5)):
+        c, s = math.cos(angle), math.sin(angle)
+        way = np.array([c * c, s * s, 2 * c * s])
+        shorter = np.maximum(-(way @ stiffness @ strain) / (way @ stiffness @ way), 0.0)
+        there = strain + shorter * way[:, None]
+        least = np.minimum(least, (stiffness @ there * there).sum(axis=0) / 2)
+    assert (found.work <= least + STIFF * (whole - least) + 0.002 * whole).all()
+
+
 @pytest.mark.parametrize("seed", range(6))
 def test_cloth_carries_tension_as_it_is_and_next_to_no_pressure(seed):
     rng = np.random.default_rng(seed)

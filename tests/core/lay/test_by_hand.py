@@ -100,13 +100,13 @@ def test_turning_and_mirroring_go_about_the_middle_and_only_where_allowed():
 
 def test_three_pinned_pieces_stay_and_the_rest_is_laid_round_them():
     asked = six_chairs()
-    work = Handwork(search_lay(asked, seconds=1).placements)
+    work = Handwork(search_lay(asked, seconds=0.4).placements)
     for key in ("seat:1", "seat:2", "side:3"):
         work = work.toggled(key)
     with pytest.raises(BadInput, match="not pinned"):
         moved(asked, work, "seat:1", 5, 5)
     pinned = with_pins(asked, work.pins())
-    lay = search_lay(pinned, seconds=1)
+    lay = search_lay(pinned, seconds=0.4)
     assert wrong_with(pinned, lay) == []
     assert {key_of(p) for p in lay.placements if p in work.pins()} == {"seat:1", "seat:2", "side:3"}
     assert work.toggled("seat:1").pinned == {"seat:2", "side:3"}

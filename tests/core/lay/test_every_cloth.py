@@ -49,7 +49,7 @@ def test_a_lay_in_rows_may_be_cut_whatever_the_cloth(request_):
 @given(st.one_of(any_cloth(), any_request()), st.integers(1, 5))
 def test_a_search_keeps_every_rule_and_only_gets_better(request_, seed):
     told: list[Lay] = []
-    lay = search_lay(request_, seconds=0.4, seed=seed, report=told.append)
+    lay = search_lay(request_, seconds=0.25, seed=seed, report=told.append)
     assert wrong_with(request_, lay) == []
     assert all(better(request_, after, before) for before, after in pairwise(told))
     assert lay.length <= told[0].length
@@ -172,7 +172,7 @@ def test_what_is_pinned_stays_and_the_rest_goes_round_it():
     pins = (Placement("r0", 2, 700.0, 300.0), Placement("r1", 1, 40.0, 50.0, 90.0))
     asked = replace(rectangles((500, 600, 4), (300, 200, 6), gap=4, turns=(0.0, 90.0)), pinned=(pins[0],))
     asked = replace(asked, pinned=(pins[0], replace(pins[1], x=300.0)))
-    lay = search_lay(asked, seconds=1)
+    lay = search_lay(asked, seconds=0.4)
     assert wrong_with(asked, lay) == []
     assert set(asked.pinned) <= set(lay.placements)
     for bad, words in ((Placement("r0", 2, 700.0, 1200.0), "selvage"), (Placement("r0", 2, 300.0, 300.0), "too near")):
@@ -185,7 +185,7 @@ def test_panels_take_what_fits_and_name_the_rest():
     asked = LayRequest(
         curtains, 4, (PieceAsk("seat", rectangle(480, 390), 5), PieceAsk("wide", rectangle(400, 900), 1))
     )
-    lay = search_lay(asked, seconds=1.5)
+    lay = search_lay(asked, seconds=0.6)
     assert wrong_with(asked, lay) == []
     assert dict(lay.unplaced) == {"wide": 1}, "four on the first, one on the second beside its flaw"
     assert (lay.length, lay.bound, lay.on_panels) == (0.0, 0.0, True)
@@ -211,7 +211,7 @@ def test_a_motif_is_met_on_every_length_where_it_stands_there(origins, drop, see
     asked = LayRequest(lengths, 4, (seat, PieceAsk("band", rectangle(150, 500), 4)))
     again = read_request(write_request(asked))
     assert again == asked
-    for lay in (easy_lay(asked), search_lay(asked, seconds=0.4, seed=seed)):
+    for lay in (easy_lay(asked), search_lay(asked, seconds=0.25, seed=seed)):
         assert wrong_with(asked, lay) == []
         assert faults(asked, lay) == []
     first = next(p for p in lay.placements if p.piece == "seat")

@@ -52,7 +52,7 @@ def _as_lay(request: LayRequest, placements: tuple[Placement, ...]) -> Lay:
 def test_the_search_is_never_longer_than_rows_and_reports_only_shorter_lays():
     asked = six_chairs(welt=True)
     reported: list[Lay] = []
-    best = search_lay(asked, seconds=2, seed=1, report=reported.append)
+    best = search_lay(asked, seconds=1, seed=1, report=reported.append)
     assert wrong_with(asked, best) == []
     assert reported[0].method == "rows"
     lengths = [lay.length for lay in reported]
@@ -70,7 +70,7 @@ def test_a_search_ends_soon_after_it_is_told_to():
 
     def stopped() -> bool:
         asked_at.append(time.monotonic())
-        return time.monotonic() - begun > 1.5
+        return time.monotonic() - begun > 0.6
 
     lay = search_lay(asked, seconds=60, stopped=stopped)
     assert time.monotonic() - begun < 20, "60 seconds were asked for; the stop was not heard"
@@ -80,7 +80,7 @@ def test_a_search_ends_soon_after_it_is_told_to():
 def test_the_packer_takes_any_turn_and_one_way_pieces_alike():
     pieces = (PieceAsk("free", rectangle(700, 90), 5, None), PieceAsk("down", rectangle(400, 300), 3, (0.0,)))
     asked = LayRequest(ROLL, 3.0, pieces)
-    assert wrong_with(asked, search_lay(asked, seconds=1.5)) == []
+    assert wrong_with(asked, search_lay(asked, seconds=0.5)) == []
 
 
 def test_a_bad_lay_of_an_engine_is_never_shown():
@@ -107,7 +107,7 @@ def test_engines_share_one_protocol():
     assert not packing.takes(six_chairs()), "our own engine turns it by the same turns, and better"
     for engine in (packing, nest):
         assert not engine.takes(LayRequest(ROLL, 0, (), (StripAsk("welt", 40, 1000),)))
-        found = [f for f in engine.search(loose, seconds=2, seed=1, stopped=lambda: False) if f]
+        found = [f for f in engine.search(loose, seconds=0.8, seed=1, stopped=lambda: False) if f]
         assert wrong_with(loose, _as_lay(loose, found[-1])) == []
 
 

@@ -180,7 +180,7 @@ def test_the_seat_has_the_best_of_the_hide():
     shapes = [outline_of([(0, 0), (w, 0), (w - 40, h), (30, h)]) for w, h in sizes]
     rest = tuple(PieceAsk(f"p{k}", shape, 2, (0.0, 90.0)) for k, shape in enumerate(shapes))
     request = LayRequest(panels, 3.0, (*rest, seat))
-    lay = search_lay(request, seconds=2.0)
+    lay = search_lay(request, seconds=1.0)
     assert lay.is_whole
     assert wrong_with(request, lay) == []
     plain = search_lay(replace(request, pieces=(*rest, replace(seat, priority=False))), seconds=0.5)

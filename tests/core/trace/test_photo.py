@@ -21,6 +21,7 @@ from zonatome.__main__ import main
 from zonatome.core.errors import BadInput, NoAnswer
 from zonatome.core.formats.mat_pdf import mat_pdf
 from zonatome.core.formats.piece_json import read_piece
+from zonatome.core.trace import photo as photo_module
 from zonatome.core.trace.mat import Mat, camera_of
 from zonatome.core.trace.photo import read_photo, trace_photo
 from zonatome.core.trace.take_up import taken_up, taken_up_apart
@@ -66,6 +67,20 @@ def test_a_cover_is_traced_to_the_millimetre(shot):
     assert mean < traced.error * 1.5 + 0.05, "it knows about how far it may be out"
     assert traced.error < 1
     assert len(traced.outline.points) <= 1000
+
+
+def test_cover_and_table_are_told_apart_until_they_are_settled_and_going_on_would_change_nothing(monkeypatch):
+    rounds, cut = [0], cv2.grabCut
+    monkeypatch.setattr(cv2, "grabCut", lambda *told: (rounds.append(rounds.pop() + 1), cut(*told)))
+    picture = read_photo(photographed(Shot(width=1296), MAT)[0])
+    settled = trace_photo(picture, MAT)
+    assert 0 < rounds[0] < photo_module.CUTS, "a plain cover is soon told from the table"
+    monkeypatch.setattr(photo_module, "CUTS", 6)
+    monkeypatch.setattr(photo_module, "SETTLED", -1.0)
+    rounds[0] = 0
+    longer = trace_photo(picture, MAT)
+    assert rounds[0] == 6
+    assert apart(settled.outline.points, longer.outline.points)[0] < 0.3
 
 
 def test_the_camera_s_bend_is_worked_out_from_the_markers_alone():

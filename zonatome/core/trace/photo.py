@@ -42,7 +42,7 @@ NEAR_MARKER = 34.0  # mm round that paper that is surely table
 LEAST_COVER = 2500.0  # mm2: a smaller patch is a scrap or a stain
 DENT = 26.0  # mm: how wide a dent of the coarse edge may be to be filled
 DEEPEST_DENT = 11.0  # mm: how deep
-CUTS = 4
+CUTS, SETTLED = 4, 400.0  # times that they are told apart at most, until less than so many mm2 change sides
 NO_COVER = "no cover can be told from the table: lay it on a table of another tone, all of it between the markers"
 LEAST_CONTRAST = (
     5.0  # of colour and lightness together across the edge, at its middle: a shadow's edge is softer than a cloth's
@@ -321,7 +321,13 @@ def _told_apart(
     if (guess == cv2.GC_PR_FGD).sum() * COARSE**2 < LEAST_COVER:
         raise NoAnswer(NO_COVER)
     picture = np.clip(features + np.array([0, 128, 128], np.float32), 0, 255).astype(np.uint8)
-    cv2.grabCut(picture, guess, (0, 0, 1, 1), np.zeros((1, 65)), np.zeros((1, 65)), CUTS, cv2.GC_INIT_WITH_MASK)
+    table_colours, cover_colours = np.zeros((1, 65)), np.zeros((1, 65))
+    for cut in range(CUTS):
+        before = guess.copy()
+        way = cv2.GC_EVAL if cut else cv2.GC_INIT_WITH_MASK
+        cv2.grabCut(picture, guess, (0, 0, 1, 1), table_colours, cover_colours, 1, way)
+        if (guess != before).sum() * COARSE**2 < SETTLED:
+            break
     return np.asarray((guess == cv2.GC_FGD) | (guess == cv2.GC_PR_FGD))
 
 

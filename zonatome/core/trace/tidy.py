@@ -44,7 +44,7 @@ def tidied(outline: Outline, *, straight: float = STRAIGHT, fineness: float = FI
     for at, to in zip(corners, [*corners[1:], corners[0] + len(dense)], strict=True):
         side = dense[np.arange(at, to + 1) % len(dense)]
         line = LineString([side[0], side[-1]])
-        bow = max((line.distance(LineString([p, p])) for p in side[1:-1]), default=0.0)
+        bow = float(shapely.distance(line, shapely.points(side)).max())
         kept = [tuple(side[0]), tuple(side[-1])] if bow <= straight else _smooth(side, fineness)
         made += kept[:-1]
     try:
@@ -65,6 +65,7 @@ def _smooth(line: Array, fineness: float, *, closed: bool = False) -> list[tuple
     if not closed:
         weights[[0, -1]] = 1e3  # the corners stay
     traced = LineString(line)
+    shapely.prepare(traced)
     ragged = float(
         np.sqrt(
             ((line - savgol_filter(line, min(15, len(line) - 1 + len(line) % 2), 2, axis=0)) ** 2).sum(axis=1).mean()
@@ -74,7 +75,7 @@ def _smooth(line: Array, fineness: float, *, closed: bool = False) -> list[tuple
     while fit > 0.02:
         knots, _ = splprep(line.T, w=weights, s=len(line) * fit * fit, k=3, per=closed)
         curve = np.array(splev(np.linspace(0, 1, 4 * len(line)), knots)).T
-        if float(shapely.distance(shapely.points(curve), traced).max()) <= FURTHEST:
+        if shapely.dwithin(traced, shapely.points(curve), FURTHEST).all():
             curve[0], curve[-1] = line[0] if not closed else curve[0], line[-1] if not closed else curve[0]
             drawn = [(float(x), float(y)) for x, y in LineString(curve).simplify(fineness * 0.65).coords]
             return drawn if all(math.isfinite(v) for p in drawn for v in p) else thin

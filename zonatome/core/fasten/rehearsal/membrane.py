@@ -22,22 +22,21 @@ DIRECTIONS = 10  # in which a triangle is tried for slack before the best is ref
 STIFF = 0.01  # of its stiffness is left to cloth that wrinkles: it does not bend for nothing, and the search settles
 FLAT = 1e-15  # of a gain that is the same all round
 _ANGLES = np.pi * np.arange(DIRECTIONS) / DIRECTIONS
+# The strain of a unit of shortening in a direction, along x, along y and slant: by 1 and the cosine and the sine of
+# twice its angle.
+_SHORTENING = np.array([[0.5, 0.5, 0.0], [0.5, -0.5, 0.0], [0.0, 0.0, 1.0]])
 
 
-def _shortening(angles: Grid) -> Grid:
-    """The strain of a unit of shortening in each direction, (3, …): along x, along y, slant."""
-    return _by_double(np.cos(2 * angles), np.sin(2 * angles))
-
-
-def _by_double(c: Grid, s: Grid) -> Grid:
-    """The same by the cosine and the sine of twice the direction."""
-    made = np.empty((3, *c.shape))
-    made[0], made[1], made[2] = (1 + c) / 2, (1 - c) / 2, s
+def _doubled(angles: Grid) -> Grid:
+    """1, the cosine and the sine of twice each angle, (3, …)."""
+    made = np.ones((3, *angles.shape))
+    twice = 2 * angles
+    np.cos(twice, out=made[1])
+    np.sin(twice, out=made[2])
     return made
 
 
-_TRIED = _shortening(_ANGLES)
-_COSINES, _SINES = np.cos(2 * _ANGLES), np.sin(2 * _ANGLES)
+_TRIED = _doubled(_ANGLES)
 
 
 @dataclass(frozen=True)
@@ -87,45 +86,40 @@ def _eased(strain: Grid, tension: Grid, stiffness: Grid) -> tuple[Grid, Grid, Gr
     """The tension that is left where a sheet is pressed, by how much it shortens, in which direction, the strain of a
     unit of shortening in that.
     """
-    tried_by = stiffness @ _TRIED
-    stiff = (tried_by * _TRIED).sum(axis=0)
-    pressed = np.minimum(_TRIED.T @ tension, 0.0)
-    best = np.argmax(pressed * pressed / stiff[:, None], axis=0)
-    across, way, by = _ANGLES[best], _TRIED.take(best, axis=1), tried_by.take(best, axis=1)
-    slant = _slant_left(tension, _COSINES[best], _SINES[best], way, by)
+    pulls, stiff = _SHORTENING.T @ tension, _SHORTENING.T @ stiffness @ _SHORTENING  # of tension, against shortening
+    pressed = np.minimum(_TRIED.T @ pulls, 0.0)
+    best = np.argmax(pressed * pressed / _along(stiff @ _TRIED, _TRIED)[:, None], axis=0)
+    across, slant = _ANGLES.take(best), _slant_left(pulls, stiff, _TRIED.take(best, axis=1))
     step = np.full(len(across), 0.5 * np.pi / DIRECTIONS)
     for _ in range(NEARER):  # where the best direction is, what is left has no slant against it
-        tried = _slanted(tension, across + step, stiffness)
+        tried = _slant_left(pulls, stiff, _doubled(across + step))
         apart = slant - tried
         next_step = tried * step / np.where(np.abs(apart) > FLAT, apart, np.inf)
         across, slant, step = across + step, tried, np.minimum(np.maximum(next_step, -FARTHEST), FARTHEST)
     across = across + step
-    way = _shortening(across)
-    by = stiffness @ way
-    shorter = np.maximum(-_work(tension, way) / _work(by, way), 0.0)
-    left = tension + shorter * by
-    least, most = principal_strain(strain)
-    is_slack = most <= 0  # it can be shortened every way until nothing is left
+    doubled = _doubled(across)
+    shorter = np.maximum(-_along(pulls, doubled) / _along(stiff @ doubled, doubled), 0.0)
+    way = _SHORTENING @ doubled
+    left = tension + shorter * (stiffness @ way)
+    # It can be shortened every way until nothing is left.
+    is_slack = (strain[0] + strain[1] <= 0) & (4 * strain[0] * strain[1] >= strain[2] * strain[2])
     left[:, is_slack] = 0.0
-    shorter[is_slack] = -least[is_slack]
+    shorter[is_slack] = -principal_strain(strain[:, is_slack])[0]
     return left, shorter, across, way
 
 
-def _slanted(tension: Grid, across: Grid, stiffness: Grid) -> Grid:
-    """The slant, against a direction, of the tension that is left when cloth is shortened in it as much as it may."""
-    c, s = np.cos(2 * across), np.sin(2 * across)
-    way = _by_double(c, s)
-    return _slant_left(tension, c, s, way, stiffness @ way)
-
-
-def _slant_left(tension: Grid, c: Grid, s: Grid, way: Grid, by: Grid) -> Grid:
-    """The same by the cosine and the sine of twice the direction, the strain of a unit of shortening in it, and the
-    tension which that takes.
+def _slant_left(pulls: Grid, stiff: Grid, doubled: Grid) -> Grid:
+    """The slant, against directions by what `_doubled` says of them, of the tension that is left when cloth is
+    shortened in them as much as it may.
     """
-    shorter = _work(tension, way) / _work(by, way)
-    return np.asarray(
-        (tension[1] - tension[0] - shorter * (by[1] - by[0])) * s / 2 + (tension[2] - shorter * by[2]) * c
-    )
+    by = stiff @ doubled
+    shorter = _along(pulls, doubled) / _along(by, doubled)
+    return np.asarray((pulls[2] - shorter * by[2]) * doubled[1] - (pulls[1] - shorter * by[1]) * doubled[2])
+
+
+def _along(pulls: Grid, doubled: Grid) -> Grid:
+    """How much pulls, by the same, are of each direction."""
+    return np.asarray(pulls[0] + pulls[1] * doubled[1] + pulls[2] * doubled[2])
 
 
 def principal(tension: Grid) -> tuple[Grid, Grid]:
