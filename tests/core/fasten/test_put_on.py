@@ -64,13 +64,32 @@ def test_staples_keep_pitch_marks_and_the_first_row_on_any_panel_of_any_kind(pan
         assert away == pytest.approx(ROW_APART if staple.row == 2 else 0, abs=pitch if part.form == "disc" else 0.6)
     first = [s for s in plan.staples if s.row == 1]
     for second in (s for s in plan.staples if s.row == 2):
-        assert min(math.dist((second.x, second.y), (s.x, s.y)) for s in first) > min(ROW_APART, pitch / 4)
+        assert min(math.dist((second.x, second.y), (s.x, s.y)) for s in first) > min(ROW_APART, pitch / 4) - 1e-6
     if not marks:
         for side in {s.side for s in first if "o'clock" not in s.side}:
             along = sorted((s.x, s.y) for s in first if s.side == side and not s.at_corner)
             gaps = [math.dist(a, b) for a, b in itertools.pairwise(along)]
             assert all(gap == pytest.approx(pitch, rel=0.1) for gap in gaps)
         assert plan.left_out == 0
+
+
+@pytest.mark.parametrize("pitch", [30.0, 36.0, 38.0, 40.0])
+def test_a_second_row_lies_half_way_between_the_first_and_none_behind_a_corner_s_own(pitch):
+    """By hand, the front of a hall chair's seat at 38: 580 along, the first row at 62, 100 … 518, two more for each
+    corner at 43 and 24, 537 and 556. Between 62 and 518 are twelve places, 81 … 499; from 518 to 537 is no room.
+    """
+    edges = held_edges(usual(("hall", "seat")), stands=KINDS["hall"].part("seat").stands)
+    plan = rail_plan(edges, pitch=pitch, rows=2)
+    rows = {row: sorted(s.x for s in plan.staples if s.side == "front" and s.row == row) for row in (1, 2)}
+    if pitch == 38:
+        assert rows[1] == pytest.approx([24, 43, *range(62, 519, 38), 537, 556])
+        assert rows[2] == pytest.approx([*range(81, 500, 38)])
+    assert len(rows[2]) > 8
+    assert rows[2] == pytest.approx([580 - x for x in reversed(rows[2])]), "the same to the left and to the right"
+    for x in rows[2]:
+        assert min(abs(x - other) for other in rows[1]) > 0.37 * pitch
+    rooms = [b - a for a, b in itertools.pairwise(rows[1])]
+    assert len(rows[2]) == sum(room > 0.75 * pitch for room in rooms)
 
 
 def test_what_no_staple_holds_is_refused():

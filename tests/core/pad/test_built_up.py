@@ -325,7 +325,18 @@ def test_what_is_left_lies_on_the_sheet_clear_of_all_pieces_and_of_itself(sheet,
             assert one.polygon.intersection(other).area < 1e-3
     areas = [one.area for one in left]
     assert areas == sorted(areas, reverse=True)
-    assert not taken or len(free_rectangles(sheet, [], 150)) >= bool(left)
+    if len({v for point in sheet.points for v in point}) < len(sheet.points):  # none of its edges slants
+        assert not left or free_rectangles(sheet, [], 150), "what is left beside pieces is there without them too"
+
+
+def test_of_a_three_cornered_offcut_half_its_width_and_height_are_left():
+    """By hand: 1000 along the bottom, 800 up; a rectangle x wide is 800 (1 - x / 1000) high, most at x = 500."""
+    corner = outline_of([(0, 0), (1000, 0), (0, 800)])
+    left = free_rectangles(corner, [], 150)
+    assert [(round(o.width), round(o.height)) for o in left] == [(500, 400), (250, 200), (250, 200)]
+    assert left[0].bounds == pytest.approx((0, 0, 500, 400))
+    beside = free_rectangles(corner, [(0.0, 0.0, 500.0, 400.0)], 150)
+    assert [one.bounds for one in beside] == [one.bounds for one in left[1:]]
 
 
 @examples(60)

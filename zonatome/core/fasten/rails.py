@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 from shapely.geometry import LineString
 
@@ -28,6 +29,9 @@ from zonatome.core.survey.kind import Part, Side
 from zonatome.core.trace.shape import Shape
 
 ROW_APART = 8.0  # mm between two rows
+ROOM_BETWEEN = (
+    0.75  # of the pitch: nearer to each other than this, two of the first row have none of the second between
+)
 BEHIND = 25.0  # mm from the cut edge of what is tucked through and stapled behind
 IN_REBATE = 5.0  # mm inside the finished line of what is raw under trim or turned under
 THROUGH_CARD = 6.0  # mm from the line of a card strip to the staples through it
@@ -152,7 +156,7 @@ def rail_plan(
     rows: int = 1,
 ) -> StaplePlan:
     """Return the staples of a panel on its rails: on every held edge from its middle, corners last; a second row lies 8
-    mm beside the first, half a pitch on, so that none is on another.
+    mm beside the first, each half way between two of it, so that none is on another.
 
     Source: trade rules of fastening. Raises BadInput for a pitch beyond 8 to 80 mm, more rows than two, or a panel of
     which no edge is stapled.
@@ -184,8 +188,9 @@ def _spots(edge: HeldEdge, pitch: float, row: int) -> list[Spot]:
     if edge.is_closed:
         return _round(line, pitch, row)
     offsets = along(length, pitch, corner_before=edge.corner_before, corner_after=edge.corner_after)
-    if row == 2:  # between those of the first
-        offsets = [(a + pitch / 2, False) for a, at_corner in offsets if not at_corner and a + pitch <= length / 2]
+    if row == 2:  # half way between two of the first that leave room for it
+        between = [(a + b) / 2 for (a, _), (b, _) in pairwise(offsets) if b - a > ROOM_BETWEEN * pitch]
+        offsets = [(offset, False) for offset in between]
     return [
         replace(
             _at(line, length / 2 + offset, edge.side),

@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from itertools import pairwise
 from typing import TYPE_CHECKING
 
 from shapely.geometry import LineString
@@ -37,6 +38,7 @@ MOST_SHEETS = 40
 LEAST_KEPT = 150.0  # mm: a smaller piece of foam is not worth its place in the store
 HAIR = 1e-6  # mm
 CROSS = 8.0  # mm: half of the cross that marks a button hole
+PARTED = 8  # parts of a sheet whose edges slant, each way, in which what is left is looked for
 MOST_CORNERS = 40  # of an offcut by whose corners what is left is looked for
 TRIED = 0.35  # seconds that a search is given before one sheet more is bought
 SAT_ON: tuple[Role, ...] = ("seat", "stool", "cushion")
@@ -350,11 +352,16 @@ def _middle(box: Box) -> Point:
 
 
 def _largest_free(outline: Outline, sheet: PreparedGeometry, boxes: Sequence[Box], least: float) -> Box | None:
-    """The largest rectangle between lines on which an edge of the sheet or of a box lies; None where all are less."""
+    """The largest rectangle between lines on which an edge of the sheet or of a box lies, or that part a sheet whose
+    edges slant; None where all are less.
+    """
     corners = [*outline.points] if len(outline.points) <= MOST_CORNERS else []
     x0, y0, x1, y1 = outline.bounds
-    across = sorted({x0, x1, *(x for x, _ in corners), *(x for box in boxes for x in (box[0], box[2]) if x0 < x < x1)})
-    up = sorted({y0, y1, *(y for _, y in corners), *(y for box in boxes for y in (box[1], box[3]) if y0 < y < y1)})
+    shares = _between(outline)
+    across = sorted({x0, x1, *(x for x, _ in corners), *(x for box in boxes for x in (box[0], box[2]) if x0 < x < x1),
+        *(x0 + share * (x1 - x0) for share in shares)})  # fmt: skip
+    up = sorted({y0, y1, *(y for _, y in corners), *(y for box in boxes for y in (box[1], box[3]) if y0 < y < y1),
+        *(y0 + share * (y1 - y0) for share in shares)})  # fmt: skip
     best, largest = None, 0.0
     for n, low in enumerate(up):
         for high in up[n + 1 :]:
@@ -374,3 +381,12 @@ def _largest_free(outline: Outline, sheet: PreparedGeometry, boxes: Sequence[Box
                         best, largest = (left, low, end, high), size
                         break
     return best
+
+
+def _between(outline: Outline) -> tuple[float, ...]:
+    """Where a sheet is parted by more lines, as shares of its width and height: nowhere if none of its edges slants,
+    the largest rectangle then lies between those of its own. In a triangle it lies half way (Euclid, Elements VI 27).
+    """
+    ends = [*outline.points, outline.points[0]]
+    slants = any(min(abs(a[0] - b[0]), abs(a[1] - b[1])) > HAIR for a, b in pairwise(ends))
+    return tuple(n / PARTED for n in range(1, PARTED)) if slants else ()
