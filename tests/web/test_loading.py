@@ -7,7 +7,8 @@ from datetime import timedelta
 from itertools import pairwise
 
 import pytest
-from django.db import connection
+from django.db import OperationalError, connection
+from django.db.models.query import RawQuerySet
 from django.http import Http404
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
@@ -82,10 +83,10 @@ def test_a_tag_is_loaded_as_django_would_load_it_alone_and_with_others(
     for each in (job, *others):
         ours = load_job(each.number)
         django = Job.objects.with_all().get(number=each.number)
-        with CaptureQueriesContext(connection) as asked:
-            told = rows_of(ours)
-            owners = {row.job for row in (*ours.parts.all(), *ours.cloths.all())}
-        assert asked.captured_queries == [], "all of it was loaded"
+        told = rows_of(ours)
+        owners = {row.job for row in (*ours.parts.all(), *ours.cloths.all())}
+        with django_assert_num_queries(0):
+            assert rows_of(ours) == told
         assert told == rows_of(django)
         assert all(owner is ours for owner in owners), "one object, so that what is loaded once serves all"
         for part in ours.parts.all():
@@ -100,14 +101,12 @@ def test_a_tag_is_loaded_as_django_would_load_it_alone_and_with_others(
     together = list(Job.objects.order_by("-number"))
     with CaptureQueriesContext(connection) as asked:
         load_all(together)
+        told = [rows_of(each) for each in together]
     assert len(asked.captured_queries) <= len(everything()), "as many questions for all as for one"
-    for each in together:
-        with django_assert_num_queries(0):
-            told = rows_of(each)
-        assert told == rows_of(Job.objects.with_all().get(pk=each.pk))
+    assert told == [rows_of(Job.objects.with_all().get(pk=each.pk)) for each in together]
 
 
-def test_a_tag_asks_once_for_each_sort_of_row_that_it_may_have_and_some_of_it_takes_fewer_questions(workroom, skerry):
+def test_a_tag_asks_once_for_each_sort_of_row_that_it_may_have_and_only_for_what_is_read_of_it(workroom, skerry):
     counts = set()
     for seed in range(6):
         full = filled("wing", skerry, random.Random(seed))
@@ -115,8 +114,17 @@ def test_a_tag_asks_once_for_each_sort_of_row_that_it_may_have_and_some_of_it_ta
         if of_cloths and not LayRun.objects.filter(job_cloth__job=full).exists():
             of_cloths = 3
         with CaptureQueriesContext(connection) as asked:
-            load_job(full.number)
-        assert len(asked.captured_queries) == 1 + len(everything()) - 4 + of_cloths
+            job = load_job(full.number)
+        assert len(asked.captured_queries) == (4 if of_cloths else 3), "itself, its parts, its cloths, their rolls"
+        with CaptureQueriesContext(connection) as more:
+            assert job.waits.count() == len(job.waits.all()) == sum(1 for _ in job.waits.all())
+            assert job.waits.exists() == bool(job.waits.all())
+            assert job.waits.first() == next(iter(job.waits.all()), None)
+        assert len(more.captured_queries) == 1, "however it is asked for"
+        with CaptureQueriesContext(connection) as rest:
+            rows_of(job)
+        together = len(asked.captured_queries) + 1 + len(rest.captured_queries)
+        assert together == 1 + len(everything()) - 4 + of_cloths
         counts.add(of_cloths)
     assert {0, 4} <= counts, "tags with and without"
     with CaptureQueriesContext(connection) as asked:
@@ -125,3 +133,25 @@ def test_a_tag_asks_once_for_each_sort_of_row_that_it_may_have_and_some_of_it_ta
     for number in (0, 99_999):
         with pytest.raises(Http404):
             load_job(number)
+
+
+def test_what_comes_while_a_page_is_made_is_kept_with_its_own_or_left_out_and_a_question_that_fails_is_asked_again(
+    workroom, skerry, monkeypatch
+):
+    job = load_job(filled("wing", skerry, random.Random(3)).number)
+    part = job.parts.all()[0]
+    another = job.parts.model.objects.create(job_id=job.pk, key="more")
+    late = KeepOutMark.objects.create(part_id=part.pk, x=50.0, y=60.0)
+    KeepOutMark.objects.create(part=another, x=50.0, y=60.0)
+
+    def fails(*_: object) -> None:
+        raise OperationalError("database is locked")
+
+    with monkeypatch.context() as locked:
+        locked.setattr(RawQuerySet, "__iter__", fails)
+        with pytest.raises(OperationalError):
+            list(part.keep_outs.all())
+    assert late in part.keep_outs.all()
+    assert another not in job.parts.all()
+    marks = [mark for each in job.parts.all() for mark in each.keep_outs.all()]
+    assert {mark.part for mark in marks} <= set(job.parts.all())

@@ -130,8 +130,9 @@ def test_a_tag_that_is_loaded_holds_all_its_rows_and_knows_of_what_it_has_none(
     Wait.objects.create(job=full, step="Pad", words="glue", until=full.hung_at)
     for number in (bare.number, full.number):
         quick, plain = load_job(number), Job.objects.with_all().get(number=number)
+        held = _all_that_hangs_on(quick)
         with django_assert_num_queries(0):
-            assert _all_that_hangs_on(quick) == _all_that_hangs_on(plain)
+            assert _all_that_hangs_on(quick) == held == _all_that_hangs_on(plain)
     assert _all_that_hangs_on(load_job(bare.number))["waits"] == []
     assert all(_all_that_hangs_on(load_job(full.number))[name] for name in ("parts", "findings", "waits", "runs"))
     job = load_job(bare.number)

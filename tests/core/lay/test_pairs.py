@@ -16,7 +16,7 @@ from zonatome.core.arrays import Floats
 from zonatome.core.lay.cancel import Cancelled
 from zonatome.core.lay.geometry.every_pair import Figures, end_to_end, figures_of, no_fits_of
 from zonatome.core.lay.geometry.nesting_table import NestingTable
-from zonatome.core.lay.geometry.no_fit import beside_boxes, convex_parts, convex_sum, eight_sided, no_fit
+from zonatome.core.lay.geometry.no_fit import GRID, beside_boxes, convex_parts, convex_sum, eight_sided, no_fit
 from zonatome.core.lay.kernel.pair_rows import marks_of
 from zonatome.core.lay.request import LayRequest, PieceAsk, Roll
 from zonatome.core.outline import Outline
@@ -79,19 +79,18 @@ def test_the_rows_of_a_pair_are_those_of_the_union_of_its_sums(outlines, gap, ch
             for _ in range(5):
                 y = chance.uniform(low + 0.1, high - 0.1)
                 here, there = stretches(figures, a * k + b, y), stretches(figures, b * k + a, -y)
-                assert np.allclose(here, [(-right, -left) for left, right in reversed(there)], atol=1e-6), (
-                    "turned half round"
-                )
+                turned = [(-right, -left) for left, right in reversed(there)]
+                assert np.allclose(here, turned, atol=1e-3), "turned half round, but for an edge that is all but level"
 
 
 @given(stars())
 def test_eight_sides_about_an_outline_hold_it_and_reach_no_farther(outline):
     about = shapely.Polygon(eight_sided(outline))
     assert len(about.exterior.coords) <= 9
-    assert about.buffer(1e-6).covers(outline.polygon)
+    assert about.buffer(GRID).covers(outline.polygon), "but for two corners that are taken for one"
     slanting = shapely.affinity.rotate(outline.polygon, 45, origin=(0, 0)).bounds
-    assert about.bounds == pytest.approx(outline.bounds, abs=1e-6)
-    assert shapely.affinity.rotate(about, 45, origin=(0, 0)).bounds == pytest.approx(slanting, abs=1e-6)
+    assert about.bounds == pytest.approx(outline.bounds, abs=GRID)
+    assert shapely.affinity.rotate(about, 45, origin=(0, 0)).bounds == pytest.approx(slanting, abs=GRID)
 
 
 PLACE = st.floats(-50, 350, allow_nan=False).map(lambda v: round(v, 2))

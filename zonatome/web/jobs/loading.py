@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Collection, Iterable
+from collections.abc import Callable, Collection
+from dataclasses import dataclass, field
 from functools import cache
 from typing import Any
 
-from django.db.models import ForeignKey, ManyToOneRel, Model, Prefetch, prefetch_related_objects
+from django.db.models import ManyToOneRel, Model, Prefetch, QuerySet, prefetch_related_objects
 from django.db.models.query import RawQuerySet
 from django.http import Http404
 from django.shortcuts import get_object_or_404
@@ -54,23 +55,101 @@ def panel_or_404(panels: list[JobPart], key: str) -> JobPart:
     raise Http404
 
 
-def _load(jobs: Collection[Job], related: tuple[str | Prefetch[Any], ...]) -> None:
-    """Load what hangs on jobs: a query for each kind of row that there may be, whose SQL is put together once and then
-    kept, since putting it together takes longer than to answer it. What a row has one of is left to Django.
+class _Later:
+    """The rows of one owner, looked up for it and its fellows when any of them is asked for them: a query asks itself
+    for `_result_cache` before it does anything.
     """
-    if not jobs:
-        return
+
+    look_up: Callable[[], None] | None = None  # until they are there
+
+    @property
+    def _result_cache(self) -> list[Model] | None:
+        if self.look_up is not None:
+            self.look_up()
+        rows: list[Model] | None = vars(self)["rows"]
+        return rows
+
+    @_result_cache.setter
+    def _result_cache(self, rows: list[Model] | None) -> None:
+        vars(self)["rows"] = rows
+
+
+@cache
+def _later(sort: type[QuerySet[Any]]) -> type[QuerySet[Any]]:
+    """Return the same sort of query, its rows looked up later."""
+    return type(f"{sort.__name__}Later", (_Later, sort), {})
+
+
+@dataclass
+class _Hanging:
+    """What hangs on jobs by one path: a question for all of it, asked once and only if any of it is asked for. With its
+    rows come `along` what each has one of; `below` is what then hangs on them.
+    """
+
+    way: ManyToOneRel
+    sql: str
+    keys: str  # of the jobs, as JSON
+    along: list[str] = field(default_factory=list)
+    below: list[_Hanging] = field(default_factory=list)
+    kept: list[tuple[Model, Any]] = field(default_factory=list)  # each owner, with the query that keeps its rows
+
+    def hang_on(self, owners: Collection[Model]) -> None:
+        """Hang it on these, of which none has been asked for it."""
+        there = self.way.related_model._default_manager.all()
+        for owner in owners:
+            kept = there.all()
+            kept.__class__ = _later(type(kept))
+            # Django's own names for what a prefetch leaves behind; who asks it for some only asks the store again
+            vars(kept).update(
+                rows=None,
+                look_up=self.look_up,
+                _prefetch_done=True,
+                _deferred_filter=(False, (), {self.way.field.name: owner}),
+                _known_related_objects={self.way.field: {owner.pk: owner}},
+            )
+            vars(owner).setdefault("_prefetched_objects_cache", {})[self.way.get_accessor_name()] = kept
+            self.kept.append((owner, kept))
+
+    def look_up(self) -> None:
+        """Ask for it and keep the rows with their owners, as a query that Django loads beforehand does. What has come
+        meanwhile to an owner that was not there yet is left out.
+        """
+        to_owner = self.way.field
+        owners = {owner.pk: owner for owner, _ in self.kept}
+        rows_of: dict[Any, list[Model]] = {key: [] for key in owners}
+        for row in RawQuerySet(self.sql, self.way.related_model, params=(self.keys,)):
+            key = getattr(row, to_owner.attname)
+            if key in owners:
+                setattr(row, to_owner.name, owners[key])
+                rows_of[key].append(row)
+        for owner, kept in self.kept:
+            vars(kept).update(rows=rows_of[owner.pk], look_up=None)
+        self.kept.clear()
+        rows = [row for those in rows_of.values() for row in those]
+        if rows:
+            prefetch_related_objects(rows, *self.along)
+            for hanging in self.below:
+                hanging.hang_on(rows)
+
+
+def _load(jobs: Collection[Job], related: tuple[str | Prefetch[Any], ...]) -> None:
+    """Load what hangs on jobs as it is asked for: a question for each kind of row that there may be, whose SQL is put
+    together once and then kept, since putting it together takes longer than to answer it. What a row has one of is left
+    to Django.
+    """
     keys = json.dumps([job.pk for job in jobs])
+    hung: dict[str, _Hanging] = {}
     for one in related:
         path = one if isinstance(one, str) else one.prefetch_to
+        above, _, name = path.rpartition("__")
         way = _way(path)
-        if way is None:
+        if way is not None:
+            hung[path] = _Hanging(way, _rows_sql(path, one), keys)
+            hung[above].below.append(hung[path]) if above else hung[path].hang_on(jobs)
+        elif above:
+            hung[above].along.append(name)
+        else:
             prefetch_related_objects(list(jobs), one)
-            continue
-        *above, name = path.split("__")
-        owners = _rows(list(jobs), above)
-        if owners:  # else there is nothing that rows could hang on
-            _keep(owners, name, RawQuerySet(_rows_sql(path, one), way.related_model, params=(keys,)), way.field)
 
 
 @cache
@@ -96,30 +175,3 @@ def _rows_sql(path: str, related: str | Prefetch[Any]) -> str:
         rows = related.queryset
     sql: str = rows.filter(**{f"{to_job}__in": [0]}).query.sql_with_params()[0]
     return sql.replace("IN (%s)", "IN (SELECT value FROM json_each(%s))")
-
-
-def _rows(rows: list[Any], path: list[str]) -> list[Any]:
-    for name in path:
-        rows = [row for above in rows for row in getattr(above, name).all()]
-    return rows
-
-
-def _keep(owners: list[Any], name: str, found: Iterable[Model], field: ForeignKey[Any, Any]) -> None:
-    """Keep the rows with their owners, as a query that Django loads beforehand does."""
-    by_key: dict[Any, list[Model]] = {}
-    for row in found:
-        by_key.setdefault(getattr(row, field.attname), []).append(row)
-    there = field.model._default_manager.all()
-    for owner in owners:
-        rows = by_key.get(owner.pk, [])
-        for row in rows:
-            setattr(row, field.name, owner)
-        kept = there.all()
-        # Django's own names for what a prefetch leaves behind; who asks it for some of them only asks the store again
-        vars(kept).update(
-            _result_cache=rows,
-            _prefetch_done=True,
-            _deferred_filter=(False, (), {field.name: owner}),
-            _known_related_objects={field: {owner.pk: owner}},
-        )
-        vars(owner).setdefault("_prefetched_objects_cache", {})[name] = kept
