@@ -29,9 +29,7 @@ from zonatome.core.survey.kind import Part, Side
 from zonatome.core.trace.shape import Shape
 
 ROW_APART = 8.0  # mm between two rows
-ROOM_BETWEEN = (
-    0.75  # of the pitch: nearer to each other than this, two of the first row have none of the second between
-)
+ROOM_BETWEEN = 0.75  # of the pitch: two of the first row that are nearer have none of the second between them
 BEHIND = 25.0  # mm from the cut edge of what is tucked through and stapled behind
 IN_REBATE = 5.0  # mm inside the finished line of what is raw under trim or turned under
 THROUGH_CARD = 6.0  # mm from the line of a card strip to the staples through it

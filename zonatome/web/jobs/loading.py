@@ -145,7 +145,10 @@ def _load(jobs: Collection[Job], related: tuple[str | Prefetch[Any], ...]) -> No
         way = _way(path)
         if way is not None:
             hung[path] = _Hanging(way, _rows_sql(path, one), keys)
-            hung[above].below.append(hung[path]) if above else hung[path].hang_on(jobs)
+            if above:
+                hung[above].below.append(hung[path])
+            else:
+                hung[path].hang_on(jobs)
         elif above:
             hung[above].along.append(name)
         else:
