@@ -260,6 +260,18 @@ def test_two_rows_and_another_order_begin_the_plan_again(bench, wing):
     assert bench.post(f"{at}choose/", {"pitch": "16", "rows": "7", "order": "cross first"}).status_code == 422
 
 
+def test_of_two_rows_only_staples_of_the_first_are_temporary(bench, wing):
+    at = f"/tags/{wing.number}/fasten/outside_back/"
+    planned = []
+    for rows in ("1", "2"):
+        bench.post(f"{at}choose/", {"pitch": "80", "rows": rows, "order": "cross first"})
+        planned.append(part(wing, "outside_back").staples_planned)
+    first, both = planned
+    assert (first, both) == (10, 18)
+    seen = page(bench, wing, "outside_back", "staples")
+    assert (seen.count("is-temporary"), seen.count('class="staple-edge"')) == (first, both)
+
+
 def test_chosen_and_done_come_back_from_a_zip_and_a_like_tag_has_only_what_was_chosen(bench, stool, wing):
     do(bench, stool, "seat", "fold", key="triangle")
     do(bench, stool, "seat", "tick", key="top")

@@ -392,7 +392,7 @@ def through_cloth(thickness: float) -> float:
 
 
 def temporary_staples(count: int) -> int:
-    """Return how many of a board's staples are set half in first, to be drawn again: a dozen, of fewer all.
+    """Return how many of a first row's staples are set half in first, to be drawn again: a dozen, of fewer all.
 
     >>> temporary_staples(64), temporary_staples(8)
     (12, 8)
