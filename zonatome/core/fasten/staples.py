@@ -70,6 +70,11 @@ class StaplePlan:
     left_out: int
     why: tuple[str, ...] = ()
 
+    @property
+    def first_row(self) -> tuple[Staple, ...]:
+        """The staples of the first row, in their order; of a plan of one row all of them."""
+        return tuple(staple for staple in self.staples if staple.row == 1)
+
 
 @dataclass(frozen=True)
 class Spot:
@@ -145,7 +150,7 @@ def in_own_order(plan: StaplePlan, sequence: Sequence[int], why: Sequence[str] =
     >>> own.order, own.staples[0].number, own.staples[0].x == plan.staples[-1].x
     ('own', 1, True)
     """
-    first = [staple for staple in plan.staples if staple.row == 1]
+    first = plan.first_row
     if sorted(sequence) != list(range(len(first))):
         raise BadInput("order", len(sequence), f"each of the {len(first)} staples of the plan once")
     ordered = [first[n] for n in sequence] + [staple for staple in plan.staples if staple.row != 1]

@@ -180,7 +180,7 @@ def _staples(request: BenchRequest, part: JobPart, _: services.Facts, sent: Sent
         if goes_round_a_board(part) and not part.has_board
         else None,
         "corner_count": sum(s.at_corner for s in plan.staples),
-        "temporary": temporary_staples(sum(s.row == 1 for s in plan.staples)),
+        "temporary": temporary_staples(len(plan.first_row)),
         "data": {
             "each": each,
             "count": job.count,

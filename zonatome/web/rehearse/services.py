@@ -257,7 +257,7 @@ def _on_a_board(part: JobPart) -> tuple[Outline, Outline, Planned]:
 def _planned(part: JobPart, order: Order | None) -> tuple[Pin, ...]:
     """The places of a panel's staples in an order; None: in that of its plan."""
     plan = plan_of(part) if order is None else plan_in(part, order)
-    return pins_of([staple for staple in plan.staples if staple.row == 1])
+    return pins_of(plan.first_row)
 
 
 def practice_set_up(piece: practice.Piece) -> SetUp:
