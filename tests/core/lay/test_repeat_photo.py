@@ -12,25 +12,33 @@ from zonatome.core.lay.pattern.centring import repeat_of
 from zonatome.core.lay.pattern.repeat_photo import one_repeat, repeat_in
 
 
+def in_light(even, across, along, bend):
+    """A photo under a lamp to the side that bends, warm: up to `across` and `along` brighter at its borders."""
+    y, x = np.meshgrid(np.linspace(-1, 1, HIGH), np.linspace(-1, 1, WIDE), indexing="ij")
+    light = 0.8 * (1 + across * x + along * y - bend * (x**2 + y**2)) * np.array([1.0, 0.97, 0.9])[:, None, None]
+    return np.clip(even * light.transpose(1, 2, 0), 0, 255).astype(np.uint8)
+
+
 @examples(25)
 @given(
     st.sampled_from(["stripe", "check", "half_drop"]),
     st.floats(90, 200),
     st.floats(0.75, 1.3),
-    st.floats(0, 60),
-    st.floats(0, 60),
+    st.floats(0.7, 1.1),
+    st.tuples(st.floats(0, 60), st.floats(0, 60)),
     st.floats(0, 12),
+    st.tuples(st.floats(-0.3, 0.3), st.floats(-0.3, 0.3), st.floats(0, 0.15)),
+    st.booleans(),
     st.integers(0, 9),
 )
-def test_the_repeat_of_a_photo_is_the_one_it_was_drawn_with(pattern, across, shape, x, y, noise, seed):
+def test_the_repeat_of_a_photo_is_the_one_it_was_drawn_with_however_it_is_lit(
+    pattern, across, shape, near, first, noise, lamp, measured, seed
+):
     along = None if pattern == "stripe" else across * shape
-    scale = 200 / max(across, along or 0.0)
-    found = repeat_in(
-        photo_of(pattern, along, across, scale=scale, first=(x, y), noise=noise, seed=seed),
-        pattern,
-        along=along,
-        across=across,
-    )
+    scale = near * 200 / max(across, along or 0.0)
+    photo = photo_of(pattern, along, across, scale=scale, first=first, noise=noise, shade=0, seed=seed)
+    known = {"along": along, "across": across} if measured else {}
+    found = repeat_in(in_light(photo, *lamp), pattern, **known)
     assert found is not None
     assert 0 <= found.left < found.right <= 1 + 1e-9
     assert 0 <= found.upper < found.lower <= 1 + 1e-9
@@ -38,7 +46,7 @@ def test_the_repeat_of_a_photo_is_the_one_it_was_drawn_with(pattern, across, sha
     if along:
         assert (found.lower - found.upper) * HIGH / scale == pytest.approx(along, rel=0.015)
         middle = (found.upper + found.lower) / 2 * HIGH / scale, (found.left + found.right) / 2 * WIDE / scale
-        off = repeat_of(pattern, along=along, across=across, first=(x, y)).off(middle, along=True, across=True)
+        off = repeat_of(pattern, along=along, across=across, first=first).off(middle, along=True, across=True)
         assert max(map(abs, off)) < 0.12 * across, "a motif stands in its middle"
 
 
@@ -67,13 +75,14 @@ def joins(cell):
     st.integers(0, 9),
 )
 def test_a_repeat_cut_from_a_photo_lit_from_one_side_shows_no_joins(pattern, across, along, bend, first, seed):
-    even = photo_of(
-        pattern, None if pattern == "stripe" else 170, 150, scale=1.2, first=(first, 20), noise=4, shade=0, seed=seed
+    along_mm = None if pattern == "stripe" else 170
+    lit = in_light(
+        photo_of(pattern, along_mm, 150, scale=1.2, first=(first, 20), noise=4, shade=0, seed=seed),
+        across,
+        along,
+        bend,
     )
-    y, x = np.meshgrid(np.linspace(-1, 1, HIGH), np.linspace(-1, 1, WIDE), indexing="ij")
-    light = 0.8 * (1 + across * x + along * y - bend * (x**2 + y**2)) * np.array([1.0, 0.97, 0.9])[:, None, None]
-    lit = np.clip(even * light.transpose(1, 2, 0), 0, 255).astype(np.uint8)
-    found = repeat_in(lit, pattern, along=None if pattern == "stripe" else 170, across=150)
+    found = repeat_in(lit, pattern, along=along_mm, across=150)
     assert found is not None
     cell = one_repeat(lit, (found.left, found.upper, found.right, found.lower))
     assert cell.shape[1] == pytest.approx(150 * 1.2, abs=2)
