@@ -335,7 +335,23 @@ def test_of_a_three_cornered_offcut_half_its_width_and_height_are_left():
     assert [(round(o.width), round(o.height)) for o in left] == [(500, 400), (250, 200), (250, 200)]
     assert left[0].bounds == pytest.approx((0, 0, 500, 400))
     beside = free_rectangles(corner, [(0.0, 0.0, 500.0, 400.0)], 150)
-    assert [one.bounds for one in beside] == [one.bounds for one in left[1:]]
+    places = [sorted(tuple(map(round, one.bounds)) for one in those) for those in (beside, left[1:])]
+    assert places[0] == places[1] == [(0, 400, 250, 600), (500, 0, 750, 200)]
+
+
+def test_in_a_slanting_strip_what_fits_is_found_and_drawn_out_as_far_as_it_goes():
+    """By hand: 230 wide, at 45 degrees, the width of a rectangle and its height make 230 x 1.4142 = 325.27 at the most;
+    of two that lie beside each other along it, the second begins where the first ends: about 2000 / 230 of them.
+    """
+    wide = 230 / math.sqrt(2)
+    strip = outline_of([(0, wide), (wide, 0), (wide + 1400, 1400), (1400, 1400 + wide)])
+    left = free_rectangles(strip, [], 150)
+    assert len(left) >= 6
+    for one in left:
+        assert one.width + one.height == pytest.approx(325.27, abs=0.01)
+        assert min(one.width, one.height) >= 150
+    narrower = outline_of([(x * 0.92, y * 0.92) for x, y in strip.points])
+    assert free_rectangles(narrower, [], 150) == [], "211.6 wide: 299.2, and two sides of 150 are more"
 
 
 @examples(60)

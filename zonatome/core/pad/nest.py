@@ -9,13 +9,14 @@ from functools import lru_cache
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
+import numpy as np
+import shapely
 from shapely.geometry import LineString
 from shapely.geometry import box as box_of
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import split
-from shapely.prepared import PreparedGeometry
-from shapely.prepared import prep as prepared
 
+from zonatome.core.arrays import Floats
 from zonatome.core.errors import BadInput
 from zonatome.core.lay.request import Lay, LayRequest, Panels, PieceAsk, Placement, Roll
 from zonatome.core.lay.table.cut_sheet import CutSheet, cut_sheet
@@ -38,7 +39,7 @@ MOST_SHEETS = 40
 LEAST_KEPT = 150.0  # mm: a smaller piece of foam is not worth its place in the store
 HAIR = 1e-6  # mm
 CROSS = 8.0  # mm: half of the cross that marks a button hole
-PARTED = 8  # parts of a sheet whose edges slant, each way, in which what is left is looked for
+PARTED = 16  # parts of a sheet whose edges slant, each way, in which what is left is looked for
 MOST_CORNERS = 40  # of an offcut by whose corners what is left is looked for
 TRIED = 0.35  # seconds that a search is given before one sheet more is bought
 SAT_ON: tuple[Role, ...] = ("seat", "stool", "cushion")
@@ -333,16 +334,64 @@ Box = tuple[float, float, float, float]
 
 
 def free_rectangles(outline: Outline, taken: Sequence[Box], least: float) -> list[Outline]:
-    """Return rectangles inside an outline that meet none of the boxes, each at least `least` mm wide and high: the
-    largest, then the largest of what remains.
+    """Return rectangles inside an outline that meet none of the boxes, each at least `least` mm wide and high: a large
+    one, then a large one of what remains, until none is left; the largest first.
+
+    Where no edge slants each is the largest there is.
     """
-    sheet = prepared(outline.polygon.buffer(HAIR))
+    sheet = outline.polygon.buffer(HAIR)
+    shapely.prepare(sheet)
     boxes, found = list(taken), []
-    while (best := _largest_free(outline, sheet, boxes, least)) is not None:
+    while (best := _large_free(outline, sheet, boxes, least)) is not None:
         x0, y0, x1, y1 = best
         found.append(rectangle(x1 - x0, y1 - y0).moved(*_middle(best)))
         boxes.append(best)
-    return found
+    return sorted(found, key=lambda one: one.area, reverse=True)
+
+
+def _large_free(outline: Outline, sheet: BaseGeometry, boxes: Sequence[Box], least: float) -> Box | None:
+    """The largest rectangle between lines, or a square where there is none but a square fits; where edges slant it is
+    grown as far as it goes.
+    """
+    best = _largest_free(outline, sheet, boxes, least)
+    if not _between(outline):
+        return best
+    free = outline.polygon.difference(shapely.union_all([box_of(*each) for each in boxes]))
+    best = best or _square_free(outline, free, boxes, least)
+    return max((_grown(best, free, first=way) for way in "xy"), key=_size) if best else None
+
+
+def _size(box: Box) -> float:
+    return (box[2] - box[0]) * (box[3] - box[1])
+
+
+def _square_free(outline: Outline, free: BaseGeometry, boxes: Sequence[Box], side: float) -> Box | None:
+    """A square that lies free, or None: wherever one fits at all. Its lower left corner may lie on the sheet where no
+    edge and no box is, each drawn out by a square to the left and down (Lozano-Pérez, Spatial Planning, 1983).
+    """
+    drawn_out = np.array([(dx, dy) for dx in (-side, 0.0) for dy in (-side, 0.0)])
+    ends = np.array(outline.points)[:, None, :] + drawn_out
+    edges = np.concatenate([ends, np.roll(ends, -1, axis=0)], axis=1)  # (edges, 8 corners, 2)
+    in_the_way = [*shapely.convex_hull(shapely.multipoints(edges)),
+        *(box_of(x0 - side, y0 - side, x1, y1) for x0, y0, x1, y1 in boxes)]  # fmt: skip
+    corners = shapely.get_parts(outline.polygon.difference(shapely.union_all(in_the_way)))
+    sizes, room = shapely.area(corners), free.buffer(HAIR)
+    for at in shapely.point_on_surface(corners[np.argsort(-sizes)][: np.count_nonzero(sizes)]):
+        square = (at.x, at.y, at.x + side, at.y + side)
+        if room.covers(box_of(*square)):  # what is as thin as a rounding is no place for it
+            return square
+    return None
+
+
+def _grown(box: Box, free: BaseGeometry, *, first: str) -> Box:
+    """A free rectangle drawn out as far as it goes, both ways along x or along y first."""
+    sides = list(box)
+    for n in (2, 0, 3, 1) if first == "x" else (3, 1, 2, 0):  # the place of a side in the box
+        beside = [x + HAIR if k < 2 else x - HAIR for k, x in enumerate(sides)]
+        beside[n], beside[n - 2] = free.bounds[n], sides[n]
+        blocked = box_of(*beside).difference(free)
+        sides[n] = beside[n] if blocked.is_empty else blocked.bounds[n - 2]
+    return sides[0], sides[1], sides[2], sides[3]
 
 
 def _middle(box: Box) -> Point:
@@ -351,36 +400,39 @@ def _middle(box: Box) -> Point:
     return box[0] - at[0], box[1] - at[1]
 
 
-def _largest_free(outline: Outline, sheet: PreparedGeometry, boxes: Sequence[Box], least: float) -> Box | None:
+def _largest_free(outline: Outline, sheet: BaseGeometry, boxes: Sequence[Box], least: float) -> Box | None:
     """The largest rectangle between lines on which an edge of the sheet or of a box lies, or that part a sheet whose
     edges slant; None where all are less.
     """
-    corners = [*outline.points] if len(outline.points) <= MOST_CORNERS else []
     x0, y0, x1, y1 = outline.bounds
     shares = _between(outline)
-    across = sorted({x0, x1, *(x for x, _ in corners), *(x for box in boxes for x in (box[0], box[2]) if x0 < x < x1),
-        *(x0 + share * (x1 - x0) for share in shares)})  # fmt: skip
-    up = sorted({y0, y1, *(y for _, y in corners), *(y for box in boxes for y in (box[1], box[3]) if y0 < y < y1),
-        *(y0 + share * (y1 - y0) for share in shares)})  # fmt: skip
+    corners = outline.points if len(outline.points) <= MOST_CORNERS else ()
+    across = _lines(x0, x1, shares, [*(x for x, _ in corners), *(x for box in boxes for x in box[::2])])
+    up = _lines(y0, y1, shares, [*(y for _, y in corners), *(y for box in boxes for y in box[1::2])])
+    left, low = np.meshgrid(across[:-1], up[:-1])
+    right, high = np.meshgrid(across[1:], up[1:])
+    is_free = shapely.covers(sheet, shapely.box(left, low, right, high))
+    for box in boxes:
+        is_free &= (right < box[0] + HAIR) | (left > box[2] - HAIR) | (high < box[1] + HAIR) | (low > box[3] - HAIR)
     best, largest = None, 0.0
-    for n, low in enumerate(up):
-        for high in up[n + 1 :]:
-            if high - low < least or (high - low) * (x1 - x0) <= largest:
-                continue
-            between = [box for box in boxes if box[1] < high - HAIR and box[3] > low + HAIR]
-            for left in across:
-                walls = [box[0] for box in between if box[2] > left + HAIR]
-                right = min([x for x in walls if x >= left - HAIR], default=x1)
-                if any(box[0] < left - HAIR < box[2] - 2 * HAIR for box in between):
-                    continue  # it would begin in the midst of a piece
-                for end in (right, *(x for x in reversed(across) if left < x < right)):
-                    size = (end - left) * (high - low)
-                    if end - left < least or size <= largest:
-                        break
-                    if sheet.covers(box_of(left, low, end, high)):
-                        best, largest = (left, low, end, high), size
-                        break
-    return best
+    for n, bottom in enumerate(up[:-1]):
+        between = np.ones(len(across) - 1, dtype=bool)
+        for k in range(n, len(up) - 1):
+            between &= is_free[k]
+            walls = np.flatnonzero(~between)
+            begins, ends = across[np.append(0, walls + 1)], across[np.append(walls, len(across) - 1)]
+            widest, height = np.argmax(ends - begins), up[k + 1] - bottom
+            width = ends[widest] - begins[widest]
+            if min(width, height) >= least and width * height > largest:
+                best, largest = (begins[widest], bottom, ends[widest], up[k + 1]), width * height
+    return best and (float(best[0]), float(best[1]), float(best[2]), float(best[3]))
+
+
+def _lines(low: float, high: float, shares: Sequence[float], edges: Sequence[float]) -> Floats:
+    """Where a sheet is parted, from its one end to the other."""
+    return np.unique(
+        [low, high, *(low + share * (high - low) for share in shares), *(x for x in edges if low < x < high)]
+    )
 
 
 def _between(outline: Outline) -> tuple[float, ...]:
