@@ -7,12 +7,14 @@ import os
 
 import pytest
 from hypothesis import settings
+from hypothesis.internal.conjecture import providers
 
 from tests.often import examples
 
 settings.register_profile("bench", examples())  # other examples in each run
 settings.register_profile("ci", examples(derandomize=True))
-settings.load_profile("ci" if os.environ.get("CI") else "bench")
+IS_CI = bool(os.environ.get("CI"))
+settings.load_profile("ci" if IS_CI else "bench")
 
 LONGEST = ("browser", "web", "lay", "fasten", "trace", "formats")  # folders; the files of the others take seconds
 
@@ -28,3 +30,6 @@ def pytest_collection_finish():
     gc.collect()
     gc.freeze()
     gc.set_threshold(100_000, 20, 50)
+    if IS_CI:  # numbers that stand in the house are tried too: those of what is loaded now, whatever is loaded later on
+        house = providers._get_local_constants()
+        providers._get_local_constants = lambda: house
