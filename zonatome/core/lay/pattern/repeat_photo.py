@@ -39,6 +39,7 @@ CUT = 0.3  # what a border that cuts as much as borders do weighs against lying 
 LEAST_CELL = 8  # pixels a side of one repeat
 FALLS = 0.25  # repeats by which the photo must be longer that its light can be told to fall off
 BENDS = 1.0  # repeats by which it must be longer that its light can be told to bend too
+EVERY = 3  # of so many pixels each way, one is looked at for the light, which is smooth
 MOST_LIGHT = 3.0  # times brighter or darker than it is in the middle, at the most
 LEAST_SPREAD = 1e-9  # squared steps of 256 by which what lies on itself differs: less is plain
 SCALE_OFF = 0.08  # by how much the scale along may differ from that across: a photo is never quite from above
@@ -162,13 +163,13 @@ def _light(photo: NDArray[np.uint8], cell: tuple[int, int], box: tuple[int, int,
     terms = [(i, j) for i, j in product(range(degrees[0] + 1), range(degrees[1] + 1)) if i + j <= 2]
     summed = np.pad(small.astype(np.float64).cumsum(axis=0).cumsum(axis=1), ((1, 0), (1, 0), (0, 0)))
     whole = summed[high:, wide:] - summed[high:, :-wide] - summed[:-high, wide:] + summed[:-high, :-wide]
-    v, u = np.mgrid[: whole.shape[0], : whole.shape[1]]
+    v, u = np.mgrid[: whole.shape[0] : EVERY, : whole.shape[1] : EVERY]
 
     def curve(y: Floats, x: Floats) -> Floats:
         return np.stack([(y / rows - 0.5) ** i * (x / columns - 0.5) ** j for i, j in terms], axis=-1)
 
     at = curve(((v + high / 2) / scale).ravel(), ((u + wide / 2) / scale).ravel())
-    means = np.log(np.maximum(whole / (high * wide), 1.0)).reshape(-1, 3)
+    means = np.log(np.maximum(whole[::EVERY, ::EVERY] / (high * wide), 1.0)).reshape(-1, 3)
     fitted = np.linalg.lstsq(at, means, rcond=None)[0]
     y, x = np.mgrid[upper:lower, left:right] + 0.5
     seen = curve(y, x) @ fitted
