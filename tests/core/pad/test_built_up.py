@@ -339,6 +339,14 @@ def test_of_a_three_cornered_offcut_half_its_width_and_height_are_left():
     assert places[0] == places[1] == [(0, 400, 250, 600), (500, 0, 750, 200)]
 
 
+def test_an_offcut_with_many_notches_keeps_what_lies_under_them():
+    """By hand: 1000 x 600 with twelve notches of 20 x 20 along its top, 52 corners: 1000 x 580 under them."""
+    notches = [(x + dx, 600 - dy) for x in range(960, 0, -80) for dx, dy in ((20, 0), (20, 20), (0, 20), (0, 0))]
+    comb = outline_of([(0, 0), (1000, 0), (1000, 600), *notches, (0, 600)])
+    assert len(comb.points) == 52
+    assert [one.bounds for one in free_rectangles(comb, [], 150)] == [pytest.approx((0, 0, 1000, 580), abs=1e-4)]
+
+
 def test_in_a_slanting_strip_what_fits_is_found_and_drawn_out_as_far_as_it_goes():
     """By hand: 230 wide, at 45 degrees, the width of a rectangle and its height make 230 x 1.4142 = 325.27 at the most;
     of two that lie beside each other along it, the second begins where the first ends: about 2000 / 230 of them.

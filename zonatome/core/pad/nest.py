@@ -337,7 +337,7 @@ def free_rectangles(outline: Outline, taken: Sequence[Box], least: float) -> lis
     """Return rectangles inside an outline that meet none of the boxes, each at least `least` mm wide and high: a large
     one, then a large one of what remains, until none is left; the largest first.
 
-    Where no edge slants each is the largest there is.
+    Where no edge slants and the corners are few, each is the largest there is.
     """
     sheet = outline.polygon.buffer(HAIR)
     shapely.prepare(sheet)
@@ -353,7 +353,7 @@ def _large_free(outline: Outline, sheet: BaseGeometry, boxes: Sequence[Box], lea
     """The largest rectangle between lines, or a square where there is none but a square fits; where edges slant it is
     grown as far as it goes.
     """
-    best = _largest_free(outline, sheet, boxes, least)
+    best = _largest_between_lines(outline, sheet, boxes, least)
     if not _between(outline):
         return best
     free = outline.polygon.difference(shapely.union_all([box_of(*each) for each in boxes]))
@@ -400,7 +400,7 @@ def _middle(box: Box) -> Point:
     return box[0] - at[0], box[1] - at[1]
 
 
-def _largest_free(outline: Outline, sheet: BaseGeometry, boxes: Sequence[Box], least: float) -> Box | None:
+def _largest_between_lines(outline: Outline, sheet: BaseGeometry, boxes: Sequence[Box], least: float) -> Box | None:
     """The largest rectangle between lines on which an edge of the sheet or of a box lies, or that part a sheet whose
     edges slant; None where all are less.
     """
@@ -436,9 +436,10 @@ def _lines(low: float, high: float, shares: Sequence[float], edges: Sequence[flo
 
 
 def _between(outline: Outline) -> tuple[float, ...]:
-    """Where a sheet is parted by more lines, as shares of its width and height: nowhere if none of its edges slants,
-    the largest rectangle then lies between those of its own. In a triangle it lies half way (Euclid, Elements VI 27).
+    """Where a sheet is parted by more lines, as shares of its width and height: nowhere if none of its edges slants and
+    its corners are few, the largest rectangle then lies between its own. In a triangle it lies half way (Euclid,
+    Elements VI 27).
     """
     ends = [*outline.points, outline.points[0]]
     slants = any(min(abs(a[0] - b[0]), abs(a[1] - b[1])) > HAIR for a, b in pairwise(ends))
-    return tuple(n / PARTED for n in range(1, PARTED)) if slants else ()
+    return tuple(n / PARTED for n in range(1, PARTED)) if slants or len(outline.points) > MOST_CORNERS else ()

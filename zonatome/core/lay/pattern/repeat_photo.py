@@ -181,8 +181,8 @@ def _likeness(channel: Floats) -> Floats:
     """How alike a channel is to itself at every shift down and right, from -1 to 1, which is at none.
 
     What lies on itself is compared by its own mean and spread on either side, so that what is left of a lamp's light
-    tells nothing. Source: the correlation coefficient, its products by Fourier transform and
-    its sums from running sums (Lewis, Fast Normalized Cross-Correlation, 1995).
+    tells nothing. Source: the correlation coefficient, its products by Fourier transform and its sums from running
+    sums (Lewis, Fast Normalized Cross-Correlation, 1995).
     """
     rows, columns = channel.shape
     centred = channel - channel.mean()
