@@ -38,6 +38,7 @@ SITTER_WIDE = 500.0  # mm of a bench for each sitter: a join lies between two
 MOST_SHEETS = 40
 LEAST_KEPT = 150.0  # mm: a smaller piece of foam is not worth its place in the store
 HAIR = 1e-6  # mm
+ROUNDED = 9  # places after the point: what is smaller is no length, and nothing can be reckoned with it
 CROSS = 8.0  # mm: half of the cross that marks a button hole
 PARTED = 16  # parts of a sheet whose edges slant, each way, in which what is left is looked for
 MOST_CORNERS = 40  # of an offcut by whose corners what is left is looked for
@@ -341,7 +342,8 @@ def free_rectangles(outline: Outline, taken: Sequence[Box], least: float) -> lis
     """
     sheet = outline.polygon.buffer(HAIR)
     shapely.prepare(sheet)
-    boxes, found = list(taken), []
+    boxes: list[Box] = [(*np.round(box, ROUNDED).tolist(),) for box in taken]
+    found = []
     while (best := _large_free(outline, sheet, boxes, least)) is not None:
         x0, y0, x1, y1 = best
         found.append(rectangle(x1 - x0, y1 - y0).moved(*_middle(best)))
