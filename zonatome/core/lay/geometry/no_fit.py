@@ -32,6 +32,7 @@ from zonatome.core.outline import Outline
 ARC = 0.015  # mm by which a straight step of an arc may cut into the gap
 COARSE = 0.12  # mm within which an outline of many points is simplified, outward only
 COARSER = (0.25, 0.5, 1.0, 2.0, 4.0, 8.0)  # mm, for what still has more than MOST_CORNERS
+MORE = 1.05  # times as much is it grown where that was not enough
 MANY_POINTS = 24
 MOST_CORNERS = 64
 GRID = 1e-4  # mm
@@ -133,15 +134,18 @@ def hull_of(outline: Outline) -> Outline:
 
 
 def _within(outline: Outline, within: float) -> Outline:
-    """The outline grown by so much and simplified by as much, so nowhere smaller; as it is where that makes nothing
-    simpler.
+    """The outline grown by so much or a little more and simplified by as much, nowhere smaller; as it is where that
+    makes nothing simpler, or takes something off: GEOS may leave a corner farther away than it was asked to.
     """
-    grown = outline.polygon.buffer(within, join_style="mitre", mitre_limit=2).simplify(within)
-    if within > COARSE:
-        grown = grown.intersection(box(*outline.bounds))  # as wide as the cloth it stays as wide as the cloth
-    if grown.geom_type != "Polygon" or not grown.is_valid or len(grown.exterior.coords) > len(outline.points):
-        return outline
-    return Outline(tuple(orient(grown).exterior.coords[:-1]))
+    for more in (1.0, MORE):
+        grown = outline.polygon.buffer(more * within, join_style="mitre", mitre_limit=2).simplify(within)
+        if within > COARSE:
+            grown = grown.intersection(box(*outline.bounds))  # as wide as the cloth it stays as wide as the cloth
+        if grown.geom_type != "Polygon" or not grown.is_valid or len(grown.exterior.coords) > len(outline.points):
+            return outline
+        if grown.buffer(GRID).covers(outline.polygon):
+            return Outline(tuple(orient(grown).exterior.coords[:-1]))
+    return outline
 
 
 def minkowski(parts: Sequence[Floats], others: Sequence[Floats]) -> BaseGeometry:
